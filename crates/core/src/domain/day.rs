@@ -1,0 +1,209 @@
+//! Calendar days and spans of time.
+
+use chrono::{Datelike, Days, Months, NaiveDate};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
+use std::{fmt, str::FromStr};
+
+/// A calendar day, stored as days since 1970-01-01.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Day(i32);
+
+impl Day {
+    /// Before every day of any dataset.
+    pub const MIN: Day = Day(i32::MIN);
+    /// After every day of any dataset.
+    pub const MAX: Day = Day(i32::MAX);
+
+    /// The day `days` after 1970-01-01.
+    #[must_use]
+    pub const fn from_epoch_days(days: i32) -> Day {
+        Day(days)
+    }
+
+    /// Days since 1970-01-01.
+    #[must_use]
+    pub const fn epoch_days(self) -> i32 {
+        self.0
+    }
+
+    /// The day of a year, month (1–12) and day of month; `None` where the calendar has no such day.
+    #[must_use]
+    pub fn from_ymd(year: i32, month: u32, day: u32) -> Option<Day> {
+        NaiveDate::from_ymd_opt(year, month, day).map(Day::from)
+    }
+
+    /// As a chrono date.
+    #[must_use]
+    pub fn date(self) -> NaiveDate {
+        NaiveDate::from_epoch_days(self.0).unwrap_or(if self.0 < 0 { NaiveDate::MIN } else { NaiveDate::MAX })
+    }
+
+    /// `n` days later (earlier when negative).
+    #[must_use]
+    pub const fn plus_days(self, n: i32) -> Day {
+        Day(self.0.saturating_add(n))
+    }
+
+    /// The same day `n` months later (earlier when negative), or the last day of that month where it has no such day.
+    #[must_use]
+    pub fn plus_months(self, n: i32) -> Day {
+        let d = self.date();
+        let moved = if n >= 0 {
+            d.checked_add_months(Months::new(n.unsigned_abs()))
+        } else {
+            d.checked_sub_months(Months::new(n.unsigned_abs()))
+        };
+        moved.map_or(if n < 0 { Day::MIN } else { Day::MAX }, Day::from)
+    }
+
+    /// This day minus a span, by the rule of [`Day::plus_months`] for months and years.
+    #[must_use]
+    pub fn minus(self, span: Span) -> Day {
+        let n = i32::try_from(span.count).unwrap_or(i32::MAX / 12);
+        match span.unit {
+            SpanUnit::Days => self.plus_days(-n),
+            SpanUnit::Weeks => self.plus_days(-7 * n),
+            SpanUnit::Months => self.plus_months(-n),
+            SpanUnit::Years => self.plus_months(-12 * n),
+        }
+    }
+
+    /// Months since year 0: equal for two days of one calendar month, one apart for neighbours.
+    #[must_use]
+    pub fn month_index(self) -> i32 {
+        let d = self.date();
+        d.year() * 12 + d.month0().cast_signed()
+    }
+
+    /// The calendar year.
+    #[must_use]
+    pub fn year(self) -> i32 {
+        self.date().year()
+    }
+
+    /// The last day of the calendar month.
+    #[must_use]
+    pub fn month_end(self) -> Day {
+        let d = self.date();
+        let first = d.with_day(1).unwrap_or(d);
+        first.checked_add_months(Months::new(1)).and_then(|n| n.checked_sub_days(Days::new(1))).map_or(self, Day::from)
+    }
+
+    /// Days from `earlier` to this day.
+    #[must_use]
+    pub const fn days_since(self, earlier: Day) -> i32 {
+        self.0 - earlier.0
+    }
+}
+
+impl From<NaiveDate> for Day {
+    fn from(d: NaiveDate) -> Day {
+        Day(d.to_epoch_days())
+    }
+}
+
+impl FromStr for Day {
+    type Err = chrono::ParseError;
+    fn from_str(s: &str) -> Result<Day, Self::Err> {
+        NaiveDate::parse_from_str(s, "%Y-%m-%d").map(Day::from)
+    }
+}
+
+impl fmt::Display for Day {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.date().fmt(f)
+    }
+}
+
+impl fmt::Debug for Day {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        fmt::Display::fmt(self, f)
+    }
+}
+
+impl Serialize for Day {
+    fn serialize<S: Serializer>(&self, s: S) -> Result<S::Ok, S::Error> {
+        s.collect_str(self)
+    }
+}
+
+impl<'de> Deserialize<'de> for Day {
+    fn deserialize<D: Deserializer<'de>>(d: D) -> Result<Day, D::Error> {
+        let text = String::deserialize(d)?;
+        text.parse().map_err(|_| serde::de::Error::custom(format!("\"{text}\" is not a date like 2024-06-30")))
+    }
+}
+
+/// A span of time as formulas write it: `5d`, `3w`, `6m`, `10y`.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Span {
+    /// How many units.
+    pub count: u32,
+    /// The unit.
+    pub unit: SpanUnit,
+}
+
+/// The unit of a [`Span`].
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum SpanUnit {
+    /// Calendar days.
+    Days,
+    /// Seven days.
+    Weeks,
+    /// Calendar months.
+    Months,
+    /// Calendar years.
+    Years,
+}
+
+impl Span {
+    /// A span of whole years.
+    #[must_use]
+    pub const fn years(count: u32) -> Span {
+        Span { count, unit: SpanUnit::Years }
+    }
+
+    /// A span of whole months.
+    #[must_use]
+    pub const fn months(count: u32) -> Span {
+        Span { count, unit: SpanUnit::Months }
+    }
+
+    /// Length in calendar months; days and weeks count by 30.4375 days a month.
+    #[must_use]
+    pub fn in_months(self) -> f64 {
+        let n = f64::from(self.count);
+        match self.unit {
+            SpanUnit::Days => n / 30.4375,
+            SpanUnit::Weeks => n * 7.0 / 30.4375,
+            SpanUnit::Months => n,
+            SpanUnit::Years => n * 12.0,
+        }
+    }
+}
+
+impl fmt::Display for Span {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let unit = match self.unit {
+            SpanUnit::Days => 'd',
+            SpanUnit::Weeks => 'w',
+            SpanUnit::Months => 'm',
+            SpanUnit::Years => 'y',
+        };
+        write!(f, "{}{unit}", self.count)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn months_end_where_the_earlier_month_ends() {
+        let day = |s: &str| s.parse::<Day>().unwrap();
+        assert_eq!(day("2024-03-31").plus_months(-1), day("2024-02-29"));
+        assert_eq!(day("2024-02-29").minus(Span::years(1)), day("2023-02-28"));
+        assert_eq!(day("2024-02-10").month_end(), day("2024-02-29"));
+        assert_eq!(day("2024-01-01").month_index() - day("2023-12-31").month_index(), 1);
+    }
+}

@@ -1,0 +1,15 @@
+//! The words of the trade as types: dates, currencies, companies, listings, statements, trades, rates.
+
+mod codes;
+mod day;
+mod item;
+mod record;
+
+pub(crate) use codes::codes;
+pub use codes::{CodeError, Currency, Kind, Period, RateSeries, Role, is_isin};
+pub use day::{Day, Span, SpanUnit};
+pub use item::{ITEM_COUNT, Item, ItemKind, Items};
+pub use record::{
+    Action, ActionKind, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Metric, Ownership, Rate, Record, Statement,
+    Table,
+};

@@ -1,0 +1,249 @@
+//! The rows of the dataset's tables.
+
+use super::{
+    codes::{Currency, Kind, Period, RateSeries, Role, codes},
+    day::Day,
+    item::Items,
+};
+use std::sync::Arc;
+
+codes! {
+    /// A table of the dataset, in the order in which they are read: what others refer to comes first.
+    Table "a table" {
+        /// Companies.
+        Companies = "companies",
+        /// Listings of their shares.
+        Listings = "listings",
+        /// Filed statements.
+        Statements = "statements",
+        /// Daily bars.
+        Prices = "prices",
+        /// Splits and dividends.
+        Actions = "actions",
+        /// Analysts' estimates.
+        Estimates = "estimates",
+        /// Trades of insiders.
+        InsiderTrades = "insider_trades",
+        /// Stakes of insiders and institutions.
+        Ownership = "ownership",
+        /// Interest and inflation rates.
+        Rates = "rates",
+        /// Exchange rates.
+        Fx = "fx",
+    }
+}
+
+codes! {
+    /// What happened to a share.
+    ActionKind "a corporate action" {
+        /// A split (or reverse split).
+        Split = "split",
+        /// A regular dividend.
+        Dividend = "dividend",
+        /// A special dividend.
+        SpecialDividend = "special_dividend",
+    }
+}
+
+codes! {
+    /// What analysts estimate.
+    Metric "an estimated metric" {
+        /// Adjusted earnings per share.
+        Eps = "eps",
+        /// Revenue.
+        Revenue = "revenue",
+        /// Operating income.
+        Ebit = "ebit",
+        /// Growth over the coming years, as a fraction a year.
+        LongTermGrowth = "long_term_growth",
+        /// The price 12 months ahead.
+        PriceTarget = "price_target",
+        /// 1 (strongest buy) to 5 (strongest sell).
+        Rating = "rating",
+    }
+}
+
+/// A company. Text fields are empty, numbers `None` where not known.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Company {
+    pub id: Arc<str>,
+    pub name: String,
+    pub country: String,
+    pub sector: String,
+    pub industry: String,
+    /// The reporting currency.
+    pub currency: Currency,
+    pub fiscal_year_end_month: u8,
+    pub kind: Kind,
+    pub description: String,
+    pub employees: Option<f64>,
+    pub founded: Option<i32>,
+    pub lei: String,
+}
+
+/// A listing of a company's shares on one exchange.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Listing {
+    pub symbol: Arc<str>,
+    pub company_id: Arc<str>,
+    pub mic: String,
+    pub isin: String,
+    pub currency: Currency,
+    /// Ordinary shares that one traded unit stands for.
+    pub shares_per_unit: f64,
+    pub primary: bool,
+    pub listed_on: Option<Day>,
+    pub delisted_on: Option<Day>,
+    /// Fraction received on delisting relative to the last close.
+    pub delisting_return: Option<f64>,
+}
+
+/// One filing of one period.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Statement {
+    pub company_id: Arc<str>,
+    pub fiscal_year: i32,
+    pub period: Period,
+    pub period_end: Day,
+    pub filed_on: Day,
+    pub currency: Currency,
+    pub source: String,
+    pub items: Items,
+}
+
+/// One session of one listing: prices as traded, volume in traded units.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Bar {
+    pub date: Day,
+    pub open: f64,
+    pub high: f64,
+    pub low: f64,
+    pub close: f64,
+    pub volume: f64,
+}
+
+/// A split or a dividend.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Action {
+    pub symbol: Arc<str>,
+    pub ex_date: Day,
+    pub kind: ActionKind,
+    /// New shares for one old, for a split.
+    pub ratio: Option<f64>,
+    /// Per traded unit in the listing's currency, for a dividend.
+    pub amount: Option<f64>,
+    pub declared_on: Option<Day>,
+    pub record_date: Option<Day>,
+    pub pay_date: Option<Day>,
+}
+
+/// Analysts' mean estimate of one metric.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Estimate {
+    pub company_id: Arc<str>,
+    pub published_on: Day,
+    pub metric: Metric,
+    pub fiscal_year: Option<i32>,
+    pub period: Option<Period>,
+    pub mean: f64,
+    pub low: Option<f64>,
+    pub high: Option<f64>,
+    pub analysts: Option<f64>,
+}
+
+/// A trade of an insider as filed.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct InsiderTrade {
+    pub company_id: Arc<str>,
+    pub filing_id: String,
+    pub filed_on: Day,
+    pub traded_on: Day,
+    pub insider_id: Arc<str>,
+    pub insider_name: String,
+    pub role: Role,
+    /// Transaction code of the public ownership filings (P purchase, S sale, …).
+    pub code: String,
+    pub acquired: bool,
+    pub shares: f64,
+    pub price: f64,
+    pub currency: Currency,
+    pub shares_after: Option<f64>,
+    pub direct: bool,
+    /// Made under a pre-arranged trading plan.
+    pub planned: bool,
+}
+
+/// Who owns a company, as fractions of its shares.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Ownership {
+    pub company_id: Arc<str>,
+    pub as_of: Day,
+    pub filed_on: Day,
+    pub insiders: Option<f64>,
+    pub controlling: Option<f64>,
+    pub institutions: Option<f64>,
+    pub pledged: Option<f64>,
+}
+
+/// An interest or inflation rate, as a fraction.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Rate {
+    pub date: Day,
+    pub currency: Currency,
+    pub series: RateSeries,
+    pub value: f64,
+}
+
+/// An exchange rate: `rate` quote units for one base unit.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct FxRate {
+    pub date: Day,
+    pub base: Currency,
+    pub quote: Currency,
+    pub rate: f64,
+}
+
+/// A row of any table.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub enum Record {
+    Company(Company),
+    Listing(Listing),
+    Statement(Box<Statement>),
+    Price { symbol: Arc<str>, bar: Bar },
+    Action(Action),
+    Estimate(Estimate),
+    InsiderTrade(Box<InsiderTrade>),
+    Ownership(Ownership),
+    Rate(Rate),
+    Fx(FxRate),
+}
+
+impl Record {
+    /// The table it belongs to.
+    #[must_use]
+    pub const fn table(&self) -> Table {
+        match self {
+            Record::Company(_) => Table::Companies,
+            Record::Listing(_) => Table::Listings,
+            Record::Statement(_) => Table::Statements,
+            Record::Price { .. } => Table::Prices,
+            Record::Action(_) => Table::Actions,
+            Record::Estimate(_) => Table::Estimates,
+            Record::InsiderTrade(_) => Table::InsiderTrades,
+            Record::Ownership(_) => Table::Ownership,
+            Record::Rate(_) => Table::Rates,
+            Record::Fx(_) => Table::Fx,
+        }
+    }
+}

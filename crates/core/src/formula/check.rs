@@ -1,0 +1,580 @@
+//! Names, types, units and arities: from a tree to a plan.
+
+use super::{
+    ast::{Expr, Node, Operator},
+    error::{FormulaError, Position},
+    parser::parse,
+    plan::{Args, FiscalStat, FlagPlan, Group, Kinds, Math, NumPlan, OwnStat, Part, Plan, TextPlan, Unit},
+};
+use crate::{
+    domain::{Item, ItemKind, Kind, Span, SpanUnit},
+    measures::{self, Body, Measure, ParamKind},
+};
+use std::collections::HashMap;
+
+/// The shortest window of a company's own history.
+const MIN_OWN_MONTHS: f64 = 36.0;
+/// The most years or sessions a count may ask for.
+const MAX_COUNT: f64 = 10_000.0;
+
+/// A checked formula.
+#[derive(Clone, Debug)]
+pub struct Compiled {
+    /// Canonical text: equal for equal formulas.
+    pub text: String,
+    /// What its answers are.
+    pub unit: Unit,
+    /// Doubts that do not prevent an answer.
+    pub warnings: Vec<String>,
+    pub(super) plan: Plan,
+}
+
+/// Parses and checks a formula as a user types it.
+///
+/// # Errors
+/// The first mistake, where it is, and what may have been meant.
+pub fn compile(text: &str) -> Result<Compiled, FormulaError> {
+    let expr = parse(text)?;
+    let mut checker = Checker::default();
+    let plan = checker.check(&expr)?;
+    Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: checker.warnings, plan })
+}
+
+/// Compiles a formula of the product's own, where the catalogue's internal words are allowed.
+pub(crate) fn compile_internal(text: &str) -> Result<Compiled, FormulaError> {
+    let expr = parse(text)?;
+    let mut checker = Checker { internal: true, ..Checker::default() };
+    let plan = scoped(checker.check(&expr)?, Kinds::NONE);
+    Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: Vec::new(), plan })
+}
+
+type Checked<T> = Result<T, FormulaError>;
+
+#[derive(Default)]
+struct Checker {
+    /// Parameters of the measure whose formula is being checked.
+    params: HashMap<String, Expr>,
+    /// Inside the formula of a catalogue entry, where its internal words are allowed.
+    internal: bool,
+    /// Inside a function over fiscal years.
+    fiscal: bool,
+    warnings: Vec<String>,
+}
+
+impl Checker {
+    fn check(&mut self, e: &Expr) -> Checked<Plan> {
+        match &e.node {
+            Node::Number(v) => Ok(Plan::Number(NumPlan::Constant(*v), Unit::Ratio)),
+            Node::Counted(Span { count, unit: SpanUnit::Months }) => {
+                Ok(Plan::Number(NumPlan::Constant(f64::from(*count) * 1e6), Unit::Ratio))
+            }
+            Node::Counted(_) => Err(FormulaError::new(e.at, "A period stands only where a function asks for one, as in own_rank(pe, 10y).")),
+            Node::Flag(b) => Ok(Plan::Flag(FlagPlan::Constant(*b))),
+            Node::Text(t) => Ok(Plan::Text(TextPlan::Constant(t.as_str().into()))),
+            Node::Date(d) => Ok(Plan::Number(NumPlan::Constant(f64::from(d.epoch_days())), Unit::Date)),
+            Node::Name(name) => self.name(name, &[], e.at),
+            Node::Call(name, args) => self.call(name, args, e.at),
+            Node::Negate(x) => {
+                let (x, unit) = self.number(x)?;
+                Ok(Plan::Number(NumPlan::Negate(Box::new(x)), unit))
+            }
+            Node::Not(x) => Ok(Plan::Flag(FlagPlan::Not(Box::new(self.flag(x)?)))),
+            Node::Binary(op, a, b) => self.binary(*op, a, b),
+            Node::Between(x, low, high) => self.between(x, low, high),
+            Node::In(x, options) => self.one_of(x, options),
+        }
+    }
+
+    fn number(&mut self, e: &Expr) -> Checked<(NumPlan, Unit)> {
+        match self.check(e)? {
+            Plan::Number(p, unit) => Ok((p, unit)),
+            other => Err(FormulaError::new(e.at, format!("A number is needed here, but this is a {}.", other.unit()))),
+        }
+    }
+
+    fn flag(&mut self, e: &Expr) -> Checked<FlagPlan> {
+        match self.check(e)? {
+            Plan::Flag(p) => Ok(p),
+            other => Err(FormulaError::new(e.at, format!("A condition is needed here, such as pe < 15, but this is a {}.", other.unit()))),
+        }
+    }
+
+    fn binary(&mut self, op: Operator, a: &Expr, b: &Expr) -> Checked<Plan> {
+        use Operator::{Add, And, Divide, DivideByPositive, Equal, Multiply, NotEqual, Or, Power, Subtract};
+        match op {
+            And | Or => {
+                let (left, right) = (Box::new(self.flag(a)?), Box::new(self.flag(b)?));
+                Ok(Plan::Flag(FlagPlan::Logic { and: op == And, left, right }))
+            }
+            Add | Subtract | Multiply | Divide | DivideByPositive | Power => {
+                let ((left, l), (right, r)) = (self.number(a)?, self.number(b)?);
+                Ok(Plan::Number(NumPlan::Binary(op, Box::new(left), Box::new(right)), unit_of(op, l, r)))
+            }
+            Equal | NotEqual => match (self.check(a)?, self.check(b)?) {
+                (Plan::Text(left), Plan::Text(right)) => Ok(Plan::Flag(FlagPlan::TextEqual { equal: op == Equal, left, right })),
+                (left, right) => self.compare(op, (left, a.at), (right, b.at)),
+            },
+            _ => {
+                let (left, right) = (self.check(a)?, self.check(b)?);
+                self.compare(op, (left, a.at), (right, b.at))
+            }
+        }
+    }
+
+    fn compare(&mut self, op: Operator, (left, at_left): (Plan, Position), (right, at_right): (Plan, Position)) -> Checked<Plan> {
+        match (left, right) {
+            (Plan::Number(l, lu), Plan::Number(r, ru)) => {
+                self.warn_of_units(lu, ru);
+                Ok(Plan::Flag(FlagPlan::Compare(op, Box::new(l), Box::new(r))))
+            }
+            (l, r) => Err(FormulaError::new(at_left.to(at_right), format!("A {} cannot be compared with a {} by {}.", l.unit(), r.unit(), op.sign()))),
+        }
+    }
+
+    fn warn_of_units(&mut self, a: Unit, b: Unit) {
+        let money = |u| matches!(u, Unit::Money | Unit::PerShare);
+        let other = |u| matches!(u, Unit::Percent | Unit::Days | Unit::Date | Unit::Count | Unit::Rank);
+        if (money(a) && other(b)) || (other(a) && money(b)) || (a == Unit::Money && b == Unit::PerShare) {
+            self.warnings.push(format!("This compares {a} with {b}."));
+        }
+    }
+
+    fn between(&mut self, x: &Expr, low: &Expr, high: &Expr) -> Checked<Plan> {
+        let x = Box::new(self.number(x)?.0);
+        let (low, high) = (Box::new(self.number(low)?.0), Box::new(self.number(high)?.0));
+        let left = Box::new(FlagPlan::Compare(Operator::GreaterOrEqual, x.clone(), low));
+        let right = Box::new(FlagPlan::Compare(Operator::LessOrEqual, x, high));
+        Ok(Plan::Flag(FlagPlan::Logic { and: true, left, right }))
+    }
+
+    fn one_of(&mut self, x: &Expr, options: &[Expr]) -> Checked<Plan> {
+        match self.check(x)? {
+            Plan::Number(p, _) => {
+                let options = options.iter().map(|o| Ok(self.number(o)?.0)).collect::<Checked<_>>()?;
+                Ok(Plan::Flag(FlagPlan::OneOf(Box::new(p), options)))
+            }
+            Plan::Text(p) => {
+                let text = |o: &Expr, plan| match plan {
+                    Plan::Text(t) => Ok(t),
+                    _ => Err(FormulaError::new(o.at, "A text in quotation marks is needed here.")),
+                };
+                let options = options.iter().map(|o| text(o, self.check(o)?)).collect::<Checked<_>>()?;
+                Ok(Plan::Flag(FlagPlan::TextOneOf(p, options)))
+            }
+            Plan::Flag(_) => Err(FormulaError::new(x.at, "\"in\" works on numbers and texts; this is a flag.")),
+        }
+    }
+
+    /// A bare name, or a call of a measure.
+    fn name(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        if self.internal && args.is_empty() {
+            match name {
+                "no_debt_cost" => return Ok(Plan::Number(NumPlan::Constant(f64::INFINITY), Unit::Ratio)),
+                "assumed_tax" => return Ok(Plan::Number(NumPlan::AssumedTax, Unit::Percent)),
+                _ => {}
+            }
+        }
+        if let Some(measure) = measures::find(name).filter(|m| !(self.internal && m.is_bare_item() && args.is_empty())) {
+            return self.measure(measure, args, at);
+        }
+        match name.parse::<Item>() {
+            Ok(item) if args.is_empty() => Ok(self.item(item)),
+            _ => Err(unknown(name, at)),
+        }
+    }
+
+    fn item(&self, item: Item) -> Plan {
+        let unit = match item.kind() {
+            ItemKind::Flow | ItemKind::Balance => Unit::Money,
+            ItemKind::PerShare => Unit::PerShare,
+            ItemKind::Shares => Unit::Count,
+            ItemKind::Ratio => Unit::Percent,
+        };
+        if self.internal {
+            return Plan::Number(NumPlan::Item(item), unit);
+        }
+        scoped(Plan::Number(NumPlan::Item(item), unit), Kinds::NONE)
+    }
+
+    fn measure(&mut self, measure: &'static Measure, args: &[Expr], at: Position) -> Checked<Plan> {
+        let args = self.bound(measure, args, at)?;
+        if self.fiscal && !matches!(measure.body, Body::Formula(_)) {
+            return Err(FormulaError::new(at, format!("{} cannot be computed from one fiscal year.", measure.id)));
+        }
+        let plan = match measure.body {
+            Body::Formula(text) => self.catalogue_formula(text, args, measure.unit, at)?,
+            Body::Number(kernel) => Plan::Number(NumPlan::Kernel(kernel, kernel_args(&args)), measure.unit),
+            Body::Flag(kernel) => Plan::Flag(FlagPlan::Kernel(kernel, kernel_args(&args))),
+            Body::Text(kernel) => Plan::Text(TextPlan::Kernel(kernel, kernel_args(&args))),
+            Body::Value(field) => Plan::Number(NumPlan::Value(field), measure.unit),
+            Body::ValueBand => Plan::Text(TextPlan::ValueBand),
+        };
+        Ok(scoped(plan, measure.not_for))
+    }
+
+    /// The formula of a catalogue entry, checked with its own parameters.
+    fn catalogue_formula(&mut self, text: &str, args: Vec<(String, Expr)>, unit: Unit, at: Position) -> Checked<Plan> {
+        let expr = parse(text)?;
+        let mut inner = Checker { params: args.into_iter().collect(), internal: true, fiscal: self.fiscal, warnings: Vec::new() };
+        let plan = inner.check(&expr).map_err(|e| FormulaError { position: at, ..e })?;
+        Ok(match plan {
+            Plan::Number(p, _) => Plan::Number(p, unit),
+            other => other,
+        })
+    }
+
+    /// Arguments by parameter, defaults filled in.
+    fn bound(&self, measure: &Measure, args: &[Expr], at: Position) -> Checked<Vec<(String, Expr)>> {
+        if args.len() > measure.params.len() {
+            return Err(FormulaError::new(at, format!("{} takes {}.", measure.id, measure.signature_words())));
+        }
+        let mut out = Vec::new();
+        for (i, param) in measure.params.iter().enumerate() {
+            let given = args.get(i).map(|a| self.substituted(a));
+            let missing = || FormulaError::new(at, format!("{} takes {}: write {}.", measure.id, measure.signature_words(), measure.example()));
+            let arg = match (given, param.default) {
+                (Some(a), _) => a,
+                (None, Some(text)) => parse(text)?,
+                (None, None) => return Err(missing()),
+            };
+            check_argument(param.kind, &arg)?;
+            out.push((param.name.to_owned(), arg));
+        }
+        Ok(out)
+    }
+
+    fn substituted(&self, arg: &Expr) -> Expr {
+        match &arg.node {
+            Node::Name(name) => self.params.get(name).map_or_else(|| arg.clone(), |p| Expr { at: arg.at, ..p.clone() }),
+            _ => arg.clone(),
+        }
+    }
+
+    fn call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        if let Some(stat) = fiscal_stat(name) {
+            return self.fiscal_call(name, stat, args, at);
+        }
+        if let Some(stat) = own_stat(name) {
+            return self.own_call(name, stat, args, at);
+        }
+        match name {
+            "fy_count" => self.fiscal_count(args, at),
+            "rank_in" | "median_in" => self.peers_call(name, args, at),
+            "ago" | "change_of" => self.ago_call(name, args, at),
+            "if" => self.if_call(args, at),
+            "else" => self.else_call(args, at),
+            "defined" => {
+                let [x] = exactly(name, "one formula", args, at)?;
+                Ok(Plan::Flag(FlagPlan::Defined(Box::new(self.check(x)?))))
+            }
+            "min" | "max" => self.extreme(name, args, at),
+            "round" => self.round(args, at),
+            "abs" | "sqrt" | "ln" | "exp" => self.math(name, args, at),
+            "mean_balance" | "mean_capital" if self.internal => {
+                let [x] = exactly(name, "one formula", args, at)?;
+                let (body, unit) = self.number(x)?;
+                Ok(Plan::Number(NumPlan::MeanBalance { capital: name == "mean_capital", body: Box::new(body) }, unit))
+            }
+            "a_share" if self.internal => {
+                let [x, shares] = exactly(name, "an amount and a number of shares", args, at)?;
+                let plan = NumPlan::AShare(Box::new(self.number(x)?.0), Box::new(self.number(shares)?.0));
+                Ok(Plan::Number(plan, Unit::PerShare))
+            }
+            _ => self.name(name, args, at),
+        }
+    }
+
+    fn math(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x] = exactly(name, "one number", args, at)?;
+        let (body, unit) = self.number(x)?;
+        let (function, unit) = match name {
+            "abs" => (Math::Abs, unit),
+            "sqrt" => (Math::Sqrt, unit),
+            "ln" => (Math::Ln, Unit::Ratio),
+            _ => (Math::Exp, Unit::Ratio),
+        };
+        Ok(Plan::Number(NumPlan::Math(function, Box::new(body)), unit))
+    }
+
+    fn extreme(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        if args.is_empty() {
+            return Err(FormulaError::new(at, format!("{name} takes one number or more.")));
+        }
+        let checked: Vec<_> = args.iter().map(|a| self.number(a)).collect::<Checked<_>>()?;
+        let unit = checked[0].1;
+        let of = checked.into_iter().map(|c| c.0).collect();
+        Ok(Plan::Number(NumPlan::Extreme { highest: name == "max", of }, unit))
+    }
+
+    fn round(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
+        let (x, digits) = match args {
+            [x] => (x, 0),
+            [x, digits] => (x, self.count(digits, 0)?),
+            _ => return Err(FormulaError::new(at, "round takes a number and, if wanted, how many decimals.")),
+        };
+        let (body, unit) = self.number(x)?;
+        Ok(Plan::Number(NumPlan::Round(Box::new(body), digits.min(12).cast_signed()), unit))
+    }
+
+    fn if_call(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [condition, a, b] = exactly("if", "a condition and two answers", args, at)?;
+        let condition = Box::new(self.flag(condition)?);
+        match (self.check(a)?, self.check(b)?) {
+            (Plan::Number(x, unit), Plan::Number(y, _)) => Ok(Plan::Number(NumPlan::If(condition, Box::new(x), Box::new(y)), unit)),
+            (Plan::Flag(x), Plan::Flag(y)) => Ok(Plan::Flag(FlagPlan::If(condition, Box::new(x), Box::new(y)))),
+            _ => Err(FormulaError::new(a.at.to(b.at), "Both answers of if must be numbers, or both conditions.")),
+        }
+    }
+
+    fn else_call(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, fallback] = exactly("else", "a formula and what stands in where it is undefined", args, at)?;
+        match (self.check(x)?, self.check(fallback)?) {
+            (Plan::Number(a, unit), Plan::Number(b, _)) => Ok(Plan::Number(NumPlan::Else(Box::new(a), Box::new(b)), unit)),
+            (Plan::Flag(a), Plan::Flag(b)) => Ok(Plan::Flag(FlagPlan::Else(Box::new(a), Box::new(b)))),
+            _ => Err(FormulaError::new(x.at.to(fallback.at), "Both parts of else must be numbers, or both conditions.")),
+        }
+    }
+
+    fn fiscal_body(&mut self, x: &Expr) -> Checked<Plan> {
+        if self.fiscal {
+            return Err(FormulaError::new(x.at, "Functions over fiscal years cannot be nested."));
+        }
+        self.fiscal = true;
+        let plan = self.check(x);
+        self.fiscal = false;
+        plan
+    }
+
+    fn fiscal_call(&mut self, name: &str, stat: FiscalStat, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, n] = exactly(name, "a formula of statement items and a number of years", args, at)?;
+        let n = self.count(n, u32::from(stat != FiscalStat::At))?;
+        let (body, unit) = match self.fiscal_body(x)? {
+            Plan::Number(p, unit) => (p, unit),
+            _ => return Err(FormulaError::new(x.at, "A number is needed here; fy_count takes conditions.")),
+        };
+        use FiscalStat::{Growth, Rises, Slope, Steadiness, Trend, TrendFit};
+        let scale_free = matches!(stat, Growth | Trend | TrendFit | Steadiness | Rises);
+        let money = matches!(unit, Unit::Money | Unit::PerShare);
+        let reporting = Part::Number(&body).is_pure() && (scale_free || !money);
+        let unit = match stat {
+            Growth | Trend => Unit::Percent,
+            TrendFit | Steadiness => Unit::Ratio,
+            Rises => Unit::Count,
+            Slope if unit == Unit::Percent => Unit::Percent,
+            _ => unit,
+        };
+        Ok(Plan::Number(NumPlan::Fiscal { stat, n, reporting, body: Box::new(body) }, unit))
+    }
+
+    fn fiscal_count(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, n] = exactly("fy_count", "a condition and a number of years", args, at)?;
+        let n = self.count(n, 1)?;
+        match self.fiscal_body(x)? {
+            Plan::Flag(body) => Ok(Plan::Number(NumPlan::FiscalCount { n, body: Box::new(body) }, Unit::Count)),
+            _ => Err(FormulaError::new(x.at, "A condition is needed here, as in fy_count(eps > 0, 5).")),
+        }
+    }
+
+    fn own_call(&mut self, name: &str, stat: OwnStat, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, window] = exactly(name, "a formula and a window such as 10y", args, at)?;
+        let window = self.period(window)?;
+        if window.1.in_months() < MIN_OWN_MONTHS {
+            return Err(FormulaError::new(window.0, "The window must be at least 3y: fewer months say nothing about what is usual."));
+        }
+        self.refuse_in_fiscal(name, at)?;
+        let (body, unit) = self.number(x)?;
+        let key = self.canonical(x);
+        let unit = match stat {
+            OwnStat::Rank => Unit::Rank,
+            OwnStat::Z => Unit::Ratio,
+            _ => unit,
+        };
+        Ok(Plan::Number(NumPlan::Own { stat, window: window.1, key, body: Box::new(body) }, unit))
+    }
+
+    fn peers_call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        let groups = Group::ALL.map(Group::code).join(", ");
+        let [x, group] = exactly(name, &format!("a formula and a group ({groups})"), args, at)?;
+        self.refuse_in_fiscal(name, at)?;
+        let found = Group::ALL.into_iter().find(|g| matches!(&group.node, Node::Name(n) if n == g.code()));
+        let group = found.ok_or_else(|| FormulaError::new(group.at, format!("The group must be one of {groups}.")))?;
+        let (body, unit) = self.number(x)?;
+        let rank = name == "rank_in";
+        let key = format!("{}|{}", group.code(), self.canonical(x));
+        let unit = if rank { Unit::Rank } else { unit };
+        Ok(Plan::Number(NumPlan::Peers { rank, group, key, body: Box::new(body) }, unit))
+    }
+
+    fn ago_call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, span] = exactly(name, "a formula and a period such as 1y", args, at)?;
+        self.refuse_in_fiscal(name, at)?;
+        let span = self.period(span)?.1;
+        let change = name == "change_of";
+        match self.check(x)? {
+            Plan::Number(body, unit) => Ok(Plan::Number(NumPlan::Ago { span, change, body: Box::new(body) }, unit)),
+            Plan::Flag(body) if !change => Ok(Plan::Flag(FlagPlan::Ago { span, body: Box::new(body) })),
+            _ => Err(FormulaError::new(x.at, format!("{name} works on numbers{}.", if change { "" } else { " and conditions" }))),
+        }
+    }
+
+    fn refuse_in_fiscal(&self, name: &str, at: Position) -> Checked<()> {
+        if self.fiscal { Err(FormulaError::new(at, format!("{name} cannot be computed from one fiscal year."))) } else { Ok(()) }
+    }
+
+    /// The formula's text with the parameters of the measure filled in: equal keys mean equal answers.
+    fn canonical(&self, x: &Expr) -> String {
+        let mut text = x.to_string();
+        if let Node::Call(name, args) = &x.node {
+            let args: Vec<_> = args.iter().map(|a| self.substituted(a).to_string()).collect();
+            text = format!("{name}({})", args.join(", "));
+        }
+        if self.internal { format!("catalogue:{text}") } else { text }
+    }
+
+    fn count(&self, e: &Expr, least: u32) -> Checked<u32> {
+        let e = &self.substituted(e);
+        match e.node {
+            #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+            Node::Number(v) if v.fract() == 0.0 && (f64::from(least)..=MAX_COUNT).contains(&v) => Ok(v as u32),
+            _ => Err(FormulaError::new(e.at, format!("A whole number from {least} is needed here."))),
+        }
+    }
+
+    fn period(&self, e: &Expr) -> Checked<(Position, Span)> {
+        let e = &self.substituted(e);
+        match e.node {
+            Node::Counted(span) if span.count > 0 => Ok((e.at, span)),
+            _ => Err(FormulaError::new(e.at, "A period is needed here, such as 10y, 6m, 3w or 5d.")),
+        }
+    }
+}
+
+fn exactly<'a, const N: usize>(name: &str, what: &str, args: &'a [Expr], at: Position) -> Checked<[&'a Expr; N]> {
+    let refs: Vec<&Expr> = args.iter().collect();
+    refs.try_into().map_err(|_| FormulaError::new(at, format!("{name} takes {what}.")))
+}
+
+/// Puts a measure's formula into its own span of twelve months and guards it against kinds it means nothing for.
+fn scoped(plan: Plan, not_for: Kinds) -> Plan {
+    let scope = plan.part().has_items();
+    let flows = if scope { plan.part().flows() } else { Vec::new() };
+    let money = matches!(plan.unit(), Unit::Money | Unit::PerShare);
+    let reporting = scope && !money && plan.part().is_pure();
+    match plan {
+        Plan::Number(body, unit) => {
+            let body = if scope { NumPlan::Scope { flows, reporting, body: Box::new(body) } } else { body };
+            Plan::Number(if not_for == Kinds::NONE { body } else { NumPlan::Guard(not_for, Box::new(body)) }, unit)
+        }
+        Plan::Flag(body) => {
+            let body = if scope { FlagPlan::Scope { flows, reporting, body: Box::new(body) } } else { body };
+            Plan::Flag(if not_for == Kinds::NONE { body } else { FlagPlan::Guard(not_for, Box::new(body)) })
+        }
+        text @ Plan::Text(_) => text,
+    }
+}
+
+fn check_argument(kind: ParamKind, arg: &Expr) -> Checked<()> {
+    let fits = match (kind, &arg.node) {
+        (ParamKind::Count, Node::Number(v)) => v.fract() == 0.0 && (1.0..=MAX_COUNT).contains(v),
+        (ParamKind::Period, Node::Counted(span)) => span.count > 0,
+        (ParamKind::Period, Node::Name(n)) => n == "ytd",
+        (ParamKind::Amount, Node::Number(v)) => *v > 0.0,
+        (ParamKind::Amount, Node::Counted(span)) => span.unit == SpanUnit::Months && span.count > 0,
+        _ => false,
+    };
+    let wanted = match kind {
+        ParamKind::Count => "A whole number of at least 1 is needed here.",
+        ParamKind::Period => "A period is needed here, such as 5d, 6m, 1y or ytd.",
+        ParamKind::Amount => "An amount in the base currency is needed here, such as 20k.",
+    };
+    if fits { Ok(()) } else { Err(FormulaError::new(arg.at, wanted)) }
+}
+
+#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
+fn kernel_args(args: &[(String, Expr)]) -> Args {
+    let mut out = Args::default();
+    for (_, arg) in args {
+        match arg.node {
+            Node::Number(v) => {
+                out.count = v as u32;
+                out.amount = v;
+            }
+            Node::Counted(span) => {
+                out.span = Some(span);
+                out.amount = f64::from(span.count) * 1e6;
+            }
+            _ => {}
+        }
+    }
+    out
+}
+
+fn fiscal_stat(name: &str) -> Option<FiscalStat> {
+    Some(match name {
+        "fy" => FiscalStat::At,
+        "fy_average" => FiscalStat::Average,
+        "fy_median" => FiscalStat::Median,
+        "fy_low" => FiscalStat::Low,
+        "fy_high" => FiscalStat::High,
+        "fy_stdev" => FiscalStat::Stdev,
+        "fy_sum" => FiscalStat::Sum,
+        "fy_growth" => FiscalStat::Growth,
+        "fy_trend" => FiscalStat::Trend,
+        "fy_trend_fit" => FiscalStat::TrendFit,
+        "fy_steadiness" => FiscalStat::Steadiness,
+        "fy_slope" => FiscalStat::Slope,
+        "fy_rises" => FiscalStat::Rises,
+        _ => return None,
+    })
+}
+
+fn own_stat(name: &str) -> Option<OwnStat> {
+    Some(match name {
+        "own_rank" => OwnStat::Rank,
+        "own_median" => OwnStat::Median,
+        "own_mean" => OwnStat::Mean,
+        "own_stdev" => OwnStat::Stdev,
+        "own_low" => OwnStat::Low,
+        "own_high" => OwnStat::High,
+        "own_z" => OwnStat::Z,
+        _ => return None,
+    })
+}
+
+fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
+    let plain = |u| matches!(u, Unit::Ratio | Unit::Percent | Unit::Count);
+    match op {
+        Operator::Add | Operator::Subtract if a == b || b == Unit::Ratio => a,
+        Operator::Multiply if plain(b) && !plain(a) => a,
+        Operator::Multiply if plain(a) && !plain(b) => b,
+        Operator::Divide | Operator::DivideByPositive if plain(b) && !plain(a) => a,
+        _ => Unit::Ratio,
+    }
+}
+
+fn unknown(name: &str, at: Position) -> FormulaError {
+    const FUNCTIONS: [&str; 29] = [
+        "fy", "fy_average", "fy_median", "fy_low", "fy_high", "fy_stdev", "fy_sum", "fy_growth", "fy_trend", "fy_slope", "fy_rises",
+        "fy_count", "own_rank", "own_median", "own_mean", "own_stdev", "own_low", "own_high", "own_z", "rank_in", "median_in", "ago",
+        "change_of", "if", "else", "defined", "min", "max", "round",
+    ];
+    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS);
+    let mut near: Vec<_> = known.map(|k| (strsim::jaro_winkler(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
+    near.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(b.1)));
+    near.dedup_by_key(|n| n.1);
+    let suggestions: Vec<String> = near.into_iter().take(3).map(|(_, k)| k.to_owned()).collect();
+    let hint = if suggestions.is_empty() {
+        " The list of measures shows all names.".to_owned()
+    } else {
+        format!(" Did you mean {}?", suggestions.join(", "))
+    };
+    FormulaError { message: format!("There is no measure or function \"{name}\".{hint}"), position: at, suggestions }
+}
+
+impl Kinds {
+    /// In words, for the catalogue.
+    #[must_use]
+    pub fn in_words(self) -> String {
+        self.iter().map(Kind::code).collect::<Vec<_>>().join(", ")
+    }
+}

@@ -1,0 +1,430 @@
+//! Runs a plan over many rows of (company, date), node by node, in chunks on all cores.
+
+use super::{
+    ast::Operator,
+    check::Compiled,
+    column::Column,
+    peers::PeerTable,
+    plan::{FiscalStat, FlagPlan, NumPlan, Part, Plan, TextPlan},
+    scalar, series,
+};
+use crate::{
+    Num, Why,
+    domain::{Day, Item, ItemKind},
+    panel::{AsOf, CompanyAt, FlowSpan, History, PeriodIndex},
+    valuation::{self, Valuation},
+};
+use rayon::prelude::*;
+use std::{
+    collections::{BTreeSet, HashMap},
+    sync::Arc,
+};
+
+/// Rows that one task works on.
+const CHUNK: usize = 256;
+
+type Flag = Result<bool, Why>;
+type Rows<'r, 'a> = &'r [CompanyAt<'a>];
+
+/// Answers a formula for every row.
+#[must_use]
+pub fn evaluate(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Column {
+    let Some(first) = rows.first() else { return Column::Number(Vec::new()) };
+    let dates = rows.iter().map(CompanyAt::t).collect();
+    Evaluator::prepared(first.view, [&formula.plan], &dates).run(&formula.plan, rows)
+}
+
+/// What formulas need beside their rows, made ready before the rows are run in parallel.
+#[derive(Debug)]
+pub struct Evaluator<'a> {
+    view: AsOf<'a>,
+    histories: HashMap<String, Arc<History>>,
+    peers: HashMap<(String, Day), Arc<PeerTable>>,
+    valuations: Option<(Day, Arc<Vec<Valuation>>)>,
+}
+
+/// The twelve months (or the fiscal year) in which a row's items are read.
+#[derive(Clone, Copy, Debug)]
+struct Taken {
+    span: FlowSpan,
+    end: Option<PeriodIndex>,
+    /// Balances are those of the span's end, not the newest known.
+    pinned: bool,
+}
+
+#[derive(Clone, Copy, Debug, Default)]
+struct Env<'e> {
+    spans: Option<&'e [Result<Taken, Why>]>,
+    /// Amounts stay in the reporting currency: the answer does not depend on it.
+    reporting: bool,
+}
+
+impl<'a> Evaluator<'a> {
+    /// Makes ready what these formulas need at these dates.
+    pub(crate) fn for_formulas<'f>(view: AsOf<'a>, formulas: impl IntoIterator<Item = &'f Compiled>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
+        Evaluator::prepared(view, formulas.into_iter().map(|f| &f.plan), dates)
+    }
+
+    fn prepared<'p>(view: AsOf<'a>, plans: impl IntoIterator<Item = &'p Plan>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
+        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None };
+        for plan in plans {
+            out.prepare(plan.part(), dates);
+        }
+        out
+    }
+
+    fn run(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
+        Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk)).collect())
+    }
+
+    /// Answers a number formula for a chunk of rows, without further splitting.
+    pub(crate) fn numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
+        match self.column(&formula.plan, rows) {
+            Column::Number(v) => v,
+            _ => vec![Err(Why::NoAnswer); rows.len()],
+        }
+    }
+
+    fn column(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
+        match plan {
+            Plan::Number(p, _) => Column::Number(self.num(p, rows, Env::default())),
+            Plan::Flag(p) => Column::Flag(self.flag(p, rows, Env::default())),
+            Plan::Text(p) => Column::Text(self.text(p, rows)),
+        }
+    }
+
+    fn prepare(&mut self, part: Part<'_>, dates: &BTreeSet<Day>) {
+        match part {
+            Part::Number(NumPlan::Own { key, body, .. }) => self.prepare_history(key, body),
+            Part::Number(NumPlan::Peers { group, key, body, .. }) => {
+                for &day in dates {
+                    let table = || {
+                        let view = self.view.at(day);
+                        let universe = view.universe();
+                        let plan = Plan::Number((**body).clone(), super::Unit::Ratio);
+                        let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([day])).run(&plan, &universe);
+                        Arc::new(PeerTable::new(*group, &universe, column.numbers().unwrap_or_default()))
+                    };
+                    if !self.peers.contains_key(&(key.clone(), day)) {
+                        let table = table();
+                        self.peers.insert((key.clone(), day), table);
+                    }
+                }
+            }
+            Part::Number(NumPlan::Ago { span, body, .. }) => {
+                self.prepare(Part::Number(body), &dates.iter().map(|d| d.minus(*span)).collect());
+            }
+            Part::Flag(FlagPlan::Ago { span, body }) => {
+                self.prepare(Part::Flag(body), &dates.iter().map(|d| d.minus(*span)).collect());
+                return;
+            }
+            Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::ValueBand) => self.prepare_values(dates),
+            _ => {}
+        }
+        for inner in part.parts() {
+            self.prepare(inner, dates);
+        }
+    }
+
+    fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
+        for formula in valuation::input_formulas() {
+            self.prepare(formula.plan.part(), dates);
+        }
+        if let (1, Some(&day)) = (dates.len(), dates.first()) {
+            let view = self.view.at(day);
+            let section = view.snapshot.valuations(view, || {
+                let rows: Vec<_> = view.companies().collect();
+                rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk)).collect()
+            });
+            self.valuations = Some((day, section));
+        }
+    }
+
+    fn prepare_history(&mut self, key: &str, body: &NumPlan) {
+        if self.histories.contains_key(key) {
+            return;
+        }
+        let settings = self.view.settings;
+        let full_key = format!("{key}|{}|{}", settings.base, settings.assumptions.key());
+        let history = self.view.snapshot.histories().get(&full_key, || self.history(body));
+        self.histories.insert(key.to_owned(), history);
+    }
+
+    /// The body's value at every company's month ends, each from what was known then.
+    fn history(&self, body: &NumPlan) -> History {
+        let last = self.view.snapshot.sessions().map_or(self.view.t, |s| s.1);
+        let view = self.view.at(last);
+        let plan = Plan::Number(body.clone(), super::Unit::Ratio);
+        let companies: Vec<_> = view.companies().collect();
+        let dates = if Part::Number(body).parts().is_empty() || !needs_dates(Part::Number(body)) {
+            BTreeSet::new()
+        } else {
+            companies.iter().flat_map(CompanyAt::month_ends).collect()
+        };
+        let evaluator = Evaluator::prepared(view, [&plan], &dates);
+        let months = |c: &CompanyAt<'a>| {
+            let days = c.month_ends();
+            let rows: Vec<_> = days.iter().map(|d| c.at(*d)).collect();
+            let values = evaluator.num(body, &rows, Env::default());
+            days.into_iter().zip(values.into_iter().map(Result::ok)).collect()
+        };
+        History::new(companies.par_iter().map(months).collect())
+    }
+
+    fn num(&self, plan: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        match plan {
+            NumPlan::Constant(v) => vec![Ok(*v); rows.len()],
+            NumPlan::AssumedTax => vec![Ok(self.view.settings.assumptions.tax_rate); rows.len()],
+            NumPlan::Item(item) => items(*item, rows, env),
+            NumPlan::Scope { flows, reporting, body } => in_span(rows, env, flows, *reporting, |env| self.num(body, rows, env)),
+            NumPlan::Guard(kinds, body) => {
+                let values = self.num(body, rows, env);
+                zip(rows, values, |r, v| if kinds.has(r.kind()) { Err(Why::NotMeaningful) } else { v })
+            }
+            NumPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
+            NumPlan::Value(field) => self.valued(rows, |r, v| v.field(*field, r)),
+            NumPlan::Negate(x) => self.num(x, rows, env).into_iter().map(|v| Ok(-scalar::finite(v)?)).collect(),
+            NumPlan::Binary(op, a, b) => self.pairs(a, b, rows, env, |x, y| scalar::arithmetic(*op, x, y)),
+            NumPlan::If(c, a, b) => {
+                let (c, a, b) = (self.flag(c, rows, env), self.num(a, rows, env), self.num(b, rows, env));
+                c.into_iter().zip(a.into_iter().zip(b)).map(|(c, (a, b))| if c? { a } else { b }).collect()
+            }
+            NumPlan::Else(a, b) => self.pairs(a, b, rows, env, |x, y| x.or(y)),
+            NumPlan::Extreme { highest, of } => {
+                let columns: Vec<_> = of.iter().map(|p| self.num(p, rows, env)).collect();
+                (0..rows.len()).map(|i| scalar::extreme(*highest, columns.iter().map(|c| c[i]))).collect()
+            }
+            NumPlan::Math(function, x) => self.num(x, rows, env).into_iter().map(|v| scalar::math(*function, v)).collect(),
+            NumPlan::Round(x, digits) => self.num(x, rows, env).into_iter().map(|v| scalar::round(v, *digits)).collect(),
+            NumPlan::MeanBalance { capital, body } => self.mean_balance(*capital, body, rows, env),
+            NumPlan::AShare(x, shares) => self.a_share(x, shares, rows, env),
+            NumPlan::Fiscal { stat, n, reporting, body } => {
+                let env = Env { reporting: env.reporting || *reporting, ..env };
+                self.fiscal(*stat, *n, body, rows, env)
+            }
+            NumPlan::FiscalCount { n, body } => self.fiscal_count(*n, body, rows, env),
+            NumPlan::Own { stat, window, key, body } => {
+                let today = self.num(body, rows, Env::default());
+                let history = &self.histories[key];
+                let one = |r: &CompanyAt<'a>, v| {
+                    let months = history.window(r.index, r.t().minus(*window), r.t()).collect();
+                    series::own(*stat, months, v, window.in_months())
+                };
+                zip(rows, today, one)
+            }
+            NumPlan::Peers { rank, group, key, body } => {
+                let values = if *rank { self.num(body, rows, Env::default()) } else { vec![Err(Why::FewPeers); rows.len()] };
+                let table = |r: &CompanyAt<'a>| &self.peers[&(key.clone(), r.t())];
+                zip(rows, values, |r, v| if *rank { table(r).rank(*group, r, v) } else { table(r).median(*group, r) })
+            }
+            NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, rows),
+        }
+    }
+
+    fn pairs(&self, a: &NumPlan, b: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>, rule: impl Fn(Num, Num) -> Num) -> Vec<Num> {
+        let (a, b) = (self.num(a, rows, env), self.num(b, rows, env));
+        a.into_iter().zip(b).map(|(x, y)| rule(x, y)).collect()
+    }
+
+    fn flag(&self, plan: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Flag> {
+        match plan {
+            FlagPlan::Constant(b) => vec![Ok(*b); rows.len()],
+            FlagPlan::Scope { flows, reporting, body } => in_span(rows, env, flows, *reporting, |env| self.flag(body, rows, env)),
+            FlagPlan::Guard(kinds, body) => {
+                let values = self.flag(body, rows, env);
+                zip(rows, values, |r, v| if kinds.has(r.kind()) { Err(Why::NotMeaningful) } else { v })
+            }
+            FlagPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
+            FlagPlan::Compare(op, a, b) => {
+                let (a, b) = (self.num(a, rows, env), self.num(b, rows, env));
+                a.into_iter().zip(b).map(|(x, y)| scalar::compare(*op, x, y)).collect()
+            }
+            FlagPlan::TextEqual { equal, left, right } => {
+                let (a, b) = (self.text(left, rows), self.text(right, rows));
+                a.into_iter().zip(b).map(|(x, y)| Ok((x? == y?) == *equal)).collect()
+            }
+            FlagPlan::Not(x) => self.flag(x, rows, env).into_iter().map(|v| v.map(|b| !b)).collect(),
+            FlagPlan::Logic { and, left, right } => {
+                let (a, b) = (self.flag(left, rows, env), self.flag(right, rows, env));
+                let rule = if *and { scalar::and } else { scalar::or };
+                a.into_iter().zip(b).map(|(x, y)| rule(x, y)).collect()
+            }
+            FlagPlan::OneOf(x, options) => {
+                let x = self.num(x, rows, env);
+                let options: Vec<_> = options.iter().map(|o| self.num(o, rows, env)).collect();
+                (0..rows.len()).map(|i| scalar::one_of(&x[i], options.iter().map(|o| o[i]))).collect()
+            }
+            FlagPlan::TextOneOf(x, options) => {
+                let x = self.text(x, rows);
+                let options: Vec<_> = options.iter().map(|o| self.text(o, rows)).collect();
+                (0..rows.len()).map(|i| scalar::one_of(&x[i], options.iter().map(|o| o[i].clone()))).collect()
+            }
+            FlagPlan::If(c, a, b) => {
+                let (c, a, b) = (self.flag(c, rows, env), self.flag(a, rows, env), self.flag(b, rows, env));
+                c.into_iter().zip(a.into_iter().zip(b)).map(|(c, (a, b))| if c? { a } else { b }).collect()
+            }
+            FlagPlan::Else(a, b) => {
+                let (a, b) = (self.flag(a, rows, env), self.flag(b, rows, env));
+                a.into_iter().zip(b).map(|(x, y)| x.or(y)).collect()
+            }
+            FlagPlan::Defined(x) => match &**x {
+                Plan::Number(p, _) => self.num(p, rows, env).into_iter().map(|v| Ok(v.is_ok())).collect(),
+                Plan::Flag(p) => self.flag(p, rows, env).into_iter().map(|v| Ok(v.is_ok())).collect(),
+                Plan::Text(p) => self.text(p, rows).into_iter().map(|v| Ok(v.is_ok())).collect(),
+            },
+            FlagPlan::Ago { span, body } => {
+                let then: Vec<_> = rows.iter().map(|r| r.at(r.t().minus(*span))).collect();
+                self.flag(body, &then, Env::default())
+            }
+        }
+    }
+
+    fn text(&self, plan: &TextPlan, rows: Rows<'_, 'a>) -> Vec<Result<Arc<str>, Why>> {
+        match plan {
+            TextPlan::Constant(t) => vec![Ok(t.clone()); rows.len()],
+            TextPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
+            TextPlan::ValueBand => self.valued(rows, |r, v| v.band(r)),
+        }
+    }
+
+    fn valued<T>(&self, rows: Rows<'_, 'a>, read: impl Fn(&CompanyAt<'a>, &Valuation) -> T) -> Vec<T> {
+        match &self.valuations {
+            Some((day, section)) if rows.iter().all(|r| r.t() == *day) => {
+                rows.iter().map(|r| read(r, &section[r.index as usize])).collect()
+            }
+            _ => rows.iter().zip(valuation::value_rows(self, rows)).map(|(r, v)| read(r, &v)).collect(),
+        }
+    }
+
+    /// Mean of closing and opening balance of the span; closing alone where there is no opening.
+    fn mean_balance(&self, capital: bool, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        let Some(spans) = env.spans else { return vec![Err(Why::NoAnswer); rows.len()] };
+        let closing: Vec<_> = spans.iter().map(|s| s.and_then(|taken| pinned(taken.end))).collect();
+        let opening: Vec<_> = rows.iter().zip(spans).map(|(r, s)| s.and_then(|taken| pinned(year_before(r, taken.end)))).collect();
+        let at = |spans: &[Result<Taken, Why>]| self.num(body, rows, Env { spans: Some(spans), ..env });
+        let positive = |v: f64| if capital && v <= 0.0 { Err(Why::NotPositive) } else { Ok(v) };
+        let mean = |(close, open): (Num, Num)| match (close, open) {
+            (Ok(c), Ok(o)) => Ok(f64::midpoint(positive(c)?, positive(o)?)),
+            (c, _) => positive(c?),
+        };
+        at(&closing).into_iter().zip(at(&opening)).map(mean).collect()
+    }
+
+    /// An amount a traded unit in the listing's currency: amount × shares per unit ÷ ordinary shares.
+    fn a_share(&self, x: &NumPlan, shares: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        let amounts = self.num(x, rows, Env { reporting: true, ..env });
+        let shares = self.num(shares, rows, env);
+        let one = |r: &CompanyAt<'a>, (amount, shares): (Num, Num)| {
+            let each = scalar::arithmetic(Operator::DivideByPositive, amount, shares)? * r.shares_per_unit();
+            if env.reporting { Ok(each) } else { Ok(each * r.reporting_to_listing()?) }
+        };
+        zip(rows, amounts.into_iter().zip(shares).collect(), one)
+    }
+
+    fn fiscal(&self, stat: FiscalStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        use FiscalStat::{At, Growth, Rises, Slope, Steadiness, Trend, TrendFit};
+        let years: Vec<u32> = match stat {
+            At => vec![n],
+            Growth => vec![0, n],
+            Rises | Slope | Trend | TrendFit | Steadiness => (0..=n).collect(),
+            _ => (0..n).collect(),
+        };
+        let columns: Vec<_> = years.iter().map(|k| self.in_year(*k, rows, env, |env| self.num(body, rows, env))).collect();
+        let one = |i: usize| {
+            let values: Vec<f64> = columns.iter().map(|c| c[i]).collect::<Result<_, _>>()?;
+            match stat {
+                Growth => growth(values[0], values[1], n),
+                _ => series::fiscal(stat, &values),
+            }
+        };
+        (0..rows.len()).map(one).collect()
+    }
+
+    fn fiscal_count(&self, n: u32, body: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        let columns: Vec<_> = (0..n).map(|k| self.in_year(k, rows, env, |env| self.flag(body, rows, env))).collect();
+        let one = |i: usize| columns.iter().try_fold(0.0, |sum, c| Ok(sum + f64::from(u8::from(c[i]?))));
+        (0..rows.len()).map(one).collect()
+    }
+
+    fn in_year<T>(&self, k: u32, rows: Rows<'_, 'a>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
+        let spans: Vec<_> = rows.iter().map(|r| r.year(k).and_then(|p| pinned(Some(p)))).collect();
+        run(Env { spans: Some(&spans), ..env })
+    }
+
+    fn ago(&self, span: crate::domain::Span, change: bool, body: &NumPlan, rows: Rows<'_, 'a>) -> Vec<Num> {
+        let then: Vec<_> = rows.iter().map(|r| r.at(r.t().minus(span))).collect();
+        let before = self.num(body, &then, Env::default());
+        if !change {
+            return before;
+        }
+        let now = self.num(body, rows, Env::default());
+        now.into_iter().zip(before).map(|(a, b)| scalar::arithmetic(Operator::Subtract, a, b)).collect()
+    }
+}
+
+fn growth(x0: f64, xn: f64, n: u32) -> Num {
+    if x0 <= 0.0 || xn <= 0.0 {
+        return Err(Why::NotPositive);
+    }
+    scalar::checked((x0 / xn).powf(1.0 / f64::from(n)) - 1.0)
+}
+
+fn zip<R, V, T>(rows: &[R], values: Vec<V>, rule: impl Fn(&R, V) -> T) -> Vec<T> {
+    rows.iter().zip(values).map(|(r, v)| rule(r, v)).collect()
+}
+
+fn needs_dates(part: Part<'_>) -> bool {
+    matches!(part, Part::Number(NumPlan::Peers { .. })) || part.parts().into_iter().any(needs_dates)
+}
+
+fn pinned(period: Option<PeriodIndex>) -> Result<Taken, Why> {
+    let p = period.ok_or(Why::HistoryTooShort)?;
+    Ok(Taken { span: FlowSpan::Year(p), end: Some(p), pinned: true })
+}
+
+fn year_before(row: &CompanyAt<'_>, end: Option<PeriodIndex>) -> Option<PeriodIndex> {
+    let (year, period) = row.label(end?);
+    row.find_period(year - 1, period)
+}
+
+/// Runs a body in the newest span of twelve months in which one of the alternatives of flows is complete.
+fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], reporting: bool, run: impl FnOnce(Env<'_>) -> T) -> T {
+    let reporting = env.reporting || reporting;
+    if env.spans.is_some() {
+        return run(Env { reporting, ..env });
+    }
+    let spans: Vec<_> = rows.iter().map(|r| newest_complete(r, flows)).collect();
+    run(Env { spans: Some(&spans), reporting })
+}
+
+fn newest_complete(row: &CompanyAt<'_>, flows: &[u64]) -> Result<Taken, Why> {
+    row.newest_period()?;
+    let candidates = row.twelve_months();
+    let complete = |span: FlowSpan| {
+        flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| row.flow(span, *i).is_some()))
+    };
+    let found = candidates.iter().flatten().copied().find(|s| complete(*s));
+    let span = found.or(candidates[1]).or(candidates[0]).ok_or(Why::HistoryTooShort)?;
+    Ok(Taken { span, end: row.span_end(span), pinned: false })
+}
+
+fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
+    let one = |i: usize| {
+        let row = &rows[i];
+        let taken = env.spans.map_or(Err(Why::NoItem(item)), |s| s[i])?;
+        let value = if item.is_flow() {
+            row.flow(taken.span, item).ok_or(Why::NoItem(item))?
+        } else if taken.pinned {
+            taken.end.and_then(|p| row.item(p, item)).ok_or(Why::NoItem(item))?
+        } else {
+            row.latest_item(item)?.1
+        };
+        match item.kind() {
+            _ if env.reporting => Ok(value),
+            ItemKind::Flow | ItemKind::Balance => Ok(value * row.reporting_to_base()?),
+            ItemKind::PerShare => Ok(value * row.reporting_to_listing()?),
+            ItemKind::Shares | ItemKind::Ratio => Ok(value),
+        }
+    };
+    (0..rows.len()).map(one).collect()
+}

@@ -1,0 +1,74 @@
+//! Statistics over a few fiscal years or many months of one company.
+
+use super::plan::{FiscalStat, OwnStat};
+use crate::{Num, Why, stats};
+
+/// Least months of a company's own history.
+const OWN_MIN: usize = 36;
+/// The standard error of log earnings at which steadiness is 0.
+const UNSTEADY: f64 = 0.5;
+
+/// A statistic over fiscal years, `years[0]` the newest.
+pub(super) fn fiscal(stat: FiscalStat, years: &[f64]) -> Num {
+    let none = Err(Why::HistoryTooShort);
+    match stat {
+        FiscalStat::At => years.last().copied().map_or(none, Ok),
+        FiscalStat::Average => stats::mean(years).map_or(none, Ok),
+        FiscalStat::Median => stats::median(years).map_or(none, Ok),
+        FiscalStat::Low => years.iter().copied().min_by(f64::total_cmp).map_or(none, Ok),
+        FiscalStat::High => years.iter().copied().max_by(f64::total_cmp).map_or(none, Ok),
+        FiscalStat::Stdev => stats::stdev(years).map_or(none, Ok),
+        FiscalStat::Sum => Ok(years.iter().sum()),
+        FiscalStat::Growth => Err(Why::NoAnswer), // needs its two ends only: see the evaluation
+        FiscalStat::Slope => fitted(years, |v| Ok(v)).map(|l| l.slope),
+        FiscalStat::Trend => fitted(years, logarithm).map(|l| l.slope.exp() - 1.0),
+        FiscalStat::TrendFit => fitted(years, logarithm).map(|l| l.r2),
+        FiscalStat::Steadiness => steadiness(years),
+        #[allow(clippy::cast_precision_loss)]
+        FiscalStat::Rises => Ok(years.windows(2).filter(|w| w[0] > w[1]).count() as f64),
+    }
+}
+
+fn logarithm(v: f64) -> Num {
+    if v > 0.0 { Ok(v.ln()) } else { Err(Why::NotPositive) }
+}
+
+fn fitted(years: &[f64], of: impl Fn(f64) -> Num) -> Result<stats::Line, Why> {
+    let oldest_first: Vec<f64> = years.iter().rev().map(|v| of(*v)).collect::<Result<_, _>>()?;
+    stats::line(&oldest_first).ok_or(Why::HistoryTooShort)
+}
+
+/// clamp(1 − s ÷ 0.5, 0, 1) with s = √(SSR ÷ (count − 2)) of the logarithms about their line.
+#[allow(clippy::cast_precision_loss)]
+fn steadiness(years: &[f64]) -> Num {
+    let line = fitted(years, logarithm)?;
+    if years.len() < 3 {
+        return Err(Why::HistoryTooShort);
+    }
+    let s = (line.ssr / (years.len() - 2) as f64).sqrt();
+    Ok((1.0 - s / UNSTEADY).clamp(0.0, 1.0))
+}
+
+/// A statistic of a company's own months; `today` is the value at the date, the last of the history when defined.
+#[allow(clippy::cast_precision_loss)]
+pub(super) fn own(stat: OwnStat, mut months: Vec<f64>, today: Num, window_months: f64) -> Num {
+    if let Ok(v) = today {
+        months.push(v);
+    }
+    if months.len() < OWN_MIN || (months.len() as f64) < window_months / 2.0 {
+        return today.and(Err(Why::HistoryTooShort)).or(Err(today.err().unwrap_or(Why::HistoryTooShort)));
+    }
+    let short = Why::HistoryTooShort;
+    match stat {
+        OwnStat::Rank => stats::rank(today?, months.iter().copied()).ok_or(short),
+        OwnStat::Median => stats::median(&months).ok_or(short),
+        OwnStat::Mean => stats::mean(&months).ok_or(short),
+        OwnStat::Stdev => stats::stdev(&months).ok_or(short),
+        OwnStat::Low => months.into_iter().min_by(f64::total_cmp).ok_or(short),
+        OwnStat::High => months.into_iter().max_by(f64::total_cmp).ok_or(short),
+        OwnStat::Z => {
+            let sd = stats::stdev(&months).filter(|s| *s > 0.0).ok_or(Why::NoAnswer)?;
+            Ok((today? - stats::mean(&months).ok_or(short)?) / sd)
+        }
+    }
+}

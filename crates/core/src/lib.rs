@@ -1,0 +1,20 @@
+//! The computation of Artemon: what is known about companies at a date, formulas over it, valuation, screens, ranking.
+//!
+//! Nothing here does input or output: dates, settings and data are arguments, results are values.
+#![deny(missing_docs)]
+
+pub mod domain;
+pub mod estimates;
+pub mod formula;
+pub mod insiders;
+pub mod measures;
+pub mod panel;
+pub mod price;
+pub mod ranking;
+pub mod screening;
+pub mod stats;
+pub mod valuation;
+
+mod why;
+
+pub use why::{Num, Why};

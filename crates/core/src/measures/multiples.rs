@@ -1,0 +1,73 @@
+//! What the market pays for earnings, sales, cash and capital. Lower multiples are cheaper.
+
+use super::entry::{Body, Family, Measure, Param};
+use crate::{
+    estimates,
+    formula::{Kinds, Unit},
+    price,
+};
+
+const fn multiple(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
+    Measure::new(Family::Multiples, id, label, Unit::Ratio, meaning, Body::Formula(formula))
+        .lower()
+        .undefined("what the price is divided by is not known, zero or negative")
+}
+
+const fn share(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
+    Measure::new(Family::Multiples, id, label, Unit::Percent, meaning, Body::Formula(formula)).higher()
+}
+
+pub(super) const MEASURES: &[Measure] = &[
+    multiple("pe", "P/E", "Price for one unit of the last twelve months' diluted earnings.", "price ÷ eps"),
+    multiple("pe_adjusted", "P/E, adjusted", "Price for one unit of the company's own comparable earnings.", "price ÷ eps_adjusted"),
+    Measure::new(
+        Family::Multiples,
+        "pe_forward",
+        "P/E, forward",
+        Unit::Ratio,
+        "Price for one unit of the earnings that analysts expect over the next twelve months.",
+        Body::Number(estimates::pe_forward),
+    )
+    .lower()
+    .undefined("no estimates in the last 12 months, or a loss is expected"),
+    multiple("pb", "P/B", "Market value for one unit of common equity.", "market_cap ÷ (equity - preferred_equity)"),
+    multiple(
+        "ptb",
+        "P/tangible book",
+        "Market value for one unit of common equity without goodwill and intangibles.",
+        "market_cap ÷ (equity - preferred_equity - goodwill - intangibles)",
+    ),
+    multiple("ps", "P/S", "Market value for one unit of the last twelve months' sales.", "market_cap ÷ revenue"),
+    multiple("pfcf", "P/FCF", "Market value for one unit of free cash flow.", "market_cap ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
+    multiple("pffo", "P/FFO", "Market value for one unit of a property company's funds from operations.", "market_cap ÷ funds_from_operations"),
+    multiple("ev_ebit", "EV/EBIT", "Enterprise value for one unit of operating income.", "enterprise_value ÷ operating_income").not_for(Kinds::FINANCIAL),
+    multiple("ev_ebitda", "EV/EBITDA", "Enterprise value for one unit of operating income before depreciation.", "enterprise_value ÷ ebitda")
+        .not_for(Kinds::FINANCIAL),
+    multiple("ev_sales", "EV/sales", "Enterprise value for one unit of sales.", "enterprise_value ÷ revenue").not_for(Kinds::FINANCIAL),
+    multiple("ev_fcf", "EV/FCF", "Enterprise value for one unit of free cash flow.", "enterprise_value ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
+    share("earnings_yield", "Earnings yield", "Earnings of the last twelve months as a share of the price; defined for losses.", "eps ÷ price"),
+    share("ebit_yield", "EBIT yield", "Operating income as a share of enterprise value.", "operating_income ÷ enterprise_value")
+        .not_for(Kinds::FINANCIAL)
+        .undefined("net cash is above market value"),
+    share("fcf_yield", "FCF yield", "Free cash flow as a share of market value.", "free_cash_flow ÷ market_cap").not_for(Kinds::FINANCIAL),
+    share(
+        "fcf_yield_average",
+        "FCF yield, mean of n years",
+        "Mean free cash flow of the last n fiscal years as a share of market value.",
+        "fy_average(free_cash_flow, n) ÷ market_cap",
+    )
+    .params(&[Param { example: "3", ..Param::YEARS }])
+    .not_for(Kinds::FINANCIAL),
+    Measure::new(
+        Family::Multiples,
+        "dividend_yield",
+        "Dividend yield",
+        Unit::Percent,
+        "Regular dividends of about a year as a share of the price.",
+        Body::Number(price::dividend_yield),
+    )
+    .higher()
+    .undefined("the dataset has no dividends at all"),
+    share("buyback_yield", "Buyback yield", "Shares bought back less shares issued, as a share of market value.", "(shares_repurchased - shares_issued) ÷ market_cap"),
+    share("owner_yield", "Owner yield", "Dividends and net buybacks as a share of market value.", "dividend_yield + buyback_yield"),
+];

@@ -1,0 +1,86 @@
+//! What it is worth, and what that promises.
+
+use super::entry::{Body, Family, Measure};
+use crate::formula::{Unit, ValueField};
+
+const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: ValueField) -> Measure {
+    Measure::new(Family::Value, id, label, unit, meaning, Body::Value(field)).undefined("fewer than three valuations, or all of one model; funds")
+}
+
+pub(super) const MEASURES: &[Measure] = &[
+    entry("intrinsic_value", "Intrinsic value", Unit::PerShare, "Worth of a share by several models under several growth scenarios, extremes set apart.", ValueField::IntrinsicValue)
+        .source("outliers: Iglewicz & Hoaglin 1993"),
+    entry("value_low", "Value, low", Unit::PerShare, "A quarter of the valuations lie below.", ValueField::Low),
+    entry("value_high", "Value, high", Unit::PerShare, "A quarter of the valuations lie above.", ValueField::High),
+    entry("value_agreement", "Agreement of valuations", Unit::Ratio, "1 when the valuations agree, 0 when they scatter as widely as their median.", ValueField::Agreement).higher(),
+    entry("price_to_value", "Price to value", Unit::Ratio, "Price for one unit of intrinsic value.", ValueField::PriceToValue).lower(),
+    entry("value_to_price", "Value to price", Unit::Ratio, "Intrinsic value for one unit of price.", ValueField::ValueToPrice).higher(),
+    entry("margin_of_safety", "Margin of safety", Unit::Percent, "How far the price is below intrinsic value, as a share of the value.", ValueField::MarginOfSafety)
+        .higher()
+        .source("Graham & Dodd 1934"),
+    entry("upside", "Upside to value", Unit::Percent, "How far the price would rise to reach intrinsic value.", ValueField::Upside).higher(),
+    entry("buy_below", "Pay at most", Unit::PerShare, "The price that leaves the required margin of safety.", ValueField::BuyBelow),
+    Measure::new(
+        Family::Value,
+        "value_band",
+        "Price against value",
+        Unit::Text,
+        "Under, around or over value; around is within 10 %.",
+        Body::ValueBand,
+    )
+    .undefined("intrinsic value is"),
+    entry(
+        "expected_return",
+        "Expected return",
+        Unit::Percent,
+        "Compound yearly return of buying at today's price and holding ten years on the company's own economics.",
+        ValueField::ExpectedReturn,
+    )
+    .higher()
+    .undefined("no earnings, or the return on equity of five years is not known"),
+    Measure::new(
+        Family::Value,
+        "return_over_bonds",
+        "Return over bonds",
+        Unit::Percent,
+        "Expected return, weighed by how steady earnings were, less the yield of the best corporate bonds.",
+        Body::Formula("expected_return * eps_steadiness(9) - aaa_yield"),
+    )
+    .higher()
+    .undefined("expected return, steadiness or the bond yield is"),
+    Measure::new(
+        Family::Value,
+        "graham_number",
+        "Graham number",
+        Unit::PerShare,
+        "√(22.5 × mean earnings of three years × book value a share): a cross-check.",
+        Body::Formula("if(fy_average(eps, 3) > 0, sqrt(22.5 * fy_average(eps, 3) * book_value_per_share), fy_average(eps, 3) ÷ 0)"),
+    )
+    .undefined("mean earnings or book value is not above zero")
+    .source("Graham 1973"),
+    Measure::new(
+        Family::Value,
+        "book_value_per_share",
+        "Book value a share",
+        Unit::PerShare,
+        "Common equity for one diluted share.",
+        Body::Formula("a_share(equity - preferred_equity, else(shares_diluted, shares_outstanding))"),
+    ),
+    Measure::new(
+        Family::Value,
+        "tangible_book_per_share",
+        "Tangible book a share",
+        Unit::PerShare,
+        "Common equity without goodwill and intangibles for one diluted share.",
+        Body::Formula("a_share(equity - preferred_equity - goodwill - intangibles, else(shares_diluted, shares_outstanding))"),
+    ),
+    Measure::new(
+        Family::Value,
+        "aaa_yield",
+        "Yield of best bonds",
+        Unit::Percent,
+        "Newest yield of AAA corporate bonds in the reporting currency.",
+        Body::Number(|c, _| c.rate(crate::domain::RateSeries::AaaCorporateYield)),
+    )
+    .undefined("the dataset has no such rate"),
+];

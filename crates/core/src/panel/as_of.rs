@@ -1,0 +1,553 @@
+//! The only door to the panel: what was public by the close of a day.
+//!
+//! Every accessor of [`CompanyAt`] clips at its date; nothing else can reach the snapshot's columns. Look-ahead is
+//! prevented here and nowhere else.
+
+use super::{
+    company::{CompanyPanel, DividendRow, EstimateRow, OwnershipRow},
+    snapshot::{CompanyIndex, Snapshot},
+    statements::{FlowSpan, PeriodIndex},
+};
+use crate::{
+    Num, Why,
+    domain::{Company, Currency, Day, InsiderTrade, Item, ItemKind, Kind, Listing, Metric, Period, RateSeries},
+    valuation::Assumptions,
+};
+
+/// A price older than this many calendar days no longer counts for the universe (rule 2).
+const LAST_PRICE_MAX_AGE: i32 = 10;
+/// Months after the newest period end beyond which statements are stale (rule 8).
+const STALE_AFTER_MONTHS: i32 = 15;
+/// Months for which an estimate counts (rule 1).
+const ESTIMATE_MONTHS: i32 = 12;
+
+/// What a computation needs beside data and date.
+#[derive(Clone, Debug)]
+pub struct Settings {
+    /// The currency of whole-company amounts.
+    pub base: Currency,
+    /// The assumption set of valuations.
+    pub assumptions: Assumptions,
+}
+
+impl Settings {
+    /// The Standard assumption set with this base currency.
+    #[must_use]
+    pub fn standard(base: Currency) -> Settings {
+        Settings { base, assumptions: Assumptions::standard() }
+    }
+}
+
+/// A snapshot seen from one day.
+#[derive(Clone, Copy, Debug)]
+pub struct AsOf<'a> {
+    /// The snapshot. Its columns are private to the panel.
+    pub snapshot: &'a Snapshot,
+    /// What to compute with.
+    pub settings: &'a Settings,
+    /// The day by whose close everything was public.
+    pub t: Day,
+}
+
+/// A dividend on the split basis of the date, per traded unit in the listing's currency.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Dividend {
+    /// First day without the dividend.
+    pub ex_date: Day,
+    /// Amount.
+    pub amount: f64,
+    /// Whether it was a special one.
+    pub special: bool,
+}
+
+/// One company seen from one day.
+#[derive(Clone, Copy, Debug)]
+pub struct CompanyAt<'a> {
+    panel: &'a CompanyPanel,
+    /// The view it belongs to.
+    pub view: AsOf<'a>,
+    /// Its position in the snapshot.
+    pub index: CompanyIndex,
+    bars: u32,
+    split_product: f64,
+    newest: Option<PeriodIndex>,
+    year0: Option<PeriodIndex>,
+    stale: bool,
+    reporting: Currency,
+    to_base: Option<f64>,
+    to_listing: Option<f64>,
+}
+
+impl<'a> AsOf<'a> {
+    /// Every company of the dataset at this date, in order of symbol.
+    pub fn companies(self) -> impl Iterator<Item = CompanyAt<'a>> {
+        (0..u32::try_from(self.snapshot.companies.len()).unwrap_or(u32::MAX)).map(move |i| self.company(i))
+    }
+
+    /// The companies listed and traded at this date (rule 2).
+    #[must_use]
+    pub fn universe(self) -> Vec<CompanyAt<'a>> {
+        use rayon::prelude::*;
+        let all = 0..u32::try_from(self.snapshot.companies.len()).unwrap_or(u32::MAX);
+        all.into_par_iter().map(|i| self.company(i)).filter(CompanyAt::in_universe).collect()
+    }
+
+    /// One company at this date.
+    #[must_use]
+    pub fn company(self, index: CompanyIndex) -> CompanyAt<'a> {
+        CompanyAt::new(&self.snapshot.companies[index as usize], self, index)
+    }
+
+    /// The same snapshot and settings at another date.
+    #[must_use]
+    pub fn at(self, t: Day) -> AsOf<'a> {
+        AsOf { t, ..self }
+    }
+}
+
+impl<'a> CompanyAt<'a> {
+    fn new(panel: &'a CompanyPanel, view: AsOf<'a>, index: CompanyIndex) -> CompanyAt<'a> {
+        let t = view.t;
+        let newest = panel.statements.newest(t);
+        let year0 = newest.and_then(|p| panel.statements.newest_year(t, p));
+        let stale = newest.is_some_and(|p| panel.statements.end(p).plus_months(STALE_AFTER_MONTHS) < t);
+        let reporting = newest.and_then(|p| panel.statements.currency(t, p)).unwrap_or(panel.company.currency);
+        let market = &view.snapshot.market;
+        let listing = panel.listing.as_ref().map_or(reporting, |l| l.currency);
+        CompanyAt {
+            panel,
+            view,
+            index,
+            bars: u32::try_from(panel.bars.date.partition_point(|d| *d <= t)).unwrap_or(u32::MAX),
+            split_product: split_product(panel, t),
+            newest,
+            year0,
+            stale,
+            reporting,
+            to_base: market.fx(reporting, view.settings.base, t),
+            to_listing: market.fx(reporting, listing, t),
+        }
+    }
+
+    /// The same company at another date.
+    #[must_use]
+    pub fn at(&self, t: Day) -> CompanyAt<'a> {
+        CompanyAt::new(self.panel, self.view.at(t), self.index)
+    }
+
+    /// The date.
+    #[must_use]
+    pub fn t(&self) -> Day {
+        self.view.t
+    }
+
+    /// The company's own record.
+    #[must_use]
+    pub fn company(&self) -> &'a Company {
+        &self.panel.company
+    }
+
+    /// What sort of business it is.
+    #[must_use]
+    pub fn kind(&self) -> Kind {
+        self.panel.company.kind
+    }
+
+    /// The primary listing.
+    #[must_use]
+    pub fn listing(&self) -> Option<&'a Listing> {
+        self.panel.listing.as_ref()
+    }
+
+    /// The primary symbol, or the company id of an unlisted company.
+    #[must_use]
+    pub fn symbol(&self) -> &'a str {
+        self.listing().map_or(&*self.panel.company.id, |l| &*l.symbol)
+    }
+
+    /// Whether it is listed and was traded in the last ten days (rule 2).
+    #[must_use]
+    pub fn in_universe(&self) -> bool {
+        let Some(listing) = self.listing() else { return false };
+        let t = self.t();
+        listing.listed_on.is_none_or(|d| d <= t)
+            && listing.delisted_on.is_none_or(|d| d > t)
+            && self.bars().last_date().is_some_and(|d| t.days_since(d) <= LAST_PRICE_MAX_AGE)
+    }
+
+    /// Bars up to the date, on its split basis.
+    #[must_use]
+    pub fn bars(&self) -> BarsAt<'a> {
+        BarsAt { panel: self.panel, len: self.bars as usize, split_product: self.split_product }
+    }
+
+    /// Price: the last close on or before the date, in the listing's currency.
+    pub fn price(&self) -> Num {
+        self.bars().last_close().ok_or(Why::NoPrice)
+    }
+
+    /// Ordinary shares that one traded unit stands for.
+    #[must_use]
+    pub fn shares_per_unit(&self) -> f64 {
+        self.listing().map_or(1.0, |l| l.shares_per_unit)
+    }
+
+    /// The currency in which it reports at the date.
+    #[must_use]
+    pub fn reporting_currency(&self) -> Currency {
+        self.reporting
+    }
+
+    /// The currency of its price.
+    #[must_use]
+    pub fn listing_currency(&self) -> Currency {
+        self.listing().map_or(self.reporting, |l| l.currency)
+    }
+
+    /// Base-currency units for one unit of the reporting currency, at the date.
+    pub fn reporting_to_base(&self) -> Num {
+        self.to_base.ok_or(Why::NoFx)
+    }
+
+    /// Listing-currency units for one unit of the reporting currency, at the date.
+    pub fn reporting_to_listing(&self) -> Num {
+        self.to_listing.ok_or(Why::NoFx)
+    }
+
+    /// Base-currency units for one unit of the listing's currency, at the date.
+    pub fn listing_to_base(&self) -> Num {
+        self.fx(self.listing_currency(), self.view.settings.base)
+    }
+
+    /// Units of `to` for one unit of `from`, at the date.
+    pub fn fx(&self, from: Currency, to: Currency) -> Num {
+        self.view.snapshot.market.fx(from, to, self.t()).ok_or(Why::NoFx)
+    }
+
+    /// Units of `to` for one unit of `from` on an earlier day.
+    pub fn fx_on(&self, from: Currency, to: Currency, day: Day) -> Num {
+        self.view.snapshot.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
+    }
+
+    /// The newest rate of the reporting currency, as a fraction.
+    pub fn rate(&self, series: RateSeries) -> Num {
+        self.view.snapshot.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
+    }
+
+    /// The newest known period, unless its end is more than 15 months ago.
+    pub fn newest_period(&self) -> Result<PeriodIndex, Why> {
+        match self.newest {
+            Some(_) if self.stale => Err(Why::Stale),
+            Some(p) => Ok(p),
+            None => Err(Why::NoItem(Item::Revenue)),
+        }
+    }
+
+    /// The newest known fiscal year (fy0).
+    pub fn year0(&self) -> Result<PeriodIndex, Why> {
+        self.newest_period()?;
+        self.year0.ok_or(Why::HistoryTooShort)
+    }
+
+    /// The period of the fiscal year `k` years before fy0, by label.
+    pub fn year(&self, k: u32) -> Result<PeriodIndex, Why> {
+        let newest = self.year0()?;
+        if k == 0 {
+            return Ok(newest);
+        }
+        let label = self.label(newest).0 - i32::try_from(k).unwrap_or(i32::MAX / 2);
+        self.find_period(label, Period::FY).ok_or(Why::HistoryTooShort)
+    }
+
+    /// The known fiscal years, oldest first.
+    #[must_use]
+    pub fn years(&self) -> Vec<PeriodIndex> {
+        self.known_periods().filter(|&p| self.label(p).1 == Period::FY).collect()
+    }
+
+    /// The periods known at the date, oldest first.
+    pub fn known_periods(&self) -> impl DoubleEndedIterator<Item = PeriodIndex> + 'a {
+        self.panel.statements.known(self.t())
+    }
+
+    /// Fiscal year and period of a known period.
+    #[must_use]
+    pub fn label(&self, p: PeriodIndex) -> (i32, Period) {
+        self.panel.statements.label(p)
+    }
+
+    /// The last day of a known period.
+    #[must_use]
+    pub fn period_end(&self, p: PeriodIndex) -> Day {
+        self.panel.statements.end(p)
+    }
+
+    /// The day on which a period was first filed.
+    #[must_use]
+    pub fn first_filed(&self, p: PeriodIndex) -> Day {
+        self.panel.statements.first_filed(p)
+    }
+
+    /// A period by its label, if known at the date.
+    #[must_use]
+    pub fn find_period(&self, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
+        self.panel.statements.find(self.t(), fiscal_year, period)
+    }
+
+    /// An item of one period in the reporting currency, on the split basis of the date; per-share figures are per
+    /// traded unit. `None` when no known filing of the period carries it.
+    #[must_use]
+    pub fn item(&self, p: PeriodIndex, item: Item) -> Option<f64> {
+        let filed = self.panel.statements.item(self.t(), p, item)?;
+        let converted = match item.kind() {
+            ItemKind::Shares => filed.value * self.splits_since(filed.filed_on),
+            ItemKind::PerShare => filed.value / self.splits_since(filed.filed_on) * self.shares_per_unit(),
+            ItemKind::Ratio => return Some(filed.value),
+            ItemKind::Flow | ItemKind::Balance => filed.value,
+        };
+        if item.kind() == ItemKind::Shares || filed.currency == self.reporting {
+            return Some(converted);
+        }
+        self.fx(filed.currency, self.reporting).ok().map(|rate| converted * rate)
+    }
+
+    /// Source and filing date of an item of one period.
+    #[must_use]
+    pub fn item_source(&self, p: PeriodIndex, item: Item) -> Option<(&'a str, Day)> {
+        self.panel.statements.item(self.t(), p, item).map(|f| (f.source, f.filed_on))
+    }
+
+    /// The item of the newest known period that carries it (rule 6), with that period.
+    pub fn latest_item(&self, item: Item) -> Result<(PeriodIndex, f64), Why> {
+        let newest = self.newest_period()?;
+        if let Some(v) = self.item(newest, item) {
+            return Ok((newest, v));
+        }
+        let earlier = self.known_periods().rev().find_map(|p| Some((p, self.item(p, item)?)));
+        earlier.ok_or(Why::NoItem(item))
+    }
+
+    /// A flow over a span, in the reporting currency: the year's own figure, or the sum of its quarters or halves.
+    #[must_use]
+    pub fn flow(&self, span: FlowSpan, item: Item) -> Option<f64> {
+        match span {
+            FlowSpan::Year(p) => self.item(p, item),
+            FlowSpan::Quarters(year, last) => {
+                (0..4).try_fold(0.0, |sum, back| Some(sum + self.quarter(back_from(year, last, back, 4), item)?))
+            }
+            FlowSpan::Halves(year, last) => {
+                (0..2).try_fold(0.0, |sum, back| Some(sum + self.half(back_from(year, last, back, 2), item)?))
+            }
+        }
+    }
+
+    /// A flow of one quarter; a missing Q2 is H1 − Q1, a missing Q4 is FY − Q1 − Q2 − Q3, else H2 − Q3 (rule 5).
+    #[must_use]
+    pub fn quarter(&self, (year, quarter): (i32, u8), item: Item) -> Option<f64> {
+        let of = |period| self.item(self.find_period(year, period)?, item);
+        match quarter {
+            1 => of(Period::Q1),
+            2 => of(Period::Q2).or_else(|| Some(of(Period::H1)? - of(Period::Q1)?)),
+            3 => of(Period::Q3),
+            _ => of(Period::Q4)
+                .or_else(|| Some(of(Period::FY)? - of(Period::Q1)? - self.quarter((year, 2), item)? - of(Period::Q3)?))
+                .or_else(|| Some(of(Period::H2)? - of(Period::Q3)?)),
+        }
+    }
+
+    fn half(&self, (year, half): (i32, u8), item: Item) -> Option<f64> {
+        let of = |period| self.item(self.find_period(year, period)?, item);
+        match half {
+            1 => of(Period::H1),
+            _ => of(Period::H2).or_else(|| Some(of(Period::FY)? - of(Period::H1)?)),
+        }
+    }
+
+    /// The spans over which the latest twelve months may be taken, newest first: the twelve months to the newest
+    /// period end, then the newest fiscal year (rule 5).
+    #[must_use]
+    pub fn twelve_months(&self) -> [Option<FlowSpan>; 2] {
+        let Ok(newest) = self.newest_period() else { return [None, None] };
+        let year = self.year0.map(FlowSpan::Year);
+        if self.year0.is_some_and(|y| self.period_end(y) == self.period_end(newest)) {
+            return [year, None];
+        }
+        let (fiscal_year, period) = self.label(newest);
+        let span = match period {
+            Period::FY => FlowSpan::Year(newest),
+            Period::Q1 => FlowSpan::Quarters(fiscal_year, 1),
+            Period::Q2 => FlowSpan::Quarters(fiscal_year, 2),
+            Period::Q3 => FlowSpan::Quarters(fiscal_year, 3),
+            Period::Q4 => FlowSpan::Quarters(fiscal_year, 4),
+            Period::H1 => FlowSpan::Halves(fiscal_year, 1),
+            Period::H2 => FlowSpan::Halves(fiscal_year, 2),
+        };
+        [Some(span), year]
+    }
+
+    /// The period whose end is the end of a span.
+    #[must_use]
+    pub fn span_end(&self, span: FlowSpan) -> Option<PeriodIndex> {
+        match span {
+            FlowSpan::Year(p) => Some(p),
+            FlowSpan::Quarters(y, q) => self.find_period(y, [Period::Q1, Period::Q2, Period::Q3, Period::Q4][usize::from(q) - 1]),
+            FlowSpan::Halves(y, h) => self.find_period(y, [Period::H1, Period::H2][usize::from(h) - 1]),
+        }
+    }
+
+    /// Dividends with an ex-date up to the date, oldest first; undefined when the whole dataset has no actions by then.
+    pub fn dividends(&self) -> Result<Vec<Dividend>, Why> {
+        if !self.view.snapshot.has_actions(self.t()) {
+            return Err(Why::NoActions);
+        }
+        let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
+        let on_basis = |d: &DividendRow| {
+            Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special }
+        };
+        Ok(self.panel.dividends[..known].iter().map(on_basis).collect())
+    }
+
+    /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.
+    pub fn estimate(&self, metric: Metric, fiscal_year: Option<i32>) -> Result<EstimateRow, Why> {
+        let mut newest = self.estimates().filter(|e| e.metric == metric && (fiscal_year.is_none() || e.fiscal_year == fiscal_year));
+        newest.next().ok_or(Why::NoEstimate)
+    }
+
+    /// The estimates published in the last 12 months, newest first, on the split basis of the date; per-share ones per
+    /// traded unit, amounts in the reporting currency (price targets in the listing's).
+    pub fn estimates(&self) -> impl Iterator<Item = EstimateRow> + '_ {
+        let t = self.t();
+        let from = t.plus_months(-ESTIMATE_MONTHS);
+        let known = self.panel.estimates.partition_point(|e| e.published_on <= t);
+        let rows = self.panel.estimates[..known].iter().rev();
+        rows.take_while(move |e| e.published_on > from).map(|e| self.rebased(e))
+    }
+
+    fn rebased(&self, e: &EstimateRow) -> EstimateRow {
+        let splits = self.splits_since(e.published_on);
+        let factor = match e.metric {
+            Metric::Eps => self.shares_per_unit() / splits,
+            Metric::PriceTarget => 1.0 / splits,
+            _ => 1.0,
+        };
+        EstimateRow { mean: e.mean * factor, low: e.low.map(|v| v * factor), high: e.high.map(|v| v * factor), ..*e }
+    }
+
+    /// Insider trades filed by the date, oldest filing first, as filed.
+    #[must_use]
+    pub fn insider_trades(&self) -> &'a [InsiderTrade] {
+        let known = self.panel.trades.partition_point(|x| x.filed_on <= self.t());
+        &self.panel.trades[..known]
+    }
+
+    /// Ownership rows filed by the date, oldest first.
+    pub fn ownership(&self) -> impl DoubleEndedIterator<Item = OwnershipRow> + '_ {
+        self.panel.ownership.iter().filter(|o| o.filed_on <= self.t()).copied()
+    }
+
+    /// The company's own last session of each calendar month up to the date, oldest first.
+    #[must_use]
+    pub fn month_ends(&self) -> Vec<Day> {
+        let bars = &self.panel.bars;
+        let known = bars.month_ends.partition_point(|&i| i < self.bars);
+        bars.month_ends[..known].iter().map(|&i| bars.date[i as usize]).collect()
+    }
+
+    /// The product of split ratios with `day` < ex-date ≤ the date: for filings, estimates and trades of that day.
+    #[must_use]
+    pub fn splits_since(&self, day: Day) -> f64 {
+        if self.panel.splits.is_empty() { 1.0 } else { self.split_product / split_product(self.panel, day) }
+    }
+}
+
+fn back_from(year: i32, last: u8, back: u8, per_year: u8) -> (i32, u8) {
+    if last > back { (year, last - back) } else { (year - 1, last + per_year - back) }
+}
+
+fn split_product(panel: &CompanyPanel, t: Day) -> f64 {
+    let known = panel.splits.partition_point(|s| s.ex_date <= t);
+    known.checked_sub(1).map_or(1.0, |i| panel.splits[i].cumulative)
+}
+
+/// Daily bars up to a date, on its split basis. Positions count from the oldest bar.
+#[derive(Clone, Copy, Debug)]
+pub struct BarsAt<'a> {
+    panel: &'a CompanyPanel,
+    len: usize,
+    split_product: f64,
+}
+
+impl<'a> BarsAt<'a> {
+    /// How many sessions are known.
+    #[must_use]
+    pub const fn len(&self) -> usize {
+        self.len
+    }
+
+    /// Whether there are none.
+    #[must_use]
+    pub const fn is_empty(&self) -> bool {
+        self.len == 0
+    }
+
+    /// The sessions' dates, oldest first.
+    #[must_use]
+    pub fn dates(&self) -> &'a [Day] {
+        &self.panel.bars.date[..self.len]
+    }
+
+    /// The last session.
+    #[must_use]
+    pub fn last_date(&self) -> Option<Day> {
+        self.dates().last().copied()
+    }
+
+    /// The last close.
+    #[must_use]
+    pub fn last_close(&self) -> Option<f64> {
+        self.len.checked_sub(1).map(|i| self.close(i))
+    }
+
+    /// How many sessions lie on or before `day`.
+    #[must_use]
+    pub fn upto(&self, day: Day) -> usize {
+        self.dates().partition_point(|d| *d <= day)
+    }
+
+    /// Opening price of a session.
+    #[must_use]
+    pub fn open(&self, i: usize) -> f64 {
+        self.panel.bars.open[..self.len][i] / self.factor(i)
+    }
+
+    /// Highest price of a session.
+    #[must_use]
+    pub fn high(&self, i: usize) -> f64 {
+        self.panel.bars.high[..self.len][i] / self.factor(i)
+    }
+
+    /// Lowest price of a session.
+    #[must_use]
+    pub fn low(&self, i: usize) -> f64 {
+        self.panel.bars.low[..self.len][i] / self.factor(i)
+    }
+
+    /// Closing price of a session.
+    #[must_use]
+    pub fn close(&self, i: usize) -> f64 {
+        self.panel.bars.close[..self.len][i] / self.factor(i)
+    }
+
+    /// Volume of a session in traded units.
+    #[must_use]
+    pub fn volume(&self, i: usize) -> f64 {
+        self.panel.bars.volume[..self.len][i] * self.factor(i)
+    }
+
+    fn factor(&self, i: usize) -> f64 {
+        if self.panel.splits.is_empty() {
+            return 1.0;
+        }
+        self.split_product / split_product(self.panel, self.panel.bars.date[i])
+    }
+}

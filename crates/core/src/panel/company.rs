@@ -1,0 +1,165 @@
+//! Everything in the dataset about one company, sorted for lookups by date.
+
+use super::{bars::Bars, statements::Statements};
+use crate::domain::{Action, ActionKind, Bar, Company, Day, Estimate, InsiderTrade, Listing, Metric, Ownership, Statement};
+
+/// An estimate with the day on which it was published.
+#[derive(Clone, Copy, Debug)]
+#[allow(missing_docs)]
+pub struct EstimateRow {
+    pub published_on: Day,
+    pub metric: Metric,
+    pub fiscal_year: Option<i32>,
+    pub mean: f64,
+    pub low: Option<f64>,
+    pub high: Option<f64>,
+    pub analysts: Option<f64>,
+}
+
+/// Who owned the company on a day, as fractions of its shares.
+#[derive(Clone, Copy, Debug)]
+#[allow(missing_docs)]
+pub struct OwnershipRow {
+    pub as_of: Day,
+    pub filed_on: Day,
+    pub insiders: Option<f64>,
+    pub controlling: Option<f64>,
+    pub institutions: Option<f64>,
+}
+
+/// A split with the product of all ratios up to and including its own.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Split {
+    pub(super) ex_date: Day,
+    pub(super) cumulative: f64,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(super) struct DividendRow {
+    pub(super) ex_date: Day,
+    pub(super) amount: f64,
+    pub(super) special: bool,
+}
+
+/// The raw rows of one company, as they come in.
+#[derive(Clone, Debug, Default)]
+pub(super) struct RawCompany {
+    pub(super) listings: Vec<Listing>,
+    pub(super) statements: Vec<Statement>,
+    pub(super) bars: Vec<Bar>,
+    pub(super) actions: Vec<Action>,
+    pub(super) estimates: Vec<Estimate>,
+    pub(super) trades: Vec<InsiderTrade>,
+    pub(super) ownership: Vec<Ownership>,
+}
+
+#[derive(Clone, Debug)]
+pub(super) struct CompanyPanel {
+    pub(super) company: Company,
+    pub(super) listing: Option<Listing>,
+    pub(super) bars: Bars,
+    pub(super) splits: Vec<Split>,
+    pub(super) dividends: Vec<DividendRow>,
+    pub(super) statements: Statements,
+    pub(super) estimates: Vec<EstimateRow>,
+    pub(super) trades: Vec<InsiderTrade>,
+    pub(super) ownership: Vec<OwnershipRow>,
+}
+
+impl CompanyPanel {
+    pub(super) fn new(company: Company, raw: RawCompany) -> CompanyPanel {
+        CompanyPanel {
+            company,
+            listing: raw.listings.into_iter().find(|l| l.primary),
+            bars: Bars::new(raw.bars),
+            splits: splits(&raw.actions),
+            dividends: dividends(&raw.actions),
+            statements: Statements::new(raw.statements),
+            estimates: estimates(&raw.estimates),
+            trades: distinct_trades(raw.trades),
+            ownership: ownership(&raw.ownership),
+        }
+    }
+}
+
+fn splits(actions: &[Action]) -> Vec<Split> {
+    let mut rows: Vec<_> = actions
+        .iter()
+        .filter(|a| a.kind == ActionKind::Split)
+        .filter_map(|a| Some((a.ex_date, a.ratio.filter(|r| *r > 0.0)?)))
+        .collect();
+    rows.sort_by_key(|r| r.0);
+    let mut product = 1.0;
+    let grow = |(ex_date, ratio)| {
+        product *= ratio;
+        Split { ex_date, cumulative: product }
+    };
+    rows.into_iter().map(grow).collect()
+}
+
+fn dividends(actions: &[Action]) -> Vec<DividendRow> {
+    let row = |a: &Action| {
+        let special = match a.kind {
+            ActionKind::Split => return None,
+            ActionKind::Dividend => false,
+            ActionKind::SpecialDividend => true,
+        };
+        Some(DividendRow { ex_date: a.ex_date, amount: a.amount?, special })
+    };
+    let mut rows: Vec<_> = actions.iter().filter_map(row).collect();
+    rows.sort_by_key(|r| r.ex_date);
+    rows
+}
+
+fn estimates(rows: &[Estimate]) -> Vec<EstimateRow> {
+    let mut out: Vec<_> = rows
+        .iter()
+        .filter(|e| e.period.is_none_or(|p| p == crate::domain::Period::FY))
+        .map(|e| EstimateRow {
+            published_on: e.published_on,
+            metric: e.metric,
+            fiscal_year: e.fiscal_year,
+            mean: e.mean,
+            low: e.low,
+            high: e.high,
+            analysts: e.analysts,
+        })
+        .collect();
+    out.sort_by_key(|e| e.published_on);
+    out
+}
+
+fn ownership(rows: &[Ownership]) -> Vec<OwnershipRow> {
+    let mut out: Vec<_> = rows
+        .iter()
+        .map(|o| OwnershipRow {
+            as_of: o.as_of,
+            filed_on: o.filed_on,
+            insiders: o.insiders,
+            controlling: o.controlling,
+            institutions: o.institutions,
+        })
+        .collect();
+    out.sort_by_key(|o| (o.as_of, o.filed_on));
+    out
+}
+
+/// Rows equal in insider, day, code, shares and price count once, from the earliest filing (rule 1).
+fn distinct_trades(mut trades: Vec<InsiderTrade>) -> Vec<InsiderTrade> {
+    let same = |a: &InsiderTrade, b: &InsiderTrade| {
+        (&a.insider_id, a.traded_on, &a.code) == (&b.insider_id, b.traded_on, &b.code)
+            && a.shares.total_cmp(&b.shares).is_eq()
+            && a.price.total_cmp(&b.price).is_eq()
+    };
+    trades.sort_by(|a, b| {
+        (&a.insider_id, a.traded_on, &a.code)
+            .cmp(&(&b.insider_id, b.traded_on, &b.code))
+            .then(a.shares.total_cmp(&b.shares))
+            .then(a.price.total_cmp(&b.price))
+            .then(a.filed_on.cmp(&b.filed_on))
+            .then(a.filing_id.cmp(&b.filing_id))
+    });
+    trades.dedup_by(|later, first| same(later, first));
+    trades.sort_by(|a, b| (a.filed_on, a.traded_on, &a.filing_id).cmp(&(b.filed_on, b.traded_on, &b.filing_id)));
+    trades
+}

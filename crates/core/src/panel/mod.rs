@@ -1,0 +1,17 @@
+//! The columnar panel of everything known, and [`AsOf`], the only door to it.
+
+mod as_of;
+mod bars;
+mod builder;
+mod company;
+mod history;
+mod market;
+mod snapshot;
+mod statements;
+
+pub use as_of::{AsOf, BarsAt, CompanyAt, Dividend, Settings};
+pub use builder::PanelBuilder;
+pub use company::{EstimateRow, OwnershipRow};
+pub use history::{Histories, History};
+pub use snapshot::{CompanyIndex, Snapshot};
+pub use statements::{FlowSpan, PeriodIndex};

@@ -1,0 +1,166 @@
+//! The filings of one company: periods with their revisions, resolved item by item as of a date.
+//!
+//! Rules 1, 5, 6, 7 and 10 of the dataset.
+
+use crate::domain::{Currency, Day, Item, Items, Period, Statement};
+use std::sync::Arc;
+
+/// The position of a period among a company's periods.
+pub type PeriodIndex = u32;
+
+/// The twelve months (or the fiscal year) over which flows are taken.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum FlowSpan {
+    /// One fiscal year's own row.
+    Year(PeriodIndex),
+    /// The four quarters ending with this quarter (1–4) of this fiscal year.
+    Quarters(i32, u8),
+    /// The two halves ending with this half (1–2) of this fiscal year.
+    Halves(i32, u8),
+}
+
+#[derive(Clone, Debug)]
+struct Row {
+    filed_on: Day,
+    currency: Currency,
+    mask: u64,
+    first_value: u32,
+    source: Arc<str>,
+}
+
+#[derive(Clone, Debug)]
+struct PeriodRows {
+    fiscal_year: i32,
+    period: Period,
+    end: Day,
+    first_filed: Day,
+    first_row: u32,
+    rows: u32,
+}
+
+/// A resolved item: its figure as filed and the filing it comes from.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Filed<'a> {
+    pub(super) value: f64,
+    pub(super) filed_on: Day,
+    pub(super) currency: Currency,
+    pub(super) source: &'a str,
+}
+
+#[derive(Clone, Debug, Default)]
+pub(super) struct Statements {
+    /// Sorted by period end, then by period (quarters before halves before the year).
+    periods: Vec<PeriodRows>,
+    /// (fiscal year, period) → position, sorted.
+    labels: Vec<((i32, Period), PeriodIndex)>,
+    rows: Vec<Row>,
+    /// The carried values of all rows, packed.
+    values: Vec<f64>,
+}
+
+impl Statements {
+    pub(super) fn new(mut filed: Vec<Statement>) -> Statements {
+        filed.sort_by(|a, b| {
+            (a.fiscal_year, a.period, a.filed_on, &a.source).cmp(&(b.fiscal_year, b.period, b.filed_on, &b.source))
+        });
+        let mut out = Statements::default();
+        for group in filed.chunk_by(|a, b| (a.fiscal_year, a.period) == (b.fiscal_year, b.period)) {
+            out.push_period(group);
+        }
+        out.periods.sort_by_key(|p| (p.end, p.period));
+        out.labels = out.periods.iter().enumerate().map(|(i, p)| ((p.fiscal_year, p.period), index(i))).collect();
+        out.labels.sort_unstable();
+        out
+    }
+
+    fn push_period(&mut self, group: &[Statement]) {
+        self.periods.push(PeriodRows {
+            fiscal_year: group[0].fiscal_year,
+            period: group[0].period,
+            end: group[group.len() - 1].period_end,
+            first_filed: group[0].filed_on,
+            first_row: index(self.rows.len()),
+            rows: index(group.len()),
+        });
+        for s in group {
+            self.push_row(s);
+        }
+    }
+
+    fn push_row(&mut self, s: &Statement) {
+        self.rows.push(Row {
+            filed_on: s.filed_on,
+            currency: s.currency,
+            mask: s.items.mask(),
+            first_value: index(self.values.len()),
+            source: s.source.as_str().into(),
+        });
+        self.values.extend(Items::iter(&s.items).map(|(_, v)| v));
+    }
+
+    /// The newest period known at `t` (latest period end; of several the year comes last), or `None`.
+    pub(super) fn newest(&self, t: Day) -> Option<PeriodIndex> {
+        let bound = self.periods.partition_point(|p| p.end <= t);
+        self.periods[..bound].iter().rposition(|p| p.first_filed <= t).map(index)
+    }
+
+    /// The newest fiscal year known at `t` at or before the period `newest`.
+    pub(super) fn newest_year(&self, t: Day, newest: PeriodIndex) -> Option<PeriodIndex> {
+        let upto = &self.periods[..=newest as usize];
+        upto.iter().rposition(|p| p.period == Period::FY && p.first_filed <= t).map(index)
+    }
+
+    pub(super) fn find(&self, t: Day, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
+        let at = self.labels.binary_search_by_key(&(fiscal_year, period), |l| l.0).ok()?;
+        let i = self.labels[at].1;
+        (self.periods[i as usize].first_filed <= t).then_some(i)
+    }
+
+    pub(super) fn end(&self, p: PeriodIndex) -> Day {
+        self.periods[p as usize].end
+    }
+
+    pub(super) fn label(&self, p: PeriodIndex) -> (i32, Period) {
+        let period = &self.periods[p as usize];
+        (period.fiscal_year, period.period)
+    }
+
+    pub(super) fn first_filed(&self, p: PeriodIndex) -> Day {
+        self.periods[p as usize].first_filed
+    }
+
+    /// The periods known at `t`, oldest first.
+    pub(super) fn known(&self, t: Day) -> impl DoubleEndedIterator<Item = PeriodIndex> + '_ {
+        let bound = self.periods.partition_point(|p| p.end <= t);
+        (0..bound).filter(move |&i| self.periods[i].first_filed <= t).map(index)
+    }
+
+    /// The currency of the newest row known at `t` of a period.
+    pub(super) fn currency(&self, t: Day, p: PeriodIndex) -> Option<Currency> {
+        self.rows_of(p).iter().rfind(|r| r.filed_on <= t).map(|r| r.currency)
+    }
+
+    /// An item of one period as known at `t`: the latest filing that carries it, else none by rule 10.
+    pub(super) fn item(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {
+        self.carried(t, p, item).or_else(|| {
+            let beside = self.carried(t, p, item.none_when_absent_beside()?)?;
+            Some(Filed { value: 0.0, ..beside })
+        })
+    }
+
+    fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {
+        let row = self.rows_of(p).iter().rfind(|r| r.filed_on <= t && r.mask & item.bit() != 0)?;
+        let before = (row.mask & (item.bit() - 1)).count_ones();
+        let value = self.values[(row.first_value + before) as usize];
+        Some(Filed { value, filed_on: row.filed_on, currency: row.currency, source: &row.source })
+    }
+
+    fn rows_of(&self, p: PeriodIndex) -> &[Row] {
+        let period = &self.periods[p as usize];
+        &self.rows[period.first_row as usize..(period.first_row + period.rows) as usize]
+    }
+}
+
+fn index(i: usize) -> u32 {
+    u32::try_from(i).unwrap_or(u32::MAX)
+}

@@ -1,0 +1,242 @@
+//! One value from many: outliers, weights, range, agreement, and what follows from the price.
+
+use super::{
+    Assumptions, Inputs, Model, Scenario,
+    path::{compounded, multiples},
+};
+use crate::{Num, Why, domain::Currency, formula::ValueField, panel::CompanyAt, stats};
+use serde::Serialize;
+use std::{collections::BTreeSet, sync::Arc};
+
+/// Turns a distance from the median into a modified z-score.
+const Z_SCALE: f64 = 0.6745;
+/// The fewest valuations that make a value.
+const MIN_CELLS: usize = 3;
+
+/// What became of a valuation.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Status {
+    /// Counts.
+    Kept,
+    /// Worth nothing by this model: counts as 0.
+    Nothing,
+    /// Set apart as an extreme.
+    Outlier,
+    /// Undefined.
+    Undefined,
+}
+
+/// One model under one scenario.
+#[derive(Clone, Copy, Debug)]
+#[allow(missing_docs)]
+pub struct Cell {
+    pub model: Model,
+    pub scenario: Option<Scenario>,
+    pub value: Num,
+    pub status: Status,
+}
+
+impl Cell {
+    pub(super) fn new(model: Model, scenario: Option<Scenario>, value: Num) -> Cell {
+        let status = match value {
+            Err(_) => Status::Undefined,
+            Ok(v) if v <= 0.0 => Status::Nothing,
+            Ok(_) => Status::Kept,
+        };
+        Cell { model, scenario, value, status }
+    }
+
+    /// The value with which it counts, if it does.
+    fn counted(&self) -> Option<f64> {
+        match self.status {
+            Status::Kept => self.value.ok(),
+            Status::Nothing => Some(0.0),
+            Status::Outlier | Status::Undefined => None,
+        }
+    }
+}
+
+/// Where the price stands against what one is willing to pay: the price half of a verdict.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Standing {
+    /// At or under the price to pay at most.
+    InRange,
+    /// At most a tenth above it.
+    Close,
+    /// Dearer.
+    Wait,
+    /// There is no value.
+    CannotValue,
+}
+
+/// The valuation of one company at one date; amounts a traded unit in the listing's currency.
+#[derive(Clone, Debug)]
+pub struct Valuation {
+    /// The currency of its amounts.
+    pub currency: Currency,
+    /// Price at the date.
+    pub price: Num,
+    /// The grid of models × scenarios.
+    pub cells: Vec<Cell>,
+    /// The growth of each scenario.
+    pub growth: Vec<(Scenario, Num)>,
+    /// The weighted mean of each model's kept cells.
+    pub models: Vec<(Model, f64)>,
+    /// One value.
+    pub value: Num,
+    /// 25th percentile of the kept cells.
+    pub low: Num,
+    /// 75th percentile of the kept cells.
+    pub high: Num,
+    /// 1 − (high − low) ÷ median of the kept cells, within 0–1.
+    pub agreement: Num,
+    /// Compound yearly return of buying at the price and holding over the horizon.
+    pub expected_return: Num,
+}
+
+impl Valuation {
+    pub(super) fn none(inputs: &Inputs, why: Why) -> Valuation {
+        Valuation {
+            currency: inputs.currency,
+            price: inputs.price,
+            cells: Vec::new(),
+            growth: Vec::new(),
+            models: Vec::new(),
+            value: Err(why),
+            low: Err(why),
+            high: Err(why),
+            agreement: Err(why),
+            expected_return: Err(why),
+        }
+    }
+
+    /// margin_of_safety = 1 − P ÷ value.
+    pub fn margin_of_safety(&self) -> Num {
+        Ok(1.0 - self.price? / self.value?)
+    }
+
+    /// buy_below = value × (1 − m).
+    pub fn buy_below(&self, margin: f64) -> Num {
+        Ok(self.value? * (1.0 - margin))
+    }
+
+    /// Where the price stands against buy-below at a margin.
+    #[must_use]
+    pub fn standing(&self, margin: f64, close_within: f64) -> Standing {
+        match (self.price, self.buy_below(margin)) {
+            (Ok(p), Ok(limit)) if p <= limit => Standing::InRange,
+            (Ok(p), Ok(limit)) if p <= limit * (1.0 + close_within) => Standing::Close,
+            (Ok(_), Ok(_)) => Standing::Wait,
+            _ => Standing::CannotValue,
+        }
+    }
+
+    /// A figure of the valuation as a measure.
+    pub fn field(&self, field: ValueField, c: &CompanyAt<'_>) -> Num {
+        match field {
+            ValueField::IntrinsicValue => self.value,
+            ValueField::Low => self.low,
+            ValueField::High => self.high,
+            ValueField::Agreement => self.agreement,
+            ValueField::PriceToValue => Ok(self.price? / self.value?),
+            ValueField::ValueToPrice => Ok(self.value? / self.price?),
+            ValueField::MarginOfSafety => self.margin_of_safety(),
+            ValueField::Upside => Ok(self.value? / self.price? - 1.0),
+            ValueField::BuyBelow => self.buy_below(c.view.settings.assumptions.margin),
+            ValueField::ExpectedReturn => self.expected_return,
+        }
+    }
+
+    /// The price against value in words, around it within the fair band.
+    pub fn band(&self, c: &CompanyAt<'_>) -> Result<Arc<str>, Why> {
+        let band = c.view.settings.assumptions.fair_band;
+        let ratio = self.price? / self.value?;
+        Ok(if ratio < 1.0 - band {
+            "under value".into()
+        } else if ratio > 1.0 + band {
+            "over value".into()
+        } else {
+            "around value".into()
+        })
+    }
+}
+
+pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, growth: Vec<(Scenario, Num)>) -> Valuation {
+    let expected_return = expected_return(inputs, a);
+    let usable = |c: &&Cell| c.status != Status::Undefined;
+    let enough = cells.iter().filter(usable).count() >= MIN_CELLS
+        && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
+    if !enough {
+        let why = commonest_reason(&cells);
+        return Valuation { cells, growth, expected_return, ..Valuation::none(inputs, why) };
+    }
+    set_outliers_apart(&mut cells, a.outlier_cut);
+    let models = model_means(&cells);
+    let value = stats::mean(&models.iter().map(|m| m.1).collect::<Vec<_>>()).filter(|v| *v > 0.0).ok_or(Why::TooLittle);
+    let kept: Vec<f64> = cells.iter().filter_map(Cell::counted).collect();
+    let at = |p: f64| value.and_then(|_| stats::percentile(&kept, p).ok_or(Why::TooLittle));
+    let (low, high, middle) = (at(0.25), at(0.75), at(0.5));
+    Valuation {
+        currency: inputs.currency,
+        price: inputs.price,
+        growth,
+        models,
+        value,
+        low,
+        high,
+        agreement: agreement(low, high, middle),
+        expected_return,
+        cells,
+    }
+}
+
+fn agreement(low: Num, high: Num, middle: Num) -> Num {
+    let (low, high, middle) = (low?, high?, middle?);
+    Ok(if middle > 0.0 { (1.0 - (high - low) / middle).clamp(0.0, 1.0) } else { 0.0 })
+}
+
+/// Modified z-scores of the logarithms: z = 0.6745 (ln v − m) ÷ MAD; beyond the cut a cell is set apart, none when
+/// MAD = 0. Iglewicz & Hoaglin 1993.
+fn set_outliers_apart(cells: &mut [Cell], cut: f64) {
+    let logs: Vec<f64> = cells.iter().filter(|c| c.status == Status::Kept).filter_map(|c| c.value.ok()).map(f64::ln).collect();
+    let Some(middle) = stats::median(&logs) else { return };
+    let distances: Vec<f64> = logs.iter().map(|l| (l - middle).abs()).collect();
+    let Some(mad) = stats::median(&distances).filter(|m| *m > 0.0) else { return };
+    for cell in cells.iter_mut().filter(|c| c.status == Status::Kept) {
+        let far = cell.value.is_ok_and(|v| (Z_SCALE * (v.ln() - middle) / mad).abs() > cut);
+        if far {
+            cell.status = Status::Outlier;
+        }
+    }
+}
+
+/// Per model the mean of its counted cells, weighted by scenario.
+fn model_means(cells: &[Cell]) -> Vec<(Model, f64)> {
+    let mean = |model: Model| {
+        let counted = cells.iter().filter(|c| c.model == model).filter_map(|c| Some((c.scenario.map_or(1.0, Scenario::weight), c.counted()?)));
+        let (weights, sum) = counted.fold((0.0, 0.0), |(w, s), (weight, v)| (w + weight, s + weight * v));
+        (weights > 0.0).then(|| (model, sum / weights))
+    };
+    Model::ALL.into_iter().filter_map(mean).collect()
+}
+
+/// "Too little to value", or the commonest reason of the cells when none of them is defined.
+fn commonest_reason(cells: &[Cell]) -> Why {
+    let stale = cells.iter().any(|c| c.value == Err(Why::Stale));
+    if stale { Why::Stale } else { Why::TooLittle }
+}
+
+/// ((E_N X + Σ p E_t) ÷ P)^(1/N) − 1 at the growth the business can finance itself; undefined when E0 ≤ 0.
+fn expected_return(inputs: &Inputs, a: &Assumptions) -> Num {
+    let (earnings, price) = (inputs.earnings?, inputs.price?);
+    if earnings <= 0.0 {
+        return Err(Why::NotPositive);
+    }
+    let g = inputs.sustainable_growth(a)?;
+    let sold = compounded(g, a.horizon) * inputs.exit_pe(a);
+    let level = Assumptions { growth_years: a.horizon, ..a.clone() };
+    let dividends: f64 = multiples(&level, g, g).into_iter().map(|e| inputs.payout() * e).sum();
+    Ok((earnings * (sold + dividends) / price).powf(1.0 / f64::from(a.horizon)) - 1.0)
+}

@@ -1,0 +1,138 @@
+//! The models, one file each. Each returns a value a traded unit in the listing's currency, or why there is none.
+
+mod dividend_stream;
+mod earnings_multiple;
+mod earnings_power;
+mod excess_return;
+mod firm_cash_flow;
+mod own_multiple;
+mod owner_cash_flow;
+mod property_cash_flow;
+mod residual_income;
+
+use super::{Assumptions, Cell, Inputs, Scenario};
+use crate::{
+    Num, Why,
+    domain::Kind,
+};
+use serde::Serialize;
+
+/// A way to value a company.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Model {
+    EarningsMultiple,
+    OwnerCashFlow,
+    FirmCashFlow,
+    ResidualIncome,
+    EarningsPower,
+    OwnMultiple,
+    DividendStream,
+    ExcessReturn,
+    PropertyCashFlow,
+}
+
+impl Model {
+    /// Every model by number.
+    pub const ALL: [Model; 9] = [
+        Model::EarningsMultiple,
+        Model::OwnerCashFlow,
+        Model::FirmCashFlow,
+        Model::ResidualIncome,
+        Model::EarningsPower,
+        Model::OwnMultiple,
+        Model::DividendStream,
+        Model::ExcessReturn,
+        Model::PropertyCashFlow,
+    ];
+
+    /// Its number in the documents, from 1.
+    #[must_use]
+    pub const fn number(self) -> u8 {
+        self as u8 + 1
+    }
+
+    /// Its name in words.
+    #[must_use]
+    pub const fn label(self) -> &'static str {
+        match self {
+            Model::EarningsMultiple => "Earnings multiple",
+            Model::OwnerCashFlow => "Owner cash flow",
+            Model::FirmCashFlow => "Firm cash flow",
+            Model::ResidualIncome => "Residual income",
+            Model::EarningsPower => "Earnings power",
+            Model::OwnMultiple => "Own normal multiple",
+            Model::DividendStream => "Dividend stream",
+            Model::ExcessReturn => "Excess return",
+            Model::PropertyCashFlow => "Property cash flow",
+        }
+    }
+
+    /// Whether it is computed for each growth scenario.
+    #[must_use]
+    pub const fn has_scenarios(self) -> bool {
+        !matches!(self, Model::EarningsPower | Model::OwnMultiple | Model::ExcessReturn)
+    }
+
+    /// The models that suit a kind of company.
+    #[must_use]
+    pub const fn for_kind(kind: Kind) -> &'static [Model] {
+        use Model::{
+            DividendStream, EarningsMultiple, EarningsPower, ExcessReturn, FirmCashFlow, OwnMultiple, OwnerCashFlow,
+            PropertyCashFlow, ResidualIncome,
+        };
+        match kind {
+            Kind::Operating => {
+                &[EarningsMultiple, OwnerCashFlow, FirmCashFlow, ResidualIncome, EarningsPower, OwnMultiple, DividendStream]
+            }
+            Kind::Bank | Kind::Insurer => &[EarningsMultiple, ResidualIncome, OwnMultiple, DividendStream, ExcessReturn],
+            Kind::Property => &[EarningsMultiple, ResidualIncome, EarningsPower, OwnMultiple, DividendStream, PropertyCashFlow],
+            Kind::Holding => &[ResidualIncome, OwnMultiple],
+            Kind::Fund => &[],
+        }
+    }
+}
+
+/// What a model works with.
+struct Case<'c> {
+    inputs: &'c Inputs,
+    a: &'c Assumptions,
+    /// Required return.
+    r: f64,
+    /// Growth of the scenario (0 for models without scenarios).
+    g: f64,
+}
+
+/// Every cell of the grid for the models that suit the company.
+pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]) -> Vec<Cell> {
+    let mut out = Vec::new();
+    for &model in Model::for_kind(inputs.kind) {
+        if model.has_scenarios() {
+            let one = |&(s, g): &(Scenario, Num)| Cell::new(model, Some(s), g.and_then(|g| run(model, inputs, a, g)));
+            out.extend(growth.iter().map(one));
+        } else {
+            out.push(Cell::new(model, None, run(model, inputs, a, 0.0)));
+        }
+    }
+    out
+}
+
+fn run(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
+    let case = Case { inputs, a, r: inputs.required_return?, g };
+    match model {
+        Model::EarningsMultiple => earnings_multiple::value(&case),
+        Model::OwnerCashFlow => owner_cash_flow::value(&case),
+        Model::FirmCashFlow => firm_cash_flow::value(&case),
+        Model::ResidualIncome => residual_income::value(&case),
+        Model::EarningsPower => earnings_power::value(&case),
+        Model::OwnMultiple => own_multiple::value(&case),
+        Model::DividendStream => dividend_stream::value(&case),
+        Model::ExcessReturn => excess_return::value(&case),
+        Model::PropertyCashFlow => property_cash_flow::value(&case),
+    }
+}
+
+fn positive(x: Num) -> Num {
+    x.and_then(|v| if v > 0.0 { Ok(v) } else { Err(Why::NotPositive) })
+}

@@ -1,0 +1,25 @@
+//! Model 6: what the market has usually paid for this company.
+
+use super::Case;
+use crate::{Num, Why, stats};
+
+/// The fewest of the four parts.
+const PARTS: usize = 2;
+
+/// Mean of the defined ones among earnings × own P/E, sales × own P/S, book × own P/B and EBIT × own EV/EBIT less net
+/// claims, ten-year medians, a unit outstanding; a part ≤ 0 is not defined; two are needed.
+pub(super) fn value(case: &Case<'_>) -> Num {
+    let i = case.inputs;
+    let product = |a: Num, b: Num| Ok(a? * b?);
+    let parts: [Num; 4] = [
+        product(i.earnings, i.own_pe),
+        product(i.revenue_outstanding, i.own_ps),
+        product(i.book_outstanding, i.own_pb),
+        product(i.ebit_outstanding, i.own_ev_ebit).and_then(|v| Ok(v - i.net_claims_outstanding?)),
+    ];
+    let defined: Vec<f64> = parts.iter().filter_map(|p| p.ok()).filter(|v| *v > 0.0).collect();
+    if defined.len() < PARTS {
+        return Err(parts.iter().find_map(|p| p.err()).unwrap_or(Why::HistoryTooShort));
+    }
+    stats::mean(&defined).ok_or(Why::HistoryTooShort)
+}

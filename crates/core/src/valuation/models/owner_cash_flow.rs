@@ -1,0 +1,21 @@
+//! Model 2: free cash flow to shareholders, discounted.
+
+use super::{
+    super::path::{compounded, multiples, present_value, terminal_growth},
+    Case, positive,
+};
+use crate::Num;
+
+/// Σ F_t ÷ (1+r)^t + F_N (1+gT) ÷ (r − gT) ÷ (1+r)^N, F0 > 0. The cash is after interest, so debt is not subtracted again.
+pub(super) fn value(case: &Case<'_>) -> Num {
+    Ok(positive(case.inputs.cash_flow)? * of_one(case, case.r))
+}
+
+/// The present value of one unit of starting cash flow at a discount rate.
+pub(super) fn of_one(case: &Case<'_>, rate: f64) -> f64 {
+    let terminal = terminal_growth(case.a, rate);
+    let path = multiples(case.a, case.g, terminal);
+    let last = path.last().copied().unwrap_or(1.0);
+    let sold = last * (1.0 + terminal) / (rate - terminal);
+    present_value(path, rate) + sold / compounded(rate, case.a.horizon)
+}

@@ -1,0 +1,51 @@
+//! Growth over the horizon: some years at the scenario's rate, then a straight-line fade to terminal growth.
+
+use super::Assumptions;
+
+/// Terminal growth gT, held the terminal gap below the discount rate.
+pub(super) fn terminal_growth(a: &Assumptions, rate: f64) -> f64 {
+    a.terminal_growth.min(rate - a.terminal_gap)
+}
+
+/// The multiples of the starting figure in years 1…N: x_t = x_{t−1} (1 + g_t), with g_t = g up to the growth years and
+/// g + (gT − g)(t − 5) ÷ (N − 5) after (no fade when N is not longer).
+pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Vec<f64> {
+    let fade_years = f64::from(a.horizon.saturating_sub(a.growth_years));
+    let mut x = 1.0;
+    let step = |t: u32| {
+        let faded = f64::from(t.saturating_sub(a.growth_years));
+        let rate = if faded > 0.0 { g + (terminal - g) * faded / fade_years } else { g };
+        x *= 1.0 + rate;
+        x
+    };
+    (1..=a.horizon).map(step).collect()
+}
+
+/// Σ x_t ÷ (1 + r)^t.
+pub(super) fn present_value(amounts: impl IntoIterator<Item = f64>, rate: f64) -> f64 {
+    let mut discount = 1.0;
+    let one = |x: f64| {
+        discount /= 1.0 + rate;
+        x * discount
+    };
+    amounts.into_iter().map(one).sum()
+}
+
+/// (1 + r)^N.
+pub(super) fn compounded(rate: f64, years: u32) -> f64 {
+    (1.0 + rate).powi(years.cast_signed())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// 10 % for five years, then 8.5, 7, 5.5, 4 and 2.5 %.
+    #[test]
+    fn growth_fades_in_a_straight_line() {
+        let m = multiples(&Assumptions::standard(), 0.10, 0.025);
+        let rates: Vec<f64> = m.windows(2).map(|w| ((w[1] / w[0] - 1.0) * 1000.0).round() / 10.0).collect();
+        assert_eq!(rates, [10.0, 10.0, 10.0, 10.0, 8.5, 7.0, 5.5, 4.0, 2.5]);
+        assert!((present_value([1.1, 1.21], 0.1) - 2.0).abs() < 1e-12);
+    }
+}

@@ -1,0 +1,261 @@
+//! Rows of cells ⇄ records of the dataset, with the checks that one row alone allows.
+
+use super::{
+    columns::STATEMENT_KEYS,
+    fields::{CellError, Fields},
+};
+use artemon_core::domain::{
+    Action, ActionKind, Bar, Company, Day, Estimate, FxRate, InsiderTrade, Item, Items, Listing, Metric, Ownership, Rate, Record,
+    Statement, Table, is_isin,
+};
+use std::sync::Arc;
+
+type Parsed = Result<Record, CellError>;
+
+/// Parses one row of a table. `symbol` shares the text of equal symbols.
+pub(super) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
+    match table {
+        Table::Companies => company(f),
+        Table::Listings => listing(f),
+        Table::Statements => statement(f),
+        Table::Prices => price(f, symbol),
+        Table::Actions => action(f),
+        Table::Estimates => estimate(f),
+        Table::InsiderTrades => trade(f),
+        Table::Ownership => ownership(f),
+        Table::Rates => rate(f),
+        Table::Fx => fx(f),
+    }
+}
+
+fn company(f: &Fields<'_>) -> Parsed {
+    let month = f.optional_whole(6)?.unwrap_or(12);
+    let month = u8::try_from(month).ok().filter(|m| (1..=12).contains(m));
+    Ok(Record::Company(Company {
+        id: f.shared(0)?,
+        name: f.key(1)?.to_owned(),
+        country: f.text(2)?,
+        sector: f.text(3)?,
+        industry: f.text(4)?,
+        currency: f.code(5)?,
+        fiscal_year_end_month: month.ok_or_else(|| f.bad(6, "a month from 1 to 12", "Write the month as a number."))?,
+        kind: f.code(7)?,
+        description: f.text(8)?,
+        employees: f.optional_number(9)?,
+        founded: f.optional_whole(10)?,
+        lei: f.text(11)?,
+    }))
+}
+
+fn listing(f: &Fields<'_>) -> Parsed {
+    let isin = f.text(3)?;
+    if !isin.is_empty() && !is_isin(&isin) {
+        return Err(f.bad(3, "an ISIN with its check digit", "Check for a mistyped digit, or leave it empty."));
+    }
+    let (listed_on, delisted_on) = (f.optional_day(7)?, f.optional_day(8)?);
+    if delisted_on.is_some_and(|end| listed_on.is_some_and(|start| end < start)) {
+        return Err(f.bad(8, "a date on or after listed_on", "Check which of the two dates is right."));
+    }
+    let shares_per_unit = f.optional_number(5)?.unwrap_or(1.0);
+    if shares_per_unit <= 0.0 {
+        return Err(f.bad(5, "a number above 0", "Write how many ordinary shares one traded unit stands for."));
+    }
+    Ok(Record::Listing(Listing {
+        symbol: f.shared(0)?,
+        company_id: f.shared(1)?,
+        mic: f.text(2)?,
+        isin,
+        currency: f.code(4)?,
+        shares_per_unit,
+        primary: f.flag(6, true)?,
+        listed_on,
+        delisted_on,
+        delisting_return: f.optional_number(9)?,
+    }))
+}
+
+fn statement(f: &Fields<'_>) -> Parsed {
+    let (period_end, filed_on) = (f.day(3)?, f.day(4)?);
+    if filed_on < period_end {
+        return Err(f.bad(4, "a date on or after period_end", "A period cannot be reported before it ends; check both dates."));
+    }
+    let mut items = Items::default();
+    for (i, &item) in Item::ALL.iter().enumerate() {
+        items.set(item, f.optional_number(STATEMENT_KEYS.len() + i)?);
+    }
+    Ok(Record::Statement(Box::new(Statement {
+        company_id: f.shared(0)?,
+        fiscal_year: f.whole(1)?,
+        period: f.code(2)?,
+        period_end,
+        filed_on,
+        currency: f.code(5)?,
+        source: f.text(6)?,
+        items,
+    })))
+}
+
+fn price(f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
+    let key = f.key(0)?;
+    if **symbol != *key {
+        *symbol = key.into();
+    }
+    let bar = Bar { date: f.day(1)?, open: f.number(2)?, high: f.number(3)?, low: f.number(4)?, close: f.number(5)?, volume: f.number(6)? };
+    let ordered = |v: f64| bar.low <= v && v <= bar.high;
+    if bar.low <= 0.0 {
+        return Err(f.bad(4, "a price above 0", "Check the price; leave the whole row out when nothing was traded."));
+    }
+    for (column, value) in [(2, bar.open), (5, bar.close)] {
+        if !ordered(value) {
+            return Err(f.bad(column, "between low and high", "Check which of the day's prices is wrong."));
+        }
+    }
+    if bar.volume < 0.0 {
+        return Err(f.bad(6, "a volume of 0 or more", "Check the sign."));
+    }
+    Ok(Record::Price { symbol: symbol.clone(), bar })
+}
+
+fn action(f: &Fields<'_>) -> Parsed {
+    let kind = f.code(2)?;
+    let (ratio, amount) = (f.optional_number(3)?, f.optional_number(4)?);
+    match kind {
+        ActionKind::Split if ratio.is_none_or(|r| r <= 0.0) => {
+            return Err(f.bad(3, "a split's ratio above 0", "Write how many new shares come for one old, such as 2 or 0.1."));
+        }
+        ActionKind::Dividend | ActionKind::SpecialDividend if amount.is_none_or(|a| a < 0.0) => {
+            return Err(f.bad(4, "a dividend of 0 or more", "Write the amount a share."));
+        }
+        _ => {}
+    }
+    Ok(Record::Action(Action {
+        symbol: f.shared(0)?,
+        ex_date: f.day(1)?,
+        kind,
+        ratio,
+        amount,
+        declared_on: f.optional_day(5)?,
+        record_date: f.optional_day(6)?,
+        pay_date: f.optional_day(7)?,
+    }))
+}
+
+fn estimate(f: &Fields<'_>) -> Parsed {
+    let metric: Metric = f.code(2)?;
+    let fiscal_year = f.optional_whole(3)?;
+    if matches!(metric, Metric::Eps | Metric::Revenue | Metric::Ebit) && fiscal_year.is_none() {
+        return Err(f.bad(3, "a fiscal year", "Write the year that the estimate is for."));
+    }
+    Ok(Record::Estimate(Estimate {
+        company_id: f.shared(0)?,
+        published_on: f.day(1)?,
+        metric,
+        fiscal_year,
+        period: f.optional_code(4)?,
+        mean: f.number(5)?,
+        low: f.optional_number(6)?,
+        high: f.optional_number(7)?,
+        analysts: f.optional_number(8)?,
+    }))
+}
+
+fn trade(f: &Fields<'_>) -> Parsed {
+    let (filed_on, traded_on) = (f.day(2)?, f.day(3)?);
+    if filed_on < traded_on {
+        return Err(f.bad(2, "a date on or after traded_on", "A trade cannot be filed before it was made; check both dates."));
+    }
+    Ok(Record::InsiderTrade(Box::new(InsiderTrade {
+        company_id: f.shared(0)?,
+        filing_id: f.text(1)?,
+        filed_on,
+        traded_on,
+        insider_id: f.shared(4)?,
+        insider_name: f.text(5)?,
+        role: f.code(6)?,
+        code: f.key(7)?.to_owned(),
+        acquired: f.flag(8, true)?,
+        shares: f.number(9)?,
+        price: f.number(10)?,
+        currency: f.code(11)?,
+        shares_after: f.optional_number(12)?,
+        direct: f.flag(13, true)?,
+        planned: f.flag(14, false)?,
+    })))
+}
+
+fn ownership(f: &Fields<'_>) -> Parsed {
+    let fraction = |column| match f.optional_number(column)? {
+        Some(v) if !(0.0..=1.0).contains(&v) => Err(f.bad(column, "a fraction from 0 to 1", "Write 12.5 % as 0.125.")),
+        v => Ok(v),
+    };
+    Ok(Record::Ownership(Ownership {
+        company_id: f.shared(0)?,
+        as_of: f.day(1)?,
+        filed_on: f.day(2)?,
+        insiders: fraction(3)?,
+        controlling: fraction(4)?,
+        institutions: fraction(5)?,
+        pledged: fraction(6)?,
+    }))
+}
+
+fn rate(f: &Fields<'_>) -> Parsed {
+    Ok(Record::Rate(Rate { date: f.day(0)?, currency: f.code(1)?, series: f.code(2)?, value: f.number(3)? }))
+}
+
+fn fx(f: &Fields<'_>) -> Parsed {
+    let rate = f.number(3)?;
+    if rate <= 0.0 {
+        return Err(f.bad(3, "a rate above 0", "Write how many units of the quote currency one of the base currency buys."));
+    }
+    Ok(Record::Fx(FxRate { date: f.day(0)?, base: f.code(1)?, quote: f.code(2)?, rate }))
+}
+
+/// The cells of a record, in the order of its table's columns.
+pub(super) fn cells(record: &Record) -> Vec<String> {
+    match record {
+        Record::Company(c) => vec![
+            c.id.to_string(), c.name.clone(), c.country.clone(), c.sector.clone(), c.industry.clone(), c.currency.to_string(),
+            c.fiscal_year_end_month.to_string(), c.kind.to_string(), c.description.clone(), opt(&c.employees), opt(&c.founded), c.lei.clone(),
+        ],
+        Record::Listing(l) => vec![
+            l.symbol.to_string(), l.company_id.to_string(), l.mic.clone(), l.isin.clone(), l.currency.to_string(), l.shares_per_unit.to_string(),
+            l.primary.to_string(), day(&l.listed_on), day(&l.delisted_on), opt(&l.delisting_return),
+        ],
+        Record::Statement(s) => {
+            let keys = [
+                s.company_id.to_string(), s.fiscal_year.to_string(), s.period.to_string(), s.period_end.to_string(), s.filed_on.to_string(),
+                s.currency.to_string(), s.source.clone(),
+            ];
+            keys.into_iter().chain(Item::ALL.iter().map(|i| opt(&s.items.get(*i)))).collect()
+        }
+        Record::Price { symbol, bar: b } => vec![
+            symbol.to_string(), b.date.to_string(), b.open.to_string(), b.high.to_string(), b.low.to_string(), b.close.to_string(), b.volume.to_string(),
+        ],
+        Record::Action(a) => vec![
+            a.symbol.to_string(), a.ex_date.to_string(), a.kind.to_string(), opt(&a.ratio), opt(&a.amount), day(&a.declared_on), day(&a.record_date), day(&a.pay_date),
+        ],
+        Record::Estimate(e) => vec![
+            e.company_id.to_string(), e.published_on.to_string(), e.metric.to_string(), opt(&e.fiscal_year), opt(&e.period), e.mean.to_string(),
+            opt(&e.low), opt(&e.high), opt(&e.analysts),
+        ],
+        Record::InsiderTrade(t) => vec![
+            t.company_id.to_string(), t.filing_id.clone(), t.filed_on.to_string(), t.traded_on.to_string(), t.insider_id.to_string(),
+            t.insider_name.clone(), t.role.to_string(), t.code.clone(), t.acquired.to_string(), t.shares.to_string(), t.price.to_string(),
+            t.currency.to_string(), opt(&t.shares_after), t.direct.to_string(), t.planned.to_string(),
+        ],
+        Record::Ownership(o) => vec![
+            o.company_id.to_string(), o.as_of.to_string(), o.filed_on.to_string(), opt(&o.insiders), opt(&o.controlling), opt(&o.institutions), opt(&o.pledged),
+        ],
+        Record::Rate(r) => vec![r.date.to_string(), r.currency.to_string(), r.series.to_string(), r.value.to_string()],
+        Record::Fx(r) => vec![r.date.to_string(), r.base.to_string(), r.quote.to_string(), r.rate.to_string()],
+    }
+}
+
+fn opt<T: ToString>(value: &Option<T>) -> String {
+    value.as_ref().map(T::to_string).unwrap_or_default()
+}
+
+fn day(value: &Option<Day>) -> String {
+    opt(value)
+}

@@ -1,0 +1,77 @@
+//! What can be wrong with data that is brought in, said so that the person can mend it.
+
+use artemon_core::domain::Table;
+use serde::Serialize;
+use std::{fmt, path::PathBuf};
+
+/// One value that cannot be taken, with its place and its remedy.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub struct BadCell {
+    /// File within the package.
+    pub file: String,
+    /// Line in the file, the header being line 1.
+    pub line: u64,
+    /// Column by its header.
+    pub column: String,
+    /// What stands there.
+    pub value: String,
+    /// What was expected.
+    pub expected: String,
+    /// What to do.
+    pub remedy: String,
+}
+
+impl fmt::Display for BadCell {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let BadCell { file, line, column, value, expected, remedy } = self;
+        write!(f, "{file}, line {line}, column {column}: \"{value}\" is not {expected}. {remedy}")
+    }
+}
+
+/// What was read.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+pub struct ReadReport {
+    /// Good rows of each table.
+    pub rows: Vec<(Table, u64)>,
+    /// Bad rows, the first thousand in full.
+    pub bad: Vec<BadCell>,
+    /// How many bad rows there were in all.
+    pub bad_rows: u64,
+    /// Files and columns that were kept out because nothing is known of them.
+    pub kept_out: Vec<String>,
+}
+
+/// Why a package cannot be read at all.
+#[derive(Debug, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum ReadError {
+    #[error("{path} does not exist; check the path.")]
+    Missing { path: PathBuf },
+    #[error("{path} is not a Data Package: it has no datapackage.json. Choose the folder that holds one.")]
+    NoDescriptor { path: PathBuf },
+    #[error("{path} cannot be read as JSON: {problem}. Mend the descriptor or export the package again.")]
+    BadDescriptor { path: PathBuf, problem: String },
+    #[error("datapackage.json names the file \"{file}\", which lies outside the package. Only files of the package's own folder are read.")]
+    Outside { file: String },
+    #[error("datapackage.json names the file \"{file}\", which is not in the package. Add the file or take it off the list of resources.")]
+    MissingFile { file: String },
+    #[error("{file} has no column \"{column}\", without which its rows mean nothing. Add the column.")]
+    MissingColumn { file: String, column: &'static str },
+    #[error("{file}, line {line}: {problem}. Mend the line; the file must be UTF-8 text with comma-separated values.")]
+    Csv { file: String, line: u64, problem: String },
+    #[error("{file} cannot be read: {source}.")]
+    Io { file: String, source: std::io::Error },
+    /// Taking the rows in failed.
+    #[error(transparent)]
+    Taking(Box<dyn std::error::Error + Send + Sync>),
+}
+
+/// Why a package cannot be written.
+#[derive(Debug, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum WriteError {
+    #[error("{path} exists and is not empty; choose a new folder so that nothing is overwritten.")]
+    NotEmpty { path: PathBuf },
+    #[error("{path} cannot be written: {source}.")]
+    Io { path: PathBuf, source: std::io::Error },
+}
