@@ -2,12 +2,15 @@
 
 use artemon_core::{
     domain::Day,
-    formula::{Value, compile, evaluate},
-    panel::{AsOf, PanelBuilder, Settings, Snapshot},
+    formula::{Column, Compiled, Value, compile, evaluate},
+    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+    screening::{self, Columns, Screen},
+    valuation::{self, Cell, Inputs, Model, Scenario, Status, Valuation},
+    Why,
 };
 use artemon_formats::data_package;
 use serde_json::Value as Json;
-use std::{collections::BTreeMap, path::Path, sync::OnceLock};
+use std::{collections::BTreeMap, path::Path, sync::{Arc, OnceLock}};
 
 const DATES: [&str; 3] = ["2023-08-13", "2024-02-20", "2025-06-27"];
 
@@ -54,11 +57,6 @@ fn agrees(formula: &str, got: &Value, expected: &Json) -> bool {
     }
 }
 
-/// Formulas of the golden set that name what is not built yet.
-fn not_built(formula: &str) -> bool {
-    compile(formula).is_err()
-}
-
 #[test]
 fn every_formula_built_agrees() {
     let settings = settings();
@@ -93,4 +91,125 @@ fn every_formula_built_agrees() {
     }
     println!("{checked} checked; not built: {:?}", missing.keys().collect::<Vec<_>>());
     assert!(wrong.is_empty(), "{} disagree:\n{}", wrong.len(), wrong.join("\n"));
+}
+
+/// The parts of the valuation: cells, models, starting figures, growth and outliers.
+#[test]
+fn every_part_of_the_valuations_agrees() {
+    let settings = settings();
+    let mut wrong = Vec::new();
+    let mut skipped = std::collections::BTreeSet::new();
+    for date in DATES {
+        let view = AsOf { snapshot: snapshot(), settings: &settings, t: date.parse().unwrap() };
+        let expected = golden(&format!("expected-{date}.json"));
+        for (symbol, figures) in expected["results"].as_object().unwrap() {
+            let index = snapshot().find(symbol).unwrap();
+            let (inputs, valuation) = valuation::value_company(view, index);
+            for (key, want) in figures.as_object().unwrap().iter().filter(|(k, _)| k.starts_with("valuation.")) {
+                let Some(got) = part(key, &inputs, &valuation, &settings) else {
+                    skipped.insert(key.clone());
+                    continue;
+                };
+                if !agrees(key, &got, &want["value"]) {
+                    wrong.push(format!("{date} {symbol} {key}: got {got:?}, expected {want}"));
+                }
+            }
+        }
+    }
+    println!("not built: {skipped:?}");
+    assert!(wrong.is_empty(), "{} disagree:\n{}", wrong.len(), wrong.join("\n"));
+}
+
+fn part(key: &str, inputs: &Inputs, v: &Valuation, settings: &Settings) -> Option<Value> {
+    let a = &settings.assumptions;
+    let number = |n: artemon_core::Num| n.map_or_else(Value::Undefined, Value::Number);
+    let by_model = |n: &str| Model::ALL[n.parse::<usize>().unwrap() - 1];
+    Some(match key.split('.').skip(1).collect::<Vec<_>>()[..] {
+        ["cell", model, scenario] => {
+            let same = |c: &&Cell| c.model == by_model(model) && c.scenario.map_or("-", Scenario::code) == scenario;
+            number(v.cells.iter().find(same).map_or(Err(Why::NotMeaningful), |c| c.value))
+        }
+        ["model", model] => number(v.models.iter().find(|m| m.0 == by_model(model)).map(|m| m.1).ok_or(Why::TooLittle)),
+        ["growth", scenario] => number(v.growth.iter().find(|g| g.0.code() == scenario).map_or(Err(Why::NotMeaningful), |g| g.1)),
+        ["outliers"] => {
+            let mut out: Vec<_> = v.cells.iter().filter(|c| c.status == Status::Outlier).map(name).collect();
+            out.sort();
+            Value::Text(out.join(",").into())
+        }
+        ["E0"] => number(inputs.earnings),
+        ["F0"] => number(inputs.cash_flow),
+        ["B0"] => number(inputs.book),
+        ["D0"] => number(inputs.dividend),
+        ["p"] => Value::Number(inputs.payout()),
+        ["X"] => Value::Number(inputs.exit_pe(a)),
+        ["tax"] => number(inputs.tax),
+        ["w"] => number(inputs.firm_rate(a)),
+        _ => return None,
+    })
+}
+
+fn name(cell: &Cell) -> String {
+    format!("{}.{}", cell.model.number(), cell.scenario.map_or("-", Scenario::code))
+}
+
+/// Columns computed afresh.
+struct Fresh;
+
+impl<'a> Columns<'a> for Fresh {
+    fn universe(&self, view: AsOf<'a>) -> Arc<Vec<CompanyAt<'a>>> {
+        Arc::new(view.universe())
+    }
+    fn column(&self, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Column {
+        evaluate(formula, rows)
+    }
+}
+
+/// The first screen agrees whole; quality, verdict and flags are no columns yet.
+#[test]
+fn the_first_screen_agrees() {
+    let settings = settings();
+    let screen: Screen = serde_json::from_value(golden("screen-1.json")).unwrap();
+    let view = AsOf { snapshot: snapshot(), settings: &settings, t: screen.as_of.unwrap() };
+    let got = screening::run(&screen, view, &Fresh).unwrap();
+    let want = &golden("expected-screen-1.json")["result"];
+    let symbols = |rows: &[CompanyAt<'_>]| Json::from(rows.iter().map(CompanyAt::symbol).collect::<Vec<_>>());
+    assert_eq!(symbols(&got.universe), want["universe"]);
+    assert_eq!(got.refused.undefined_floor, 1);
+    assert_eq!(symbols(&got.survivors), want["survivors"]);
+    for (step, want) in got.steps.iter().zip(want["steps"].as_array().unwrap()) {
+        assert_eq!((step.step.as_str(), step.left as u64), (want["step"].as_str().unwrap(), want["left"].as_u64().unwrap()));
+    }
+    for (c, want) in got.criteria.iter().zip(want["criteria"].as_array().unwrap()) {
+        let counts = [c.pass_alone, c.fail_alone, c.undefined, c.back_if_dropped].map(|n| n as u64);
+        assert_eq!(counts, ["pass_alone", "fail_alone", "undefined", "back_if_dropped"].map(|k| want[k].as_u64().unwrap()), "{}", c.formula);
+    }
+    for (miss, want) in got.near_misses.iter().zip(want["near_misses"].as_array().unwrap()) {
+        assert_eq!(miss.symbol, want["symbol"].as_str().unwrap());
+        assert!((miss.miss.unwrap() - want["miss"].as_f64().unwrap()).abs() < 1e-9);
+        assert!((miss.miss_relative.unwrap() - want["miss_relative"].as_f64().unwrap()).abs() < 1e-9);
+    }
+    for (formula, column) in &got.columns {
+        let Ok((_, values)) = column else { continue };
+        for (value, row) in values.iter().zip(want["rows"].as_array().unwrap()) {
+            assert!(agrees(formula, value, &row[formula]["value"]), "{formula}: {value:?} {}", row[formula]);
+        }
+    }
+}
+
+/// The cases without data: numbers, flags, undefined and errors.
+#[test]
+fn every_formula_case_agrees() {
+    let settings = settings();
+    let view = AsOf { snapshot: snapshot(), settings: &settings, t: DATES[2].parse().unwrap() };
+    let row = view.company(0);
+    for case in golden("formula-cases.json").as_array().unwrap() {
+        let formula = case["formula"].as_str().unwrap();
+        match compile(formula) {
+            Err(error) => assert_eq!(case["is"], "error", "{formula}: {error}"),
+            Ok(compiled) => {
+                let got = evaluate(&compiled, &[row]).value(0);
+                assert!(case["is"] != "error" && agrees(formula, &got, &case["expected"]), "{formula}: {got:?}");
+            }
+        }
+    }
 }

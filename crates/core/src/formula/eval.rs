@@ -127,17 +127,25 @@ impl<'a> Evaluator<'a> {
     }
 
     fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
+        if let (1, Some(&day)) = (dates.len(), dates.first()) {
+            self.valuations = Some((day, self.all_valuations(day)));
+            return;
+        }
         for formula in valuation::input_formulas() {
             self.prepare(formula.plan.part(), dates);
         }
-        if let (1, Some(&day)) = (dates.len(), dates.first()) {
-            let view = self.view.at(day);
-            let section = view.snapshot.valuations(view, || {
-                let rows: Vec<_> = view.companies().collect();
-                rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk)).collect()
-            });
-            self.valuations = Some((day, section));
-        }
+    }
+
+    /// The valuations of all companies at a day, kept by the snapshot.
+    pub(crate) fn all_valuations(&mut self, day: Day) -> Arc<Vec<Valuation>> {
+        let view = self.view.at(day);
+        view.snapshot.valuations(view, || {
+            for formula in valuation::input_formulas() {
+                self.prepare(formula.plan.part(), &BTreeSet::from([day]));
+            }
+            let rows: Vec<_> = view.companies().collect();
+            rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk)).collect()
+        })
     }
 
     fn prepare_history(&mut self, key: &str, body: &NumPlan) {

@@ -43,9 +43,11 @@ fn window<'a>(c: &CompanyAt<'a>, months: u32) -> Result<impl Iterator<Item = &'a
     Ok(all.iter().filter(move |x| x.traded_on > from && x.traded_on <= t && !x.planned))
 }
 
-/// Shares × price in the base currency at the rate of the day of trade.
+/// Shares × price: put into the listing's currency at the rate of the day of trade, then into the base currency at the
+/// rate of the date, as all amounts are.
 pub fn amount(c: &CompanyAt<'_>, trade: &InsiderTrade) -> Num {
-    Ok(trade.shares * trade.price * c.fx_on(trade.currency, c.view.settings.base, trade.traded_on)?)
+    let then = c.fx_on(trade.currency, c.listing_currency(), trade.traded_on)?;
+    Ok(trade.shares * trade.price * then * c.listing_to_base()?)
 }
 
 /// Σ purchases − Σ sales, in the base currency.

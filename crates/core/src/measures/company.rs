@@ -29,13 +29,13 @@ pub(super) const MEASURES: &[Measure] = &[
         .undefined("the listing has no first day"),
     entry("fiscal_age", "Age of figures", Unit::Days, "Days since the end of the newest reported period.", Body::Number(fiscal_age))
         .lower()
-        .undefined("nothing filed, or nothing for 15 months"),
+        .undefined("nothing is filed"),
     entry("filing_delay", "Filing delay", Unit::Days, "Days from the end of the newest period to its first filing.", Body::Number(filing_delay))
         .lower()
-        .undefined("nothing filed, or nothing for 15 months"),
+        .undefined("nothing is filed"),
     entry("statement_years", "Years on record", Unit::Count, "How many fiscal years are known.", Body::Number(statement_years))
         .higher()
-        .undefined("nothing filed, or nothing for 15 months"),
+        .undefined("nothing is filed"),
 ];
 
 fn text(value: &str) -> Result<Arc<str>, Why> {
@@ -49,17 +49,17 @@ fn age_listed(c: &CompanyAt<'_>, _: &Args) -> Num {
 }
 
 fn fiscal_age(c: &CompanyAt<'_>, _: &Args) -> Num {
-    Ok(f64::from(c.t().days_since(c.period_end(c.newest_period()?))))
+    Ok(f64::from(c.t().days_since(c.period_end(c.newest_filed()?))))
 }
 
 fn filing_delay(c: &CompanyAt<'_>, _: &Args) -> Num {
-    let p = c.newest_period()?;
+    let p = c.newest_filed()?;
     Ok(f64::from(c.first_filed(p).days_since(c.period_end(p))))
 }
 
 #[allow(clippy::cast_precision_loss)]
 fn statement_years(c: &CompanyAt<'_>, _: &Args) -> Num {
-    c.newest_period()?;
+    c.newest_filed()?;
     match c.years().len() {
         0 => Err(Why::NoItem(Item::Revenue)),
         n => Ok(n as f64),

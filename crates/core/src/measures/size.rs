@@ -14,6 +14,8 @@ const SESSIONS_50: &[Param] = &[Param::sessions(Some("50"), "50")];
 
 pub(super) const MEASURES: &[Measure] = &[
     entry("price", "Price", Unit::PerShare, "The last close on or before the date.", Body::Number(|c, _| c.price())).undefined("no session yet"),
+    entry("price_in_base", "Price in base currency", Unit::Ratio, "The price in the base currency, to compare shares across currencies.", Body::Number(|c, _| Ok(c.price()? * c.listing_to_base()?)))
+        .undefined("no session yet, or no exchange rate"),
     entry("market_cap", "Market value", Unit::Money, "What all shares cost: price × shares outstanding.", Body::Number(price::market_cap))
         .undefined("no price, or the shares outstanding are not known"),
     entry(

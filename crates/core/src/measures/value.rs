@@ -71,8 +71,8 @@ pub(super) const MEASURES: &[Measure] = &[
         "tangible_book_per_share",
         "Tangible book a share",
         Unit::PerShare,
-        "Common equity without goodwill and intangibles for one diluted share.",
-        Body::Formula("a_share(equity - preferred_equity - goodwill - intangibles, else(shares_diluted, shares_outstanding))"),
+        "Common equity without goodwill and intangibles for one share outstanding.",
+        Body::Formula("a_share(equity - preferred_equity - goodwill - intangibles, shares_outstanding)"),
     ),
     Measure::new(
         Family::Value,

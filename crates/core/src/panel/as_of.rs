@@ -243,6 +243,11 @@ impl<'a> CompanyAt<'a> {
         }
     }
 
+    /// The newest known period, however long ago it ended.
+    pub fn newest_filed(&self) -> Result<PeriodIndex, Why> {
+        self.newest.ok_or(Why::NoItem(Item::Revenue))
+    }
+
     /// The newest known fiscal year (fy0).
     pub fn year0(&self) -> Result<PeriodIndex, Why> {
         self.newest_period()?;

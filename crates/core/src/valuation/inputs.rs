@@ -198,14 +198,14 @@ impl Inputs {
     }
 
     /// w = E/(D+E) r + D/(D+E) k (1 − tax), never below r − 3 points; E price and D debt a unit, k the interest on debt
-    /// between the AAA yield (5 % where unknown) and 15 %.
+    /// between the AAA yield (5 % where unknown) and 15 %, the lower of them where the interest is not known.
     pub fn firm_rate(&self, a: &Assumptions) -> Num {
         let (r, equity, debt) = (self.required_return?, self.price?, self.debt_outstanding?);
         if debt <= 0.0 {
             return Ok(r);
         }
         let least = self.aaa_yield.unwrap_or(a.cost_of_debt.0);
-        let k = self.interest_rate?.clamp(least, a.cost_of_debt.1.max(least));
+        let k = self.interest_rate.map_or(least, |k| k.clamp(least, a.cost_of_debt.1.max(least)));
         let blended = (equity * r + debt * k * (1.0 - self.tax?)) / (debt + equity);
         Ok(blended.max(r - a.leverage_floor))
     }

@@ -1,0 +1,81 @@
+//! Whom a screen looks among, with its floors of size and trading.
+
+use super::{document::ScreenUniverse, run::Columns};
+use crate::{
+    Num,
+    domain::Kind,
+    formula::{FormulaError, compile},
+    panel::{AsOf, CompanyAt},
+};
+use std::collections::HashSet;
+
+/// Companies left out because a floor's figure is undefined for them.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Refused {
+    /// How many.
+    pub undefined_floor: usize,
+}
+
+/// A universe that cannot be formed.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum UniverseError {
+    #[error("There is no company with the symbol or ISIN {}. Check the spelling, or look it up under Companies.", .0.join(", "))]
+    UnknownSymbols(Vec<String>),
+    #[error("This dataset has no index \"{0}\".")]
+    UnknownIndex(String),
+    #[error(transparent)]
+    Formula(#[from] FormulaError),
+}
+
+/// The companies of a universe at a date, in order of symbol.
+pub(super) fn members<'a>(view: AsOf<'a>, universe: &ScreenUniverse, columns: &dyn Columns<'a>) -> Result<(Vec<CompanyAt<'a>>, Refused), UniverseError> {
+    if let Some(index) = &universe.index {
+        return Err(UniverseError::UnknownIndex(index.clone()));
+    }
+    let symbols = named(view, &universe.symbols)?;
+    let wanted = |c: &CompanyAt<'_>| symbols.as_ref().is_none_or(|s| s.contains(&c.index)) && suits(universe, c);
+    let mut rows: Vec<_> = columns.universe(view).iter().filter(|c| wanted(c)).copied().collect();
+    let mut refused = Refused::default();
+    for (formula, least, most) in floors(universe) {
+        let column = columns.column(&compile(&formula)?, &rows);
+        let values: &[Num] = column.numbers().unwrap_or_default();
+        refused.undefined_floor += values.iter().filter(|v| v.is_err()).count();
+        let kept = rows.iter().zip(values).filter(|(_, v)| v.is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
+        rows = kept.map(|(r, _)| *r).collect();
+    }
+    Ok((rows, refused))
+}
+
+fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<u32>>, UniverseError> {
+    if symbols.is_empty() {
+        return Ok(None);
+    }
+    let unknown: Vec<_> = symbols.iter().filter(|s| view.snapshot.find(s).is_none()).cloned().collect();
+    if !unknown.is_empty() {
+        return Err(UniverseError::UnknownSymbols(unknown));
+    }
+    Ok(Some(symbols.iter().filter_map(|s| view.snapshot.find(s)).collect()))
+}
+
+fn suits(universe: &ScreenUniverse, c: &CompanyAt<'_>) -> bool {
+    let company = c.company();
+    let among = |list: &[String], value: &String| list.is_empty() || list.contains(value);
+    let kind = if universe.kinds.is_empty() { company.kind != Kind::Fund } else { universe.kinds.contains(&company.kind) };
+    kind && among(&universe.countries, &company.country)
+        && among(&universe.sectors, &company.sector)
+        && among(&universe.industries, &company.industry)
+}
+
+/// The floors as formulas with least and most.
+fn floors(universe: &ScreenUniverse) -> Vec<(String, Option<f64>, Option<f64>)> {
+    let least = |formula: &str, min: Option<f64>| min.map(|m| (formula.to_owned(), Some(m), None));
+    let order = universe.order.map(|o| (format!("order_share({})", o.amount), None, Some(o.max_share)));
+    let floors = [
+        least("price_in_base", universe.min_price),
+        least("market_cap", universe.min_market_cap),
+        least("average_traded_value(50)", universe.min_traded_value),
+        order,
+    ];
+    floors.into_iter().flatten().collect()
+}
