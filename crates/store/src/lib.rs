@@ -1,1 +1,15 @@
-//! Placeholder.
+//! The dataset on disk: SQLite in WAL mode, one file in the data folder.
+//!
+//! One writer at a time, inside one transaction; readers go on undisturbed. Daily bars are stored as columnar chunks,
+//! everything else as ordinary tables.
+
+mod bars;
+mod error;
+mod lock;
+mod rows;
+mod schema;
+mod store;
+
+pub use error::StoreError;
+pub use lock::FolderLock;
+pub use store::{Batch, Keys, Store};

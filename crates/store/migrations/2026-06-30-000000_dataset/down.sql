@@ -1,0 +1,13 @@
+DROP TABLE settings;
+DROP TABLE fx;
+DROP TABLE rates;
+DROP TABLE ownership;
+DROP TABLE insider_trades;
+DROP TABLE estimates;
+DROP TABLE actions;
+DROP TABLE price_chunks;
+DROP TABLE statement_cash_flows;
+DROP TABLE statement_balances;
+DROP TABLE statements;
+DROP TABLE listings;
+DROP TABLE companies;

@@ -1,0 +1,102 @@
+//! Bars of one listing and calendar year as bytes: versioned, checksummed, one column a field.
+//!
+//! Layout (little endian): version u8 · decimals u8 (255: prices as f64) · count u16 · CRC-32 of the rest u32 · dates i32 ·
+//! open, high, low, close (i32 scaled by 10^decimals, or f64) · volume f64. Lossless: decimals are used only when every
+//! price comes back equal to the last bit.
+
+use artemon_core::domain::{Bar, Day};
+
+const VERSION: u8 = 1;
+const HEADER: usize = 8;
+const MAX_DECIMALS: u8 = 6;
+const AS_FLOATS: u8 = u8::MAX;
+
+/// Encodes the bars of one year, oldest first.
+pub(crate) fn encode(bars: &[Bar]) -> Vec<u8> {
+    let prices = |b: &Bar| [b.open, b.high, b.low, b.close];
+    let decimals = (0..=MAX_DECIMALS).find(|d| bars.iter().flat_map(prices).all(|p| scaled(p, *d).is_some()));
+    let mut body = Vec::with_capacity(bars.len() * 44);
+    body.extend(bars.iter().flat_map(|b| b.date.epoch_days().to_le_bytes()));
+    for field in 0..4 {
+        for bar in bars {
+            let price = prices(bar)[field];
+            match decimals.and_then(|d| scaled(price, d)) {
+                Some(n) => body.extend(n.to_le_bytes()),
+                None => body.extend(price.to_le_bytes()),
+            }
+        }
+    }
+    body.extend(bars.iter().flat_map(|b| b.volume.to_le_bytes()));
+    let count = u16::try_from(bars.len()).unwrap_or(u16::MAX);
+    let mut out = vec![VERSION, decimals.unwrap_or(AS_FLOATS)];
+    out.extend(count.to_le_bytes());
+    out.extend(crc32fast::hash(&body).to_le_bytes());
+    out.extend(body);
+    out
+}
+
+/// Decodes a chunk; `None` when it is damaged.
+pub(crate) fn decode(bytes: &[u8]) -> Option<Vec<Bar>> {
+    let (header, body) = bytes.split_at_checked(HEADER)?;
+    let count = usize::from(u16::from_le_bytes([header[2], header[3]]));
+    let crc = u32::from_le_bytes(header[4..8].try_into().ok()?);
+    let (decimals, width) = (header[1], if header[1] == AS_FLOATS { 8 } else { 4 });
+    if header[0] != VERSION || crc32fast::hash(body) != crc || body.len() != count * (4 + 4 * width + 8) {
+        return None;
+    }
+    let (dates, rest) = body.split_at(count * 4);
+    let (prices, volumes) = rest.split_at(count * 4 * width);
+    let price = |field: usize, i: usize| {
+        let at = (field * count + i) * width;
+        if width == 8 { float(&prices[at..at + 8]) } else { f64::from(int(&prices[at..at + 4])) / 10f64.powi(i32::from(decimals)) }
+    };
+    let bar = |i: usize| Bar {
+        date: Day::from_epoch_days(int(&dates[i * 4..i * 4 + 4])),
+        open: price(0, i),
+        high: price(1, i),
+        low: price(2, i),
+        close: price(3, i),
+        volume: float(&volumes[i * 8..i * 8 + 8]),
+    };
+    Some((0..count).map(bar).collect())
+}
+
+fn int(b: &[u8]) -> i32 {
+    i32::from_le_bytes([b[0], b[1], b[2], b[3]])
+}
+
+fn float(b: &[u8]) -> f64 {
+    f64::from_le_bytes([b[0], b[1], b[2], b[3], b[4], b[5], b[6], b[7]])
+}
+
+/// The price as a whole number of 10^−decimals, if it comes back exactly.
+#[allow(clippy::cast_possible_truncation, clippy::float_cmp)]
+fn scaled(price: f64, decimals: u8) -> Option<i32> {
+    let scale = 10f64.powi(i32::from(decimals));
+    let whole = (price * scale).round();
+    (whole.abs() <= f64::from(i32::MAX) && whole / scale == price).then_some(whole as i32)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn bar(day: i32, price: f64) -> Bar {
+        Bar { date: Day::from_epoch_days(day), open: price, high: price * 1.5, low: price / 2.0, close: price, volume: 1e9 + 0.5 }
+    }
+
+    #[test]
+    fn chunks_come_back_to_the_last_bit() {
+        for bars in [vec![], vec![bar(10_000, 61.34), bar(10_001, 2.5)], vec![bar(1, 1.0 / 3.0), bar(2, 1e12)]] {
+            assert_eq!(decode(&encode(&bars)), Some(bars));
+        }
+    }
+
+    #[test]
+    fn a_flipped_bit_is_noticed() {
+        let mut bytes = encode(&[bar(10_000, 61.34)]);
+        let last = bytes.len() - 1;
+        bytes[last] ^= 1;
+        assert_eq!(decode(&bytes), None);
+    }
+}

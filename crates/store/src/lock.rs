@@ -1,0 +1,30 @@
+//! One Artemon a data folder.
+
+use crate::StoreError;
+use std::{
+    fs::{self, File, TryLockError},
+    path::Path,
+};
+
+/// Holds the data folder; released when dropped or when the process ends, however it ends.
+#[derive(Debug)]
+pub struct FolderLock {
+    _file: File,
+}
+
+impl FolderLock {
+    /// Takes the folder, creating it when it is not there.
+    ///
+    /// # Errors
+    /// When another process has it, or it cannot be written.
+    pub fn take(folder: &Path) -> Result<FolderLock, StoreError> {
+        let io = |source| StoreError::Folder { path: folder.to_owned(), source };
+        fs::create_dir_all(folder).map_err(io)?;
+        let file = File::create(folder.join("artemon.lock")).map_err(io)?;
+        match file.try_lock() {
+            Ok(()) => Ok(FolderLock { _file: file }),
+            Err(TryLockError::WouldBlock) => Err(StoreError::InUse { path: folder.to_owned() }),
+            Err(TryLockError::Error(source)) => Err(io(source)),
+        }
+    }
+}

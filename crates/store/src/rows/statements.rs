@@ -1,0 +1,111 @@
+//! Filings, one row in each of three tables.
+
+use super::Sink;
+use crate::{StoreError, schema::{statement_balances, statement_cash_flows, statements}};
+use artemon_core::domain::{Day, Item, Items, Record, Statement};
+use diesel::{prelude::*, sqlite::SqliteConnection};
+
+/// The items of one part of a statement as a row: keys, then one nullable column an item.
+macro_rules! part {
+    ($row:ident, $table:ident, [$($extra:ident: $type:ty),*], { $($column:ident = $item:ident),+ $(,)? }) => {
+        #[derive(Queryable, Insertable)]
+        #[diesel(table_name = $table, treat_none_as_default_value = false)]
+        struct $row {
+            company_id: String,
+            fiscal_year: i32,
+            period: String,
+            filed_on: i32,
+            $($extra: $type,)*
+            $($column: Option<f64>),+
+        }
+
+        impl $row {
+            fn fill(&self, items: &mut Items) {
+                $(items.set(Item::$item, self.$column);)+
+            }
+
+            fn from(s: &Statement $(, $extra: $type)*) -> $row {
+                $row {
+                    company_id: s.company_id.to_string(),
+                    fiscal_year: s.fiscal_year,
+                    period: s.period.to_string(),
+                    filed_on: s.filed_on.epoch_days(),
+                    $($extra,)*
+                    $($column: s.items.get(Item::$item)),+
+                }
+            }
+        }
+    };
+}
+
+part!(IncomeRow, statements, [period_end: i32, currency: String, source: String], {
+    revenue = Revenue, cost_of_revenue = CostOfRevenue, gross_profit = GrossProfit, research_development =
+    ResearchDevelopment, selling_general_admin = SellingGeneralAdmin, operating_income = OperatingIncome,
+    depreciation_amortization = DepreciationAmortization, interest_expense = InterestExpense, pretax_income =
+    PretaxIncome, income_tax = IncomeTax, net_income = NetIncome, preferred_dividends = PreferredDividends,
+    eps_basic = EpsBasic, eps_diluted = EpsDiluted, eps_adjusted = EpsAdjusted, shares_basic = SharesBasic,
+    shares_diluted = SharesDiluted
+});
+
+part!(BalanceRow, statement_balances, [], {
+    cash = Cash, short_term_investments = ShortTermInvestments, receivables = Receivables, inventory = Inventory,
+    current_assets = CurrentAssets, fixed_assets = FixedAssets, goodwill = Goodwill, intangibles = Intangibles,
+    total_assets = TotalAssets, payables = Payables, short_term_debt = ShortTermDebt, current_liabilities =
+    CurrentLiabilities, long_term_debt = LongTermDebt, total_liabilities = TotalLiabilities, preferred_equity =
+    PreferredEquity, minority_interest = MinorityInterest, equity = Equity, retained_earnings = RetainedEarnings,
+    shares_outstanding = SharesOutstanding
+});
+
+part!(CashFlowRow, statement_cash_flows, [], {
+    operating_cash_flow = OperatingCashFlow, capital_expenditure = CapitalExpenditure, dividends_paid =
+    DividendsPaid, shares_issued = SharesIssued, shares_repurchased = SharesRepurchased, acquisitions =
+    Acquisitions, stock_compensation = StockCompensation, debt_issued = DebtIssued, debt_repaid = DebtRepaid,
+    net_interest_income = NetInterestIncome, loss_provision = LossProvision, tier1_ratio = Tier1Ratio,
+    premiums_earned = PremiumsEarned, combined_ratio = CombinedRatio, funds_from_operations = FundsFromOperations
+});
+
+pub(crate) fn write(c: &mut SqliteConnection, filed: &[Statement]) -> QueryResult<()> {
+    let income: Vec<_> = filed
+        .iter()
+        .map(|s| IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone()))
+        .collect();
+    let balances: Vec<_> = filed.iter().map(BalanceRow::from).collect();
+    let cash: Vec<_> = filed.iter().map(CashFlowRow::from).collect();
+    diesel::replace_into(statements::table).values(&income).execute(c)?;
+    diesel::replace_into(statement_balances::table).values(&balances).execute(c)?;
+    diesel::replace_into(statement_cash_flows::table).values(&cash).execute(c)?;
+    Ok(())
+}
+
+/// The three tables have equal keys in equal order, so one pass over each joins them.
+pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    use statements::dsl as s;
+    let keys = (s::company_id, s::fiscal_year, s::period, s::filed_on);
+    let income = statements::table.order_by(keys).load::<IncomeRow>(c)?;
+    let balances = statement_balances::table
+        .order_by((statement_balances::company_id, statement_balances::fiscal_year, statement_balances::period, statement_balances::filed_on))
+        .load::<BalanceRow>(c)?;
+    let cash = statement_cash_flows::table
+        .order_by((statement_cash_flows::company_id, statement_cash_flows::fiscal_year, statement_cash_flows::period, statement_cash_flows::filed_on))
+        .load::<CashFlowRow>(c)?;
+    if income.len() != balances.len() || income.len() != cash.len() {
+        return Err(StoreError::Damaged { what: "the parts of the statements do not belong together".to_owned() });
+    }
+    for ((i, b), f) in income.into_iter().zip(balances).zip(cash) {
+        let mut items = Items::default();
+        i.fill(&mut items);
+        b.fill(&mut items);
+        f.fill(&mut items);
+        sink(Record::Statement(Box::new(Statement {
+            company_id: i.company_id.into(),
+            fiscal_year: i.fiscal_year,
+            period: super::code(&i.period)?,
+            period_end: Day::from_epoch_days(i.period_end),
+            filed_on: Day::from_epoch_days(i.filed_on),
+            currency: super::code(&i.currency)?,
+            source: i.source,
+            items,
+        })));
+    }
+    Ok(())
+}

@@ -1,0 +1,206 @@
+// The tables as the migrations make them, in Diesel's notation.
+
+diesel::table! {
+    companies (id) {
+        id -> Text,
+        name -> Text,
+        country -> Text,
+        sector -> Text,
+        industry -> Text,
+        currency -> Text,
+        fiscal_year_end_month -> Integer,
+        kind -> Text,
+        description -> Text,
+        employees -> Nullable<Double>,
+        founded -> Nullable<Integer>,
+        lei -> Text,
+    }
+}
+
+diesel::table! {
+    listings (symbol) {
+        symbol -> Text,
+        company_id -> Text,
+        mic -> Text,
+        isin -> Text,
+        currency -> Text,
+        shares_per_unit -> Double,
+        is_primary -> Bool,
+        listed_on -> Nullable<Integer>,
+        delisted_on -> Nullable<Integer>,
+        delisting_return -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    statements (company_id, fiscal_year, period, filed_on) {
+        company_id -> Text,
+        fiscal_year -> Integer,
+        period -> Text,
+        filed_on -> Integer,
+        period_end -> Integer,
+        currency -> Text,
+        source -> Text,
+        revenue -> Nullable<Double>,
+        cost_of_revenue -> Nullable<Double>,
+        gross_profit -> Nullable<Double>,
+        research_development -> Nullable<Double>,
+        selling_general_admin -> Nullable<Double>,
+        operating_income -> Nullable<Double>,
+        depreciation_amortization -> Nullable<Double>,
+        interest_expense -> Nullable<Double>,
+        pretax_income -> Nullable<Double>,
+        income_tax -> Nullable<Double>,
+        net_income -> Nullable<Double>,
+        preferred_dividends -> Nullable<Double>,
+        eps_basic -> Nullable<Double>,
+        eps_diluted -> Nullable<Double>,
+        eps_adjusted -> Nullable<Double>,
+        shares_basic -> Nullable<Double>,
+        shares_diluted -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    statement_balances (company_id, fiscal_year, period, filed_on) {
+        company_id -> Text,
+        fiscal_year -> Integer,
+        period -> Text,
+        filed_on -> Integer,
+        cash -> Nullable<Double>,
+        short_term_investments -> Nullable<Double>,
+        receivables -> Nullable<Double>,
+        inventory -> Nullable<Double>,
+        current_assets -> Nullable<Double>,
+        fixed_assets -> Nullable<Double>,
+        goodwill -> Nullable<Double>,
+        intangibles -> Nullable<Double>,
+        total_assets -> Nullable<Double>,
+        payables -> Nullable<Double>,
+        short_term_debt -> Nullable<Double>,
+        current_liabilities -> Nullable<Double>,
+        long_term_debt -> Nullable<Double>,
+        total_liabilities -> Nullable<Double>,
+        preferred_equity -> Nullable<Double>,
+        minority_interest -> Nullable<Double>,
+        equity -> Nullable<Double>,
+        retained_earnings -> Nullable<Double>,
+        shares_outstanding -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    statement_cash_flows (company_id, fiscal_year, period, filed_on) {
+        company_id -> Text,
+        fiscal_year -> Integer,
+        period -> Text,
+        filed_on -> Integer,
+        operating_cash_flow -> Nullable<Double>,
+        capital_expenditure -> Nullable<Double>,
+        dividends_paid -> Nullable<Double>,
+        shares_issued -> Nullable<Double>,
+        shares_repurchased -> Nullable<Double>,
+        acquisitions -> Nullable<Double>,
+        stock_compensation -> Nullable<Double>,
+        debt_issued -> Nullable<Double>,
+        debt_repaid -> Nullable<Double>,
+        net_interest_income -> Nullable<Double>,
+        loss_provision -> Nullable<Double>,
+        tier1_ratio -> Nullable<Double>,
+        premiums_earned -> Nullable<Double>,
+        combined_ratio -> Nullable<Double>,
+        funds_from_operations -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    price_chunks (symbol, year) {
+        symbol -> Text,
+        year -> Integer,
+        bars -> Binary,
+    }
+}
+
+diesel::table! {
+    actions (symbol, ex_date, kind) {
+        symbol -> Text,
+        ex_date -> Integer,
+        kind -> Text,
+        ratio -> Nullable<Double>,
+        amount -> Nullable<Double>,
+        declared_on -> Nullable<Integer>,
+        record_date -> Nullable<Integer>,
+        pay_date -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    estimates (company_id, published_on, metric, fiscal_year, period) {
+        company_id -> Text,
+        published_on -> Integer,
+        metric -> Text,
+        fiscal_year -> Integer,
+        period -> Text,
+        mean -> Double,
+        low -> Nullable<Double>,
+        high -> Nullable<Double>,
+        analysts -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    insider_trades (company_id, filing_id, insider_id, traded_on, code, acquired, shares, price, filed_on) {
+        company_id -> Text,
+        filing_id -> Text,
+        filed_on -> Integer,
+        traded_on -> Integer,
+        insider_id -> Text,
+        insider_name -> Text,
+        role -> Text,
+        code -> Text,
+        acquired -> Bool,
+        shares -> Double,
+        price -> Double,
+        currency -> Text,
+        shares_after -> Nullable<Double>,
+        direct -> Bool,
+        planned -> Bool,
+    }
+}
+
+diesel::table! {
+    ownership (company_id, as_of, filed_on) {
+        company_id -> Text,
+        as_of -> Integer,
+        filed_on -> Integer,
+        insiders -> Nullable<Double>,
+        controlling -> Nullable<Double>,
+        institutions -> Nullable<Double>,
+        pledged -> Nullable<Double>,
+    }
+}
+
+diesel::table! {
+    rates (currency, series, date) {
+        date -> Integer,
+        currency -> Text,
+        series -> Text,
+        value -> Double,
+    }
+}
+
+diesel::table! {
+    fx (base, quote, date) {
+        date -> Integer,
+        base -> Text,
+        quote -> Text,
+        rate -> Double,
+    }
+}
+
+diesel::table! {
+    settings (key) {
+        key -> Text,
+        value -> Text,
+    }
+}
