@@ -1,0 +1,279 @@
+//! Double-entry books, quarter by quarter, in whole units: every balance sheet balances, cash flow ties to cash, and
+//! equity rolls forward.
+
+use crate::{
+    company::Character,
+    economy::{Economy, QUARTERS},
+    random::Chance,
+    stories::Story,
+};
+use artemon_core::domain::Kind;
+
+/// The flows of one quarter and the balance at its end; amounts in whole units of the reporting currency.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Quarter {
+    pub(crate) revenue: f64,
+    pub(crate) cost: f64,
+    pub(crate) research: f64,
+    pub(crate) selling: f64,
+    pub(crate) depreciation: f64,
+    pub(crate) interest: f64,
+    /// One-off gain (or loss) before tax.
+    pub(crate) one_off: f64,
+    pub(crate) tax: f64,
+    pub(crate) stock_pay: f64,
+    pub(crate) capex: f64,
+    pub(crate) dividends: f64,
+    pub(crate) repurchased: f64,
+    pub(crate) issued: f64,
+    pub(crate) debt_issued: f64,
+    pub(crate) debt_repaid: f64,
+    pub(crate) operating_cash: f64,
+    pub(crate) cash: f64,
+    pub(crate) receivables: f64,
+    pub(crate) inventory: f64,
+    pub(crate) fixed: f64,
+    pub(crate) goodwill: f64,
+    pub(crate) payables: f64,
+    pub(crate) short_debt: f64,
+    pub(crate) long_debt: f64,
+    pub(crate) equity: f64,
+    pub(crate) retained: f64,
+    /// Shares on the basis before all splits, at the end.
+    pub(crate) shares: f64,
+    /// Income of a year without cycle and one-offs, a share: what prices look at.
+    pub(crate) normal_eps: f64,
+    /// Growth a year that can be expected from here.
+    pub(crate) outlook: f64,
+    /// Banks' deposits or insurers' provisions.
+    pub(crate) entrusted: f64,
+}
+
+impl Quarter {
+    pub(crate) fn operating_income(&self) -> f64 {
+        self.revenue - self.cost - self.research - self.selling
+    }
+
+    pub(crate) fn pretax(&self) -> f64 {
+        self.operating_income() - self.interest + self.one_off
+    }
+
+    pub(crate) fn net_income(&self) -> f64 {
+        self.pretax() - self.tax
+    }
+
+    pub(crate) fn current_assets(&self) -> f64 {
+        self.cash + self.receivables + self.inventory
+    }
+
+    pub(crate) fn total_assets(&self) -> f64 {
+        self.current_assets() + self.fixed + self.goodwill
+    }
+
+    pub(crate) fn total_liabilities(&self) -> f64 {
+        self.payables + self.short_debt + self.long_debt + self.entrusted
+    }
+}
+
+/// Interest a year on debt.
+const DEBT_RATE: f64 = 0.052;
+const TAX_RATE: f64 = 0.25;
+
+/// What changes from quarter to quarter beside the books.
+struct Course {
+    quality: f64,
+    growth: f64,
+    margin_shift: f64,
+    season: [f64; 4],
+}
+
+/// The books of one company from its first quarter to the last.
+pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
+    let mut x = Chance::new(c.seed, c.index, 20);
+    let swing = x.between(0.0, 0.12);
+    let phase = x.below(4);
+    let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase) % 4 == 0 { 1.0 } else { -1.0 / 3.0 });
+    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, season };
+    let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
+    for q in 1..QUARTERS {
+        course.go_on(c, q, &mut x);
+        let next = quarter(c, &books[q - 1], &course, q, economy, &mut x);
+        books.push(next);
+    }
+    books
+}
+
+impl Course {
+    /// Quality fades towards the mean over decades, growth towards what quality and size allow.
+    fn go_on(&mut self, c: &Character, q: usize, x: &mut Chance) {
+        self.quality += 0.006 * (0.0 - self.quality) + 0.045 * x.normal();
+        self.quality = self.quality.clamp(-1.2, 1.2);
+        self.growth += 0.05 * (0.03 + 0.03 * self.quality - self.growth) + 0.005 * x.normal();
+        self.margin_shift = 0.93 * self.margin_shift + 0.006 * x.normal();
+        match c.story {
+            Some(Story::SteadyAtLow) => {
+                self.quality = self.quality.max(0.6);
+                self.growth = self.growth.clamp(0.05, 0.09);
+                self.margin_shift = 0.0;
+            }
+            Some(Story::Trap) if q > 58 => self.margin_shift -= 0.0032,
+            Some(Story::Recovered) if (64..72).contains(&q) => self.margin_shift -= 0.045,
+            Some(Story::Recovered) if q >= 72 => self.margin_shift = self.margin_shift.max(-0.01),
+            Some(Story::FamilyBuys | Story::Cluster) => self.quality = self.quality.max(0.3),
+            _ => {}
+        }
+    }
+}
+
+fn opening(c: &Character, x: &mut Chance) -> Quarter {
+    let revenue = c.revenue.round();
+    let year = 4.0 * revenue;
+    let capital = match c.industry.kind {
+        Kind::Property => year * x.between(5.0, 8.0),
+        Kind::Bank => year * x.between(2.2, 3.4),
+        Kind::Insurer => year * x.between(0.5, 0.9),
+        _ => year * x.between(0.45, 0.95),
+    };
+    let debt = if c.is_financial() { 0.0 } else { (capital * c.leverage).round() };
+    let receivables = (year * 0.12).round();
+    let inventory = if c.industry.gross_margin < 1.0 { (year * 0.10).round() } else { 0.0 };
+    let payables = (year * 0.09).round();
+    let entrusted = match c.industry.kind {
+        Kind::Bank => (capital * 9.0).round(),
+        Kind::Insurer => (capital * 2.5).round(),
+        _ => 0.0,
+    };
+    let cash = (year * x.between(0.05, 0.15)).round() + entrusted;
+    let fixed = (capital - receivables - inventory + payables).max(capital * 0.3).round();
+    let equity = cash + receivables + inventory + fixed - payables - debt - entrusted;
+    let short_debt = (debt * 0.2).round();
+    Quarter {
+        revenue,
+        cash,
+        receivables,
+        inventory,
+        fixed,
+        payables,
+        short_debt,
+        long_debt: debt - short_debt,
+        equity,
+        retained: (equity * 0.6).round(),
+        shares: (year / x.between(6.0, 40.0)).round().max(500_000.0),
+        entrusted,
+        ..Quarter::default()
+    }
+}
+
+fn quarter(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance) -> Quarter {
+    let mut now = Quarter { shares: last.shares, goodwill: last.goodwill, ..Quarter::default() };
+    trade(c, last, course, q, economy, x, &mut now);
+    spend(c, last, course, x, &mut now);
+    finance(c, last, x, &mut now);
+    now.normal_eps = 4.0 * normal_income(c, course, &now, q) / now.shares;
+    now.outlook = course.growth;
+    now
+}
+
+/// Share of revenue left after operating cost in a usual quarter.
+fn usual_margin(c: &Character, course: &Course) -> f64 {
+    let usual = match c.industry.kind {
+        Kind::Bank => 0.32,
+        Kind::Insurer => 0.09,
+        Kind::Property => 0.45,
+        Kind::Holding | Kind::Fund => 0.55,
+        Kind::Operating => 0.03 + 0.16 * (c.industry.gross_margin - 0.2),
+    };
+    usual + (0.05 + 0.2 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
+}
+
+fn normal_income(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
+    let revenue = now.revenue / course.season[q % 4];
+    let operating = revenue * usual_margin(c, course) - now.interest;
+    operating * (1.0 - TAX_RATE)
+}
+
+/// Sales and their cost.
+fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance, now: &mut Quarter) {
+    let season = course.season[q % 4] / course.season[(q + 3) % 4];
+    let cycle = 1.0 + c.industry.cyclicality * (economy.cycle[q] - economy.cycle[q - 1]) * 1.6;
+    let steady = if c.story == Some(Story::SteadyAtLow) { 0.2 } else { 1.0 };
+    let growth = (1.0 + course.growth).powf(0.25) * cycle.powf(steady) * (0.016 * steady * x.normal()).exp();
+    now.revenue = (last.revenue * season * growth).round().max(1000.0);
+    let margin = usual_margin(c, course) + steady * (c.industry.cyclicality * economy.cycle[q] * 0.45 + 0.008 * x.normal());
+    let gross = (c.industry.gross_margin + 0.05 * course.quality + course.margin_shift + 0.3 * steady * economy.cycle[q] * c.industry.cyclicality).clamp(margin.max(0.02) + 0.02, 0.97);
+    now.cost = if c.industry.gross_margin < 1.0 { (now.revenue * (1.0 - gross)).round() } else { (now.revenue * 0.2).round() };
+    let gross = now.revenue - now.cost;
+    let operating = (now.revenue * margin).round();
+    now.research = if c.industry.sector == "Technology" || c.industry.sector == "Health" { (gross * 0.12).round() } else { 0.0 };
+    now.selling = gross - now.research - operating;
+    now.depreciation = (last.fixed * if c.industry.kind == Kind::Property { 0.006 } else { 0.022 }).round();
+    now.interest = ((last.short_debt + last.long_debt) * DEBT_RATE / 4.0).round();
+    now.one_off = if x.happens(0.012) { (now.revenue * x.between(-0.25, 0.35)).round() } else { 0.0 };
+    now.tax = (now.pretax().max(0.0) * TAX_RATE).round();
+    now.stock_pay = (now.revenue * 0.002 * (1.0 + course.quality.max(0.0))).round();
+}
+
+/// Working capital and investment; operating cash flow follows.
+fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &mut Quarter) {
+    let year = 4.0 * now.revenue;
+    now.receivables = (0.7 * last.receivables + 0.3 * year * 0.12 * (1.0 + 0.05 * x.normal())).round();
+    now.inventory = if c.industry.gross_margin < 1.0 { (0.7 * last.inventory + 0.3 * year * 0.10).round() } else { 0.0 };
+    now.payables = (0.7 * last.payables + 0.3 * year * 0.09).round();
+    now.capex = (now.depreciation * (1.0 + 6.0 * course.growth.max(-0.1)) * (1.0 + 0.15 * x.normal()).max(0.2)).round();
+    now.fixed = last.fixed - now.depreciation + now.capex;
+    let working = (now.receivables - last.receivables) + (now.inventory - last.inventory) - (now.payables - last.payables);
+    now.entrusted = (last.entrusted * (1.0 + course.growth / 4.0)).round();
+    now.operating_cash = now.net_income() + now.depreciation + now.stock_pay - working + (now.entrusted - last.entrusted);
+}
+
+/// Dividends, buybacks, new shares and debt; what is left is cash.
+fn finance(c: &Character, last: &Quarter, x: &mut Chance, now: &mut Quarter) {
+    let income = now.net_income();
+    let price = fair_share_price(last);
+    let enough = (now.revenue * 0.2).round() + now.entrusted;
+    let before = last.cash + now.operating_cash - now.capex;
+    now.dividends = if before > enough && last.normal_eps > 0.0 { (c.payout * last.normal_eps * last.shares / 4.0).round().min((before - enough).max(0.0)) } else { 0.0 };
+    let spare = before - now.dividends - enough;
+    if c.buyback > 0.0 && spare > 0.0 {
+        now.repurchased = (c.buyback * income.max(0.0)).round().min(spare).max(0.0);
+        now.shares -= (now.repurchased / price).floor();
+    } else if c.buyback < 0.0 && x.happens(0.3) {
+        now.issued = (-c.buyback * now.revenue * 0.08).round();
+    }
+    borrow(c, last, now, before - now.dividends - now.repurchased + now.issued, enough);
+    now.shares += (now.issued / price).floor();
+    now.cash = before - now.dividends - now.repurchased + now.issued + now.debt_issued - now.debt_repaid;
+    now.equity = last.equity + income + now.stock_pay - now.dividends - now.repurchased + now.issued;
+    now.retained = last.retained + income - now.dividends;
+}
+
+/// Debt moves slowly towards its usual share of capital; a hole in cash is filled by debt first, then by new shares.
+fn borrow(c: &Character, last: &Quarter, now: &mut Quarter, cash: f64, enough: f64) {
+    let debt = last.short_debt + last.long_debt;
+    if c.is_financial() {
+        if cash < enough {
+            now.issued += (enough - cash).round();
+        }
+        return;
+    }
+    let target = (last.equity.max(0.0) + debt) * c.leverage;
+    let wish = (0.06 * (target - debt)).round();
+    if cash < enough {
+        let hole = (enough - cash).round();
+        now.debt_issued = if debt < 1.4 * (last.equity.max(0.0)) { hole } else { (hole * 0.4).round() };
+        now.issued += hole - now.debt_issued;
+    } else if wish > 0.0 {
+        now.debt_issued = wish;
+    } else {
+        let surplus = if cash > enough * 3.0 { 0.1 * (cash - enough * 3.0) } else { 0.0 };
+        now.debt_repaid = (-wish + surplus).round().min(debt).min(cash - enough).max(0.0).round();
+    }
+    let after = debt + now.debt_issued - now.debt_repaid;
+    now.short_debt = (after * 0.2).round();
+    now.long_debt = after - now.short_debt;
+}
+
+/// A plain idea of what a share is worth: thirteen times usual earnings, at least half of book.
+pub(crate) fn fair_share_price(q: &Quarter) -> f64 {
+    (13.0 * q.normal_eps).max(0.5 * q.equity / q.shares).max(0.05)
+}

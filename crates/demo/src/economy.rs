@@ -1,0 +1,141 @@
+//! The three states: currencies, exchanges, the business cycle, moods of the market, rates.
+
+use crate::random::Chance;
+use artemon_core::domain::{Currency, Day, FxRate, Rate, RateSeries, Record};
+use artemon_sim::sessions::sessions;
+
+/// A state of the federation.
+#[derive(Debug)]
+pub(crate) struct State {
+    pub(crate) country: &'static str,
+    pub(crate) name: &'static str,
+    pub(crate) currency: &'static str,
+    pub(crate) mic: &'static str,
+    /// Crowns for one unit of its currency at the beginning.
+    crowns: f64,
+}
+
+pub(crate) const STATES: [State; 3] = [
+    State { country: "XA", name: "Orrin", currency: "ZOC", mic: "ZZOR", crowns: 1.0 },
+    State { country: "XB", name: "Calder Sound", currency: "ZCM", mic: "ZZCS", crowns: 1.9 },
+    State { country: "XC", name: "the Vesper Isles", currency: "ZVD", mic: "ZZVI", crowns: 0.24 },
+];
+
+/// First session with prices.
+pub(crate) const FIRST_SESSION: (i32, u32, u32) = (2006, 7, 3);
+/// First quarter of the books: the first of this year.
+pub(crate) const FIRST_YEAR: i32 = 2004;
+/// Quarters of the books, up to the second of 2026.
+pub(crate) const QUARTERS: usize = 90;
+
+/// What all companies share.
+#[derive(Debug)]
+pub(crate) struct Economy {
+    pub(crate) sessions: Vec<Day>,
+    /// Output against trend by quarter of the books: a recession is about −0.1.
+    pub(crate) cycle: Vec<f64>,
+    /// The log of how dear the market is as a whole, by session.
+    pub(crate) mood: Vec<f64>,
+    /// Daily common return beside the mood, by session.
+    pub(crate) shock: Vec<f64>,
+    seed: u64,
+}
+
+impl Economy {
+    pub(crate) fn new(seed: u64) -> Economy {
+        let sessions = sessions(day(FIRST_SESSION), day(crate::LAST_DAY));
+        let mut chance = Chance::new(seed, 0, 1);
+        let cycle = cycle(&mut chance);
+        let mood = mood(&sessions, &mut chance);
+        let shock = sessions.iter().map(|_| 0.006 * chance.normal()).collect();
+        Economy { sessions, cycle, mood, shock, seed }
+    }
+
+    /// Exchange and interest rates.
+    pub(crate) fn records(&self) -> Vec<Record> {
+        let mut chance = Chance::new(self.seed, 0, 2);
+        let mut out = Vec::new();
+        for state in &STATES {
+            self.rates(state, &mut chance, &mut out);
+            if state.crowns != 1.0 {
+                self.exchange(state, &mut chance, &mut out);
+            }
+        }
+        out
+    }
+
+    /// Weekly exchange rates against the crown: a slow walk that is drawn back.
+    fn exchange(&self, state: &State, chance: &mut Chance, out: &mut Vec<Record>) {
+        let mut drift: f64 = 0.0;
+        for date in self.sessions.iter().step_by(5) {
+            drift = 0.995 * drift + 0.008 * chance.normal();
+            let rate = rounded(state.crowns * drift.exp(), 5);
+            out.push(Record::Fx(FxRate { date: *date, base: currency(state.currency), quote: currency("ZOC"), rate }));
+        }
+    }
+
+    /// Monthly rates: inflation, and bonds above it.
+    fn rates(&self, state: &State, chance: &mut Chance, out: &mut Vec<Record>) {
+        let mut inflation = 0.022;
+        let mut date = day(FIRST_SESSION).month_end();
+        let mut quarter = 10.0;
+        while date <= day(crate::LAST_DAY) {
+            let output = self.cycle[(quarter as usize).min(QUARTERS - 1)];
+            inflation += 0.05 * (0.023 + 0.12 * output - inflation) + 0.0011 * chance.normal();
+            inflation = f64::max(inflation, 0.001);
+            let government = inflation + 0.012 + 0.06 * output.max(-0.1);
+            let best = government + 0.009 - 0.05 * output.min(0.0);
+            for (series, value) in [(RateSeries::Inflation, inflation), (RateSeries::Government10yYield, government), (RateSeries::AaaCorporateYield, best)] {
+                out.push(Record::Rate(Rate { date, currency: currency(state.currency), series, value: rounded(value.max(0.002), 5) }));
+            }
+            date = date.plus_days(1).month_end();
+            quarter += 1.0 / 3.0;
+        }
+    }
+
+    /// The quarter of the books in which a day lies.
+    pub(crate) fn quarter_of(day: Day) -> usize {
+        let months = day.month_index() - FIRST_YEAR * 12;
+        usize::try_from(months / 3).unwrap_or(0).min(QUARTERS - 1)
+    }
+}
+
+/// Two recessions (2009 and 2020–21) about a gentle wave.
+fn cycle(chance: &mut Chance) -> Vec<f64> {
+    let dip = |q: f64, centre: f64, width: f64, depth: f64| -depth * (-((q - centre) / width).powi(2)).exp();
+    let at = |q: usize| {
+        let q = q as f64;
+        0.02 * (q / 6.5).sin() + dip(q, 20.0, 2.6, 0.11) + dip(q, 66.0, 2.2, 0.09) + 0.006 * chance.normal()
+    };
+    (0..QUARTERS).map(at).collect()
+}
+
+/// A slow walk with one panic and two gloomy stretches.
+fn mood(sessions: &[Day], chance: &mut Chance) -> Vec<f64> {
+    let panic = day((2008, 11, 20));
+    let gloom = day((2020, 3, 23));
+    let mut walk = 0.0;
+    let at = |d: &Day| {
+        walk = 0.9985 * walk + 0.004 * chance.normal();
+        let fall = |from: Day, depth: f64, slow: f64, back: f64| {
+            let days = f64::from(d.days_since(from));
+            if days < 0.0 { -depth * (days / slow).exp() } else { -depth * (-days / back).exp() }
+        };
+        walk + fall(panic, 0.46, 45.0, 260.0) + fall(gloom, 0.30, 14.0, 150.0)
+    };
+    sessions.iter().map(at).collect()
+}
+
+pub(crate) fn currency(code: &str) -> Currency {
+    code.parse().unwrap_or_else(|_| unreachable!("{code} is a currency code"))
+}
+
+pub(crate) fn day((year, month, day): (i32, u32, u32)) -> Day {
+    Day::from_ymd(year, month, day).unwrap_or_else(|| unreachable!("a day of the calendar"))
+}
+
+/// Rounded to so many decimals.
+pub(crate) fn rounded(x: f64, decimals: i32) -> f64 {
+    let scale = 10f64.powi(decimals);
+    (x * scale).round() / scale
+}

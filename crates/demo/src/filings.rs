@@ -1,0 +1,151 @@
+//! Filings from the books: quarters, halves and years as each company reports them, on the split basis of their day.
+
+use crate::{
+    books::Quarter,
+    company::{Character, Reporting},
+    economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
+    prices::Traded,
+    random::Chance,
+};
+use artemon_core::domain::{Day, Item, Items, Kind, Period, Record, Statement};
+
+pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut Vec<Record>) {
+    let mut x = Chance::new(c.seed, c.index, 40);
+    for (fiscal_year, period, quarters) in periods(c) {
+        let end = quarter_end(quarters.end - 1);
+        let late = if x.happens(0.015) { 70 } else { i32::try_from(x.below(9)).unwrap_or(0) };
+        let yearly = if period == Period::FY { 18 } else { 0 };
+        let filed_on = end.plus_days(c.filing_days + yearly + late);
+        if filed_on > crate::World::last_day() || c.delisted.is_some_and(|d| filed_on > d.0) {
+            continue;
+        }
+        let items = items(c, &books[quarters.clone()], market.split_factor(filed_on));
+        let source = format!("{}/{fiscal_year}/{period}", c.symbol);
+        let row = Statement {
+            company_id: c.id.clone(),
+            fiscal_year,
+            period,
+            period_end: end,
+            filed_on,
+            currency: currency(STATES[c.state].currency),
+            source,
+            items,
+        };
+        if period == Period::FY && x.happens(0.03) {
+            out.extend(restated(&row));
+        }
+        out.push(Record::Statement(Box::new(row)));
+    }
+}
+
+/// A correction some months later: a little more cost, hence less income; only the corrected items are filed.
+fn restated(row: &Statement) -> Option<Record> {
+    let filed_on = row.filed_on.plus_days(140);
+    let (income, eps) = (row.items.get(Item::NetIncome)?, row.items.get(Item::EpsDiluted)?);
+    if filed_on > crate::World::last_day() {
+        return None;
+    }
+    let mut items = Items::default();
+    items.set(Item::NetIncome, Some((income * 0.97).round()));
+    items.set(Item::EpsDiluted, Some(rounded(eps * 0.97, 4)));
+    items.set(Item::EpsBasic, row.items.get(Item::EpsBasic).map(|e| rounded(e * 0.97, 4)));
+    Some(Record::Statement(Box::new(Statement { filed_on, source: format!("{}/corrected", row.source), items, ..row.clone() })))
+}
+
+/// The periods a company reports, with the quarters of the books that each covers.
+fn periods(c: &Character) -> Vec<(i32, Period, std::ops::Range<usize>)> {
+    let offset = usize::try_from((c.year_end / 3) % 4).unwrap_or(0);
+    let mut out = Vec::new();
+    // The first fiscal year ends with the quarter that ends in its last month.
+    let first_end = if offset == 0 { 4 } else { offset + 4 };
+    for end in (first_end..=QUARTERS + 3).step_by(4) {
+        let start = end - 4;
+        let year = FIRST_YEAR + i32::try_from((end - 1) / 4).unwrap_or(0);
+        let parts: &[(Period, usize, usize)] = match c.reporting {
+            Reporting::Quarterly => &[(Period::Q1, 0, 1), (Period::Q2, 1, 2), (Period::Q3, 2, 3), (Period::FY, 0, 4)],
+            Reporting::HalfYearly => &[(Period::H1, 0, 2), (Period::FY, 0, 4)],
+            Reporting::Yearly => &[(Period::FY, 0, 4)],
+        };
+        let inside = parts.iter().map(|&(p, a, b)| (year, p, start + a..start + b)).filter(|p| p.2.end <= QUARTERS && p.2.start > 0);
+        out.extend(inside);
+    }
+    out
+}
+
+fn quarter_end(q: usize) -> Day {
+    let months = i32::try_from(q * 3 + 2).unwrap_or(0);
+    day((FIRST_YEAR, 1, 1)).plus_months(months).month_end()
+}
+
+fn items(c: &Character, quarters: &[Quarter], split: f64) -> Items {
+    let sum = |f: fn(&Quarter) -> f64| quarters.iter().map(f).sum::<f64>();
+    let end = &quarters[quarters.len() - 1];
+    let mut items = Items::default();
+    let mut set = |item, v: f64| items.set(item, Some(v));
+    let income = sum(Quarter::net_income);
+    let shares = (sum(|q| q.shares) / quarters.len() as f64).round() * split;
+    let one_off = (sum(|q| q.one_off) * 0.75).round();
+    set(Item::Revenue, sum(|q| q.revenue));
+    set(Item::PretaxIncome, sum(Quarter::pretax));
+    set(Item::IncomeTax, sum(|q| q.tax));
+    set(Item::NetIncome, income);
+    set(Item::EpsBasic, rounded(income / shares, 4));
+    set(Item::EpsDiluted, rounded(income / (shares * 1.01), 4));
+    set(Item::EpsAdjusted, rounded((income - one_off) / (shares * 1.01), 4));
+    set(Item::SharesBasic, shares);
+    set(Item::SharesDiluted, (shares * 1.01).round());
+    set(Item::SharesOutstanding, (end.shares * split).round());
+    set(Item::Cash, end.cash);
+    set(Item::FixedAssets, end.fixed);
+    set(Item::TotalAssets, end.total_assets());
+    set(Item::TotalLiabilities, end.total_liabilities());
+    set(Item::Equity, end.equity);
+    set(Item::RetainedEarnings, end.retained);
+    set(Item::OperatingCashFlow, sum(|q| q.operating_cash));
+    set(Item::CapitalExpenditure, sum(|q| q.capex));
+    set(Item::DividendsPaid, sum(|q| q.dividends));
+    set(Item::SharesIssued, sum(|q| q.issued));
+    set(Item::SharesRepurchased, sum(|q| q.repurchased));
+    set(Item::StockCompensation, sum(|q| q.stock_pay));
+    by_kind(c.industry.kind, quarters, income, &mut items);
+    items
+}
+
+/// Items that only some kinds of company file.
+fn by_kind(kind: Kind, quarters: &[Quarter], income: f64, items: &mut Items) {
+    let sum = |f: fn(&Quarter) -> f64| quarters.iter().map(f).sum::<f64>();
+    let end = &quarters[quarters.len() - 1];
+    let mut set = |item, v: f64| items.set(item, Some(v));
+    match kind {
+        Kind::Bank => {
+            set(Item::NetInterestIncome, (sum(|q| q.revenue) * 0.7).round());
+            set(Item::LossProvision, (sum(|q| q.cost) * 0.4).round());
+            set(Item::Tier1Ratio, rounded((end.equity / (end.total_assets() * 0.62)).clamp(0.05, 0.25), 4));
+            return;
+        }
+        Kind::Insurer => {
+            set(Item::PremiumsEarned, (sum(|q| q.revenue) * 0.9).round());
+            set(Item::CombinedRatio, rounded(1.0 - sum(Quarter::operating_income) / sum(|q| q.revenue), 4));
+            return;
+        }
+        Kind::Property => set(Item::FundsFromOperations, income + sum(|q| q.depreciation)),
+        _ => {}
+    }
+    set(Item::CostOfRevenue, sum(|q| q.cost));
+    set(Item::GrossProfit, sum(|q| q.revenue - q.cost));
+    set(Item::ResearchDevelopment, sum(|q| q.research));
+    set(Item::SellingGeneralAdmin, sum(|q| q.selling));
+    set(Item::OperatingIncome, sum(Quarter::operating_income));
+    set(Item::DepreciationAmortization, sum(|q| q.depreciation));
+    set(Item::InterestExpense, sum(|q| q.interest));
+    set(Item::Receivables, end.receivables);
+    set(Item::Inventory, end.inventory);
+    set(Item::CurrentAssets, end.current_assets());
+    set(Item::Goodwill, end.goodwill);
+    set(Item::Payables, end.payables);
+    set(Item::ShortTermDebt, end.short_debt);
+    set(Item::CurrentLiabilities, end.payables + end.short_debt);
+    set(Item::LongTermDebt, end.long_debt);
+    set(Item::DebtIssued, sum(|q| q.debt_issued));
+    set(Item::DebtRepaid, sum(|q| q.debt_repaid));
+}

@@ -1,0 +1,160 @@
+//! Daily prices that follow value: a slowly reverting mispricing, the market's mood, noise; splits and dividends.
+
+use crate::{
+    books::Quarter,
+    company::{Character, Reporting},
+    economy::{Economy, rounded},
+    random::Chance,
+    stories::Story,
+};
+use artemon_core::domain::{Action, ActionKind, Bar, Day, Record};
+
+/// A price above which shares are split, and below which they are put together.
+const SPLIT_ABOVE: f64 = 180.0;
+const MERGE_BELOW: f64 = 0.6;
+
+/// What the exchange saw of one company.
+#[derive(Debug)]
+pub(crate) struct Traded {
+    pub(crate) bars: Vec<Bar>,
+    /// Log of price over value on each session.
+    pub(crate) mispricing: Vec<f64>,
+    /// Ex-date and ratio, oldest first.
+    pub(crate) splits: Vec<(Day, f64)>,
+    dividends: Vec<(Day, f64)>,
+}
+
+impl Traded {
+    /// New shares for one of before all splits, as of a day.
+    pub(crate) fn split_factor(&self, day: Day) -> f64 {
+        self.splits.iter().filter(|s| s.0 <= day).map(|s| s.1).product()
+    }
+
+    pub(crate) fn records(self, c: &Character, out: &mut Vec<Record>) {
+        let action = |kind, ex_date: Day, ratio, amount| {
+            Record::Action(Action {
+                symbol: c.symbol.clone(),
+                ex_date,
+                kind,
+                ratio,
+                amount,
+                declared_on: Some(ex_date.plus_days(-24)),
+                record_date: Some(ex_date.plus_days(1)),
+                pay_date: Some(ex_date.plus_days(16)),
+            })
+        };
+        out.extend(self.splits.iter().map(|&(d, r)| action(ActionKind::Split, d, Some(r), None)));
+        out.extend(self.dividends.iter().map(|&(d, a)| action(ActionKind::Dividend, d, None, Some(a))));
+        out.extend(self.bars.into_iter().map(|bar| Record::Price { symbol: c.symbol.clone(), bar }));
+    }
+}
+
+/// What a share is worth to a well-informed market, before splits: usual earnings at a multiple that grows with outlook,
+/// never below a share of book.
+fn worth(q: &Quarter, liquidates_at: f64) -> f64 {
+    let multiple = (10.5 + 95.0 * q.outlook).clamp(6.0, 26.0);
+    let floor = liquidates_at * (q.equity / q.shares);
+    (multiple * q.normal_eps).max(floor).max(0.02)
+}
+
+pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Traded {
+    let mut x = Chance::new(c.seed, c.index, 30);
+    let mut out = Traded { bars: Vec::new(), mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new() };
+    let noise = x.between(0.009, 0.019) * (1.0 - 0.25 * c.quality);
+    let beta = 0.6 + 0.5 * c.industry.cyclicality + 0.1 * x.normal();
+    let (mut gap, mut drift) = (0.25 * x.normal(), 0.0);
+    let (mut split, mut last_close): (f64, Option<f64>) = (1.0, None);
+    let turnover = x.between(0.0006, 0.003);
+    for (i, &date) in economy.sessions.iter().enumerate() {
+        if date < c.listed_on || c.delisted.is_some_and(|d| date >= d.0) {
+            continue;
+        }
+        // A little momentum, and a gap that closes by half in about two years.
+        drift = 0.985 * drift + 0.0006 * x.normal();
+        gap += -0.0014 * gap + drift + noise * x.normal() + beta * economy.shock[i];
+        let pull = story_pull(c, date);
+        let q = Economy::quarter_of(date);
+        let value = blended(books, q, date);
+        let close = value * (gap + pull + beta.min(1.4) * economy.mood[i] + failing(c, date)).exp();
+        let mut price = close / split;
+        if let Some(ratio) = split_due(price, date, &mut x) {
+            split *= ratio;
+            price = close / split;
+            out.splits.push((date, ratio));
+            last_close = last_close.map(|p| p / ratio);
+        }
+        pay(c, books, q, date, split, &mut out);
+        let volume = (books[q].shares * split * turnover * (0.5 * x.normal() + 6.0 * (noise * x.normal()).abs()).exp()).round().max(1.0);
+        out.bars.push(bar(date, last_close.unwrap_or(price), price, noise, volume, &mut x));
+        last_close = out.bars.last().map(|b| b.close);
+        out.mispricing.push(gap + pull);
+    }
+    out
+}
+
+/// Value between the quarter's end before and this one's: the market learns as the quarter goes.
+fn blended(books: &[Quarter], q: usize, date: Day) -> f64 {
+    let at = |i: usize| {
+        let recent = &books[i.saturating_sub(3)..=i];
+        recent.iter().map(|b| worth(b, 0.55)).sum::<f64>() / recent.len() as f64
+    };
+    let passed = f64::from(date.epoch_days().rem_euclid(91)) / 91.0;
+    at(q.saturating_sub(1)) * (1.0 - passed) + at(q) * passed
+}
+
+/// The scripted fall or rise, over the last eighteen months.
+fn story_pull(c: &Character, date: Day) -> f64 {
+    let Some(story) = c.story else { return 0.0 };
+    let left = f64::from(crate::World::last_day().days_since(date));
+    let span = if story == Story::Cluster { 110.0 } else { 540.0 };
+    story.mispricing() * (1.0 - left / span).clamp(0.0, 1.0)
+}
+
+/// Those that are going to fail slide for two years.
+fn failing(c: &Character, date: Day) -> f64 {
+    match c.delisted {
+        Some((end, back)) if back < 0.0 => -2.6 * (1.0 - f64::from(end.days_since(date)) / 730.0).clamp(0.0, 1.0),
+        _ => 0.0,
+    }
+}
+
+fn split_due(price: f64, date: Day, x: &mut Chance) -> Option<f64> {
+    if date.epoch_days() % 5 != 0 {
+        return None;
+    }
+    if price > SPLIT_ABOVE && x.happens(0.05) {
+        return Some([2.0, 3.0, 5.0][x.below(3)]);
+    }
+    (price < MERGE_BELOW && x.happens(0.05)).then_some(0.1)
+}
+
+/// Dividends go ex in the second month after each period.
+fn pay(c: &Character, books: &[Quarter], q: usize, date: Day, split: f64, out: &mut Traded) {
+    let months: &[u32] = match c.reporting {
+        Reporting::Quarterly => &[2, 5, 8, 11],
+        Reporting::HalfYearly => &[3, 9],
+        Reporting::Yearly => &[5],
+    };
+    let month = u32::try_from(date.month_index().rem_euclid(12)).unwrap_or(0) + 1;
+    let mid_month = date.days_since(date.plus_months(-1).month_end());
+    let first_after = (10..=14).contains(&mid_month) && out.dividends.last().is_none_or(|d| date.days_since(d.0) > 25);
+    if !months.contains(&month) || !first_after || q < 5 {
+        return;
+    }
+    let back = 4 / months.len();
+    let paid: f64 = (0..back).map(|i| books[q - 1 - i].dividends / books[q - 1 - i].shares).sum();
+    let amount = rounded(paid / split, 4);
+    if amount > 0.0 {
+        out.dividends.push((date, amount));
+    }
+}
+
+fn bar(date: Day, before: f64, close: f64, noise: f64, volume: f64, x: &mut Chance) -> Bar {
+    let tick = |p: f64| rounded(p.max(0.01), if p < 5.0 { 3 } else { 2 });
+    let open = tick(before * (0.35 * noise * x.normal()).exp());
+    let close = tick(close);
+    let reach = 0.6 * noise * x.normal().abs();
+    let high = tick(open.max(close) * (1.0 + reach)).max(open).max(close);
+    let low = tick(open.min(close) * (1.0 - 0.6 * noise * x.normal().abs())).min(open).min(close);
+    Bar { date, open, high, low, close, volume }
+}
