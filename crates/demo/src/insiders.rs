@@ -77,8 +77,8 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
     let size = if person.role == Role::ControllingHolder { 6.0 } else { 1.0 };
     let shares = (x.between(500.0, 9_000.0) * size * 40.0 / bar.close.max(4.0)).round().max(10.0);
     let shares = if buys { shares } else { shares.min(person.holding * 0.5).round().max(1.0) };
-    person.holding += if buys { shares } else { -shares };
     let grant = !buys && x.happens(0.35);
+    person.holding += if buys || grant { shares } else { -shares };
     Record::InsiderTrade(Box::new(InsiderTrade {
         company_id: c.id.clone(),
         filing_id: format!("{}-{}", person.id, bar.date),

@@ -73,6 +73,16 @@ impl Column {
         }
     }
 
+    /// The answers of some rows, in the order asked for.
+    #[must_use]
+    pub fn at(&self, rows: &[usize]) -> Column {
+        match self {
+            Column::Number(v) => Column::Number(rows.iter().map(|i| v[*i]).collect()),
+            Column::Flag(v) => Column::Flag(rows.iter().map(|i| v[*i]).collect()),
+            Column::Text(v) => Column::Text(rows.iter().map(|i| v[*i].clone()).collect()),
+        }
+    }
+
     /// How many rows.
     #[must_use]
     pub fn len(&self) -> usize {

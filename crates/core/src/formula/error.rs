@@ -4,6 +4,7 @@ use serde::Serialize;
 
 /// A part of a formula's text, in bytes from its start.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Position {
     /// First byte.
     pub start: usize,
@@ -22,6 +23,7 @@ impl Position {
 /// A mistake in a formula: a sentence, where it is, and the names that may have been meant.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, thiserror::Error)]
 #[error("{message}")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct FormulaError {
     /// What is wrong and what to do.
     pub message: String,

@@ -25,7 +25,7 @@ pub(crate) use check::compile_internal;
 pub use check::{Compiled, compile};
 pub use column::{Column, Value};
 pub use error::{FormulaError, Position};
-pub use eval::{Evaluator, evaluate};
+pub use eval::{Evaluator, OwnRange, evaluate, own_ranges};
 pub use parser::parse;
 pub use plan::{Args, FiscalStat, Group, Kinds, OwnStat, Unit, ValueField};
 

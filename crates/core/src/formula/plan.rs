@@ -12,6 +12,7 @@ use std::{fmt, sync::Arc};
 /// The unit of a measure.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Unit {
     /// A plain number.
     Ratio,

@@ -8,6 +8,7 @@ use serde::Serialize;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Family {
     Company,
     Size,
@@ -26,6 +27,7 @@ pub enum Family {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Better {
     Higher,
     Lower,
@@ -35,6 +37,7 @@ pub enum Better {
 /// What a parameter takes.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum ParamKind {
     /// A whole number of years, months or sessions.
     Count,

@@ -7,10 +7,12 @@ use serde::{Deserialize, Deserializer, Serialize, Serializer};
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Screen {
     #[serde(default)]
     pub name: String,
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<String>))]
     pub as_of: Option<Day>,
     #[serde(default)]
     pub universe: ScreenUniverse,
@@ -28,6 +30,7 @@ pub struct Screen {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct ScreenUniverse {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub countries: Vec<String>,
@@ -36,6 +39,7 @@ pub struct ScreenUniverse {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub industries: Vec<String>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Vec<String>))]
     pub kinds: Vec<Kind>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub index: Option<String>,
@@ -57,6 +61,7 @@ pub struct ScreenUniverse {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct OrderFloor {
     pub amount: f64,
     pub max_share: f64,
@@ -105,8 +110,10 @@ impl<'de> Deserialize<'de> for Need {
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Block {
     #[serde(default)]
+    #[cfg_attr(feature = "openapi", schema(value_type = Object))]
     pub need: Need,
     #[serde(default)]
     pub criteria: Vec<Criterion>,
@@ -116,6 +123,7 @@ pub struct Block {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Criterion {
     pub formula: String,
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -123,6 +131,7 @@ pub struct Criterion {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max: Option<f64>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<Object>))]
     pub equals: Option<serde_json::Value>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub one_of: Vec<String>,
@@ -142,6 +151,7 @@ const fn yes() -> bool {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct SortKey {
     pub formula: String,
     #[serde(default)]

@@ -28,6 +28,7 @@ pub trait Columns<'a> {
 
 /// Companies left after a step.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Step {
     /// What the step is: "universe", a formula, or the whole block.
     pub step: String,
@@ -61,6 +62,7 @@ pub struct CriterionResult {
 
 /// Counts of values in equal steps from `low` to `high`; values beyond are counted in the outer bars.
 #[derive(Clone, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Histogram {
     /// Left end of the first bar.
     pub low: f64,

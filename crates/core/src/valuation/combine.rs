@@ -16,6 +16,7 @@ const MIN_CELLS: usize = 3;
 /// What became of a valuation.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Status {
     /// Counts.
     Kept,
@@ -60,6 +61,7 @@ impl Cell {
 /// Where the price stands against what one is willing to pay: the price half of a verdict.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Standing {
     /// At or under the price to pay at most.
     InRange,

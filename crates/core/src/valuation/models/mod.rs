@@ -21,6 +21,7 @@ use serde::Serialize;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Model {
     EarningsMultiple,
     OwnerCashFlow,

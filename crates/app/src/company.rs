@@ -1,0 +1,350 @@
+//! The company page: the record, the years, what was paid, what it is worth, who bought.
+
+use crate::{
+    App, AppError,
+    dossier::{Answer, answers},
+    evaluate::Figure,
+    search::{CompanyHit, hit},
+    value::{ValueAnswer, answer},
+};
+use artemon_core::{
+    Num, Why,
+    domain::{Day, InsiderTrade, Metric},
+    formula::{OwnRange, Unit, compile, evaluate, own_ranges},
+    insiders, measures,
+    panel::{CompanyAt, PeriodIndex},
+};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Fiscal years shown.
+const YEARS: u32 = 12;
+/// Insider trades shown.
+const TRADES: usize = 60;
+/// Months of price and value shown.
+const MONTHS: usize = 240;
+
+/// Everything on the page of one company.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CompanyPage {
+    #[schema(value_type = String)]
+    pub as_of: Day,
+    pub company: CompanyHit,
+    pub industry: String,
+    pub description: String,
+    pub employees: Option<f64>,
+    pub founded: Option<i32>,
+    pub exchange: String,
+    /// The base currency: that of whole-company amounts.
+    pub base: String,
+    /// The listing's currency: that of amounts a share.
+    pub currency: String,
+    #[schema(value_type = Option<String>)]
+    pub price_date: Option<Day>,
+    /// Figures beside the page, in order.
+    pub figures: Vec<NamedFigure>,
+    pub answers: Vec<Answer>,
+    /// Newest first; years ahead that are estimated come first.
+    pub years: Vec<YearRow>,
+    pub ranges: Vec<NamedRange>,
+    pub months: Vec<MonthPoint>,
+    pub value: ValueAnswer,
+    pub trades: Vec<TradeRow>,
+}
+
+/// A figure with its name and unit.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct NamedFigure {
+    pub formula: String,
+    pub label: String,
+    pub meaning: String,
+    pub unit: Unit,
+    pub figure: Figure,
+}
+
+/// A fiscal year.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct YearRow {
+    pub fiscal_year: i32,
+    /// Estimated by analysts, not reported.
+    pub estimated: bool,
+    #[schema(value_type = Option<String>)]
+    pub period_end: Option<Day>,
+    #[schema(value_type = Option<String>)]
+    pub filed_on: Option<Day>,
+    pub source: String,
+    pub eps: Figure,
+    pub revenue: Figure,
+    pub net_income: Figure,
+    pub net_margin: Figure,
+    pub roe: Figure,
+    pub free_cash_flow: Figure,
+    pub debt_to_equity: Figure,
+    pub current_ratio: Figure,
+    pub net_buyback: Figure,
+    pub shares: Figure,
+    /// Lowest and highest price of the fiscal year's twelve months.
+    pub price_low: Figure,
+    pub price_high: Figure,
+    /// Those prices over the year's earnings.
+    pub pe_low: Figure,
+    pub pe_high: Figure,
+}
+
+/// Where a measure stands in its own ten years.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct NamedRange {
+    pub measure: String,
+    pub label: String,
+    pub unit: Unit,
+    /// Whether a low place is the better one.
+    pub lower_is_better: bool,
+    pub range: Option<OwnRange>,
+    pub reason: Option<String>,
+}
+
+/// A month's last price with the value of the time, from what was known then, on today's split basis.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct MonthPoint {
+    #[schema(value_type = String)]
+    pub date: Day,
+    pub price: f64,
+    pub value: Option<f64>,
+    pub eps: Option<f64>,
+}
+
+/// An insider's trade.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TradeRow {
+    #[schema(value_type = String)]
+    pub traded_on: Day,
+    #[schema(value_type = String)]
+    pub filed_on: Day,
+    pub insider: String,
+    pub role: String,
+    pub code: String,
+    /// "bought", "sold", or what else happened.
+    pub what: String,
+    /// Whether it counts as conviction: an open-market trade outside a plan.
+    pub counts: bool,
+    pub shares: f64,
+    pub price: f64,
+    pub currency: String,
+    /// Amount in the base currency.
+    pub amount: Figure,
+    /// Shares traded over shares held before; absent for a new holding.
+    pub of_holding: Option<f64>,
+}
+
+/// The page of a company at a date.
+///
+/// # Errors
+/// An unknown company, a date outside the data.
+pub fn company_page(app: &App, symbol: &str, as_of: Option<Day>) -> Result<CompanyPage, AppError> {
+    let panel = app.panel();
+    let view = panel.view(as_of)?;
+    let c = view.company(panel.find(symbol)?);
+    let (company, listing) = (c.company(), c.listing());
+    Ok(CompanyPage {
+        as_of: view.t,
+        company: hit(&c),
+        industry: company.industry.clone(),
+        description: company.description.clone(),
+        employees: company.employees,
+        founded: company.founded,
+        exchange: listing.map(|l| l.mic.clone()).unwrap_or_default(),
+        base: view.settings.base.to_string(),
+        currency: c.listing_currency().to_string(),
+        price_date: c.bars().last_date(),
+        figures: FIGURES.iter().filter_map(|f| named(&c, f)).collect(),
+        answers: answers(&c),
+        years: years(&c),
+        ranges: RANGES.iter().map(|m| range(&c, m)).collect(),
+        months: months(&c),
+        value: answer(&c),
+        trades: c.insider_trades().iter().rev().take(TRADES).map(|t| trade(&c, t)).collect(),
+    })
+}
+
+const FIGURES: &[&str] = &[
+    "price", "change(1d)", "from_low_52w", "from_high_52w", "market_cap", "pe", "pe_forward", "pb", "ev_ebit", "dividend_yield", "roe", "net_margin",
+    "debt_to_equity", "interest_cover", "eps_growth(5)", "expected_return", "return_over_bonds", "insider_stake", "insider_net_buying_ratio(12)",
+];
+
+const RANGES: &[&str] = &["pe", "pb", "ps", "ev_ebit", "fcf_yield", "operating_margin"];
+
+/// A formula's answer for one company; undefined for a formula with a mistake.
+pub(crate) fn number(c: &CompanyAt<'_>, formula: &str) -> Num {
+    let compiled = compile(formula).map_err(|_| Why::NoAnswer)?;
+    evaluate(&compiled, std::slice::from_ref(c)).value(0).number()
+}
+
+fn named(c: &CompanyAt<'_>, formula: &str) -> Option<NamedFigure> {
+    let measure = measures::find(formula.split('(').next()?)?;
+    let figure = evaluate(&compile(formula).ok()?, std::slice::from_ref(c)).value(0).into();
+    Some(NamedFigure { formula: formula.to_owned(), label: measure.label.to_owned(), meaning: measure.meaning.to_owned(), unit: measure.unit, figure })
+}
+
+fn range(c: &CompanyAt<'_>, id: &str) -> NamedRange {
+    let formula = format!("own_rank({id}, 10y)");
+    let compiled = compile(&formula).ok();
+    let range = compiled.as_ref().and_then(|f| own_ranges(f, std::slice::from_ref(c))).and_then(|r| r[0]);
+    let reason = compiled.filter(|_| range.is_none()).and_then(|f| evaluate(&f, std::slice::from_ref(c)).value(0).why());
+    let measure = measures::find(id);
+    NamedRange {
+        measure: id.to_owned(),
+        label: measure.map_or(id, |m| m.label).to_owned(),
+        unit: measure.map_or(Unit::Ratio, |m| m.unit),
+        lower_is_better: measure.is_some_and(|m| m.better == measures::Better::Lower),
+        range,
+        reason: reason.map(|w| w.to_string()),
+    }
+}
+
+fn years(c: &CompanyAt<'_>) -> Vec<YearRow> {
+    let mut rows = ahead(c);
+    rows.extend((0..YEARS).filter_map(|k| Some(year(c, k, c.year(k).ok()?))));
+    rows
+}
+
+/// The years ahead that analysts estimate, furthest first.
+fn ahead(c: &CompanyAt<'_>) -> Vec<YearRow> {
+    let Ok(year0) = c.year0() else { return Vec::new() };
+    let label = c.label(year0).0;
+    let row = |fiscal_year: i32| {
+        let of = |metric| c.estimate(metric, Some(fiscal_year)).map(|e| e.mean);
+        let eps = of(Metric::Eps).and_then(|e| Ok(e * c.reporting_to_listing()?));
+        let revenue = of(Metric::Revenue).and_then(|r| Ok(r * c.reporting_to_base()?));
+        let none: Num = Err(Why::NoEstimate);
+        eps.is_ok().then(|| YearRow {
+            fiscal_year,
+            estimated: true,
+            period_end: None,
+            filed_on: None,
+            source: String::new(),
+            eps: eps.into(),
+            revenue: revenue.into(),
+            net_income: none.into(),
+            net_margin: none.into(),
+            roe: none.into(),
+            free_cash_flow: none.into(),
+            debt_to_equity: none.into(),
+            current_ratio: none.into(),
+            net_buyback: none.into(),
+            shares: none.into(),
+            price_low: none.into(),
+            price_high: none.into(),
+            pe_low: none.into(),
+            pe_high: none.into(),
+        })
+    };
+    (1..=2).rev().filter_map(|k| row(label + k)).collect()
+}
+
+fn year(c: &CompanyAt<'_>, k: u32, p: PeriodIndex) -> YearRow {
+    let of = |formula: &str| number(c, &format!("fy({formula}, {k})"));
+    let (eps, (low, high)) = (of("eps"), price_band(c, p));
+    let (source, filed_on) = c.item_source(p, artemon_core::domain::Item::NetIncome).unzip();
+    let multiple = |price: Num| match (price, eps_then(c, eps, p)) {
+        (Ok(price), Ok(e)) if e > 0.0 => Ok(price / e),
+        (Err(why), _) | (_, Err(why)) => Err(why),
+        _ => Err(Why::NotPositive),
+    };
+    YearRow {
+        fiscal_year: c.label(p).0,
+        estimated: false,
+        period_end: Some(c.period_end(p)),
+        filed_on,
+        source: source.unwrap_or_default().to_owned(),
+        eps: eps.into(),
+        revenue: of("revenue").into(),
+        net_income: of("net_income").into(),
+        net_margin: of("net_margin").into(),
+        roe: of("roe").into(),
+        free_cash_flow: of("free_cash_flow").into(),
+        debt_to_equity: of("debt_to_equity").into(),
+        current_ratio: of("current_ratio").into(),
+        net_buyback: of("net_buyback").into(),
+        shares: of("shares_outstanding").into(),
+        price_low: low.into(),
+        price_high: high.into(),
+        pe_low: multiple(low).into(),
+        pe_high: multiple(high).into(),
+    }
+}
+
+/// Lowest low and highest high of the twelve months ended at a period end; undefined unless the prices cover them.
+fn price_band(c: &CompanyAt<'_>, p: PeriodIndex) -> (Num, Num) {
+    let (bars, end) = (c.bars(), c.period_end(p));
+    let window = bars.upto(end.plus_months(-12))..bars.upto(end);
+    if window.start == 0 {
+        return (Err(Why::HistoryTooShort), Err(Why::HistoryTooShort));
+    }
+    let low = window.clone().map(|i| bars.low(i)).min_by(f64::total_cmp).ok_or(Why::NoPrice);
+    let high = window.map(|i| bars.high(i)).max_by(f64::total_cmp).ok_or(Why::NoPrice);
+    (low, high)
+}
+
+/// A year's earnings at the exchange rate of its end (today's rate is in the figure).
+fn eps_then(c: &CompanyAt<'_>, eps: Num, p: PeriodIndex) -> Num {
+    let then = c.fx_on(c.reporting_currency(), c.listing_currency(), c.period_end(p))?;
+    Ok(eps? / c.reporting_to_listing()? * then)
+}
+
+fn months(c: &CompanyAt<'_>) -> Vec<MonthPoint> {
+    let mut days = c.month_ends();
+    days.drain(..days.len().saturating_sub(MONTHS));
+    let rows: Vec<_> = days.iter().map(|d| c.at(*d)).collect();
+    let column = |formula: &str| compile(formula).map(|f| evaluate(&f, &rows));
+    let (Ok(values), Ok(eps)) = (column("intrinsic_value"), column("eps")) else { return Vec::new() };
+    let point = |(i, row): (usize, &CompanyAt<'_>)| {
+        let basis = c.splits_since(row.t());
+        let on_basis = |v: Num| v.ok().map(|v| v / basis);
+        Some(MonthPoint {
+            date: row.t(),
+            price: on_basis(row.price())?,
+            value: on_basis(values.value(i).number()),
+            eps: on_basis(eps.value(i).number()),
+        })
+    };
+    rows.iter().enumerate().filter_map(point).collect()
+}
+
+fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
+    let before = t.shares_after.map(|after| if t.acquired { after - t.shares } else { after + t.shares });
+    let open_market = insiders::is_purchase(t) || insiders::is_sale(t);
+    TradeRow {
+        traded_on: t.traded_on,
+        filed_on: t.filed_on,
+        insider: t.insider_name.clone(),
+        role: t.role.code().replace('_', " "),
+        code: t.code.clone(),
+        what: what_happened(t).to_owned(),
+        counts: open_market && !t.planned,
+        shares: t.shares,
+        price: t.price,
+        currency: t.currency.to_string(),
+        amount: if t.price > 0.0 { insiders::amount(c, t).into() } else { Err(Why::NotPositive).into() },
+        of_holding: before.filter(|b| *b > 0.0).map(|b| t.shares / b),
+    }
+}
+
+const fn what_happened(t: &InsiderTrade) -> &'static str {
+    match (t.code.as_bytes(), t.planned) {
+        (b"P", false) => "bought",
+        (b"P", true) => "bought, planned",
+        (b"S", false) => "sold",
+        (b"S", true) => "sold, planned",
+        (b"A", _) => "granted",
+        (b"M", _) => "exercised options",
+        (b"F", _) => "withheld for tax",
+        (b"G", _) => "gift",
+        _ => "other",
+    }
+}

@@ -1,0 +1,71 @@
+//! Why a request was refused: each a sentence that says what is wrong and what to do.
+
+use artemon_core::{domain::Day, formula::FormulaError, screening::UniverseError};
+use artemon_formats::{ReadError, ReadReport, WriteError};
+use artemon_store::StoreError;
+
+/// A refused request. Nothing was changed.
+#[derive(Debug, thiserror::Error)]
+#[allow(missing_docs)]
+pub enum AppError {
+    #[error("{error}")]
+    Formula { formula: String, error: FormulaError },
+    #[error("There is no company with the symbol, ISIN or id {}.{}", .unknown.join(", "), .hint)]
+    UnknownCompanies { unknown: Vec<String>, hint: String },
+    #[error("The dataset begins on {first}; {asked} is before it. Choose a date from {first} to {last}.")]
+    BeforeData { asked: Day, first: Day, last: Day },
+    #[error("The dataset ends on {last}; nothing is known of {asked}. Choose a date from {first} to {last}.")]
+    AfterData { asked: Day, first: Day, last: Day },
+    #[error("The dataset is empty. Import a Data Package with `artemon import FOLDER`, or start the demo world with `artemon demo`.")]
+    Empty,
+    #[error(transparent)]
+    Universe(UniverseError),
+    #[error("{what} is not usable: {problem}.")]
+    Unusable { what: String, problem: String },
+    #[error("The package has {} bad {}, so nothing was taken. Mend them, or take the good rows alone with --skip-bad-rows. The first: {}", .0.bad_rows, if .0.bad_rows == 1 { "row" } else { "rows" }, .0.bad.first().map(ToString::to_string).unwrap_or_default())]
+    BadRows(Box<ReadReport>),
+    #[error(transparent)]
+    Read(#[from] ReadError),
+    #[error(transparent)]
+    Write(#[from] WriteError),
+    #[error(transparent)]
+    Store(#[from] StoreError),
+}
+
+impl AppError {
+    /// A stable name of the sort of problem, for programs.
+    #[must_use]
+    pub const fn kind(&self) -> &'static str {
+        match self {
+            AppError::Formula { .. } => "formula",
+            AppError::UnknownCompanies { .. } => "unknown-company",
+            AppError::BeforeData { .. } | AppError::AfterData { .. } => "date-outside-data",
+            AppError::Empty => "empty-dataset",
+            AppError::Universe(_) => "universe",
+            AppError::Unusable { .. } => "unusable",
+            AppError::BadRows(_) => "bad-rows",
+            AppError::Read(_) => "unreadable-package",
+            AppError::Write(_) => "unwritable-package",
+            AppError::Store(_) => "store",
+        }
+    }
+
+    /// Whether the fault lies with the product or the machine and not with the request.
+    #[must_use]
+    pub const fn is_ours(&self) -> bool {
+        matches!(self, AppError::Store(_))
+    }
+
+    pub(crate) fn formula(formula: &str, error: FormulaError) -> AppError {
+        AppError::Formula { formula: formula.to_owned(), error }
+    }
+}
+
+impl From<UniverseError> for AppError {
+    fn from(e: UniverseError) -> AppError {
+        match e {
+            UniverseError::UnknownSymbols(unknown) => AppError::UnknownCompanies { unknown, hint: String::new() },
+            other => AppError::Universe(other),
+        }
+    }
+}

@@ -1,0 +1,175 @@
+//! Ranks buy candidates.
+
+use crate::{App, AppError, evaluate::Figure};
+use artemon_core::{
+    domain::Day,
+    panel::Settings,
+    ranking,
+    screening::{self, Screen, ScreenUniverse},
+    valuation::{Standing, Status, Valuation},
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Rows of an answer when not asked for otherwise.
+const ROWS: usize = 200;
+
+/// Whom to rank, and at what margin.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RankRequest {
+    /// Whom: the whole universe (funds out) when nothing is said.
+    #[serde(default)]
+    pub universe: ScreenUniverse,
+    /// Only the survivors of this screen.
+    #[serde(default)]
+    pub screen: Option<Screen>,
+    /// Required margin of safety as a fraction; that of the assumption set when absent.
+    #[serde(default)]
+    pub margin: Option<f64>,
+    /// The date; the newest session when absent.
+    #[serde(default)]
+    #[schema(value_type = Option<String>)]
+    pub as_of: Option<Day>,
+    /// First row.
+    #[serde(default)]
+    pub offset: usize,
+    /// Most rows.
+    #[serde(default)]
+    pub rows: Option<usize>,
+}
+
+/// The ranked list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct RankAnswer {
+    #[schema(value_type = String)]
+    pub as_of: Day,
+    pub margin: f64,
+    /// The assumption set used.
+    pub assumptions: String,
+    pub ranked: usize,
+    pub in_range: usize,
+    pub close: usize,
+    pub wait: usize,
+    pub cannot_value: usize,
+    pub rows: Vec<CandidateRow>,
+}
+
+/// A candidate in its place.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CandidateRow {
+    /// Place, from 1.
+    pub place: usize,
+    pub symbol: String,
+    pub name: String,
+    pub sector: String,
+    pub country: String,
+    pub currency: String,
+    pub standing: Standing,
+    pub price: Figure,
+    pub intrinsic_value: Figure,
+    pub margin_of_safety: Figure,
+    pub buy_below: Figure,
+    /// How far the price must fall to reach buy-below, as a fraction; negative when it is under it.
+    pub fall_needed: Figure,
+    pub value_agreement: Figure,
+    pub expected_return: Figure,
+    pub spread: Option<Spread>,
+}
+
+/// The valuations of a company on one axis of money.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Spread {
+    pub price: f64,
+    pub value: f64,
+    pub low: f64,
+    pub high: f64,
+    pub buy_below: f64,
+    /// Valuations that count.
+    pub kept: Vec<f64>,
+    /// Valuations set apart as extremes.
+    pub outliers: Vec<f64>,
+}
+
+/// The spread of a valuation; `None` where there is no value.
+pub(crate) fn spread(v: &Valuation, margin: f64) -> Option<Spread> {
+    let cells = |status| v.cells.iter().filter(|c| c.status == status).filter_map(|c| c.value.ok()).collect();
+    Some(Spread {
+        price: v.price.ok()?,
+        value: v.value.ok()?,
+        low: v.low.ok()?,
+        high: v.high.ok()?,
+        buy_below: v.buy_below(margin).ok()?,
+        kept: cells(Status::Kept),
+        outliers: cells(Status::Outlier),
+    })
+}
+
+/// Ranks the companies asked for.
+///
+/// # Errors
+/// Unknown symbols (all of them named), a margin outside 0–90 %, a date outside the data.
+pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
+    let panel = app.panel();
+    let settings = with_margin(&panel.settings, request.margin)?;
+    let asked = request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of));
+    let view = panel.view_with(&settings, asked)?;
+    let unknown: Vec<_> = request.universe.symbols.iter().filter(|s| panel.snapshot.find(s).is_none()).cloned().collect();
+    if !unknown.is_empty() {
+        return Err(panel.unknown(unknown));
+    }
+    let plain = Screen { universe: request.universe.clone(), ..Screen::default() };
+    let screen = request.screen.as_ref().unwrap_or(&plain);
+    let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
+    let companies = screening::run(&bare, view, &app.columns.of(&panel, view))?.survivors;
+    let margin = settings.assumptions.margin;
+    let ranked = ranking::rank(&companies, margin);
+    let count = |s: Standing| ranked.iter().filter(|c| c.standing == s).count();
+    let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
+    Ok(RankAnswer {
+        as_of: view.t,
+        margin,
+        assumptions: settings.assumptions.name.clone(),
+        ranked: ranked.len(),
+        in_range: count(Standing::InRange),
+        close: count(Standing::Close),
+        wait: count(Standing::Wait),
+        cannot_value: count(Standing::CannotValue),
+        rows: page.map(|(i, c)| row(i + 1, c, margin)).collect(),
+    })
+}
+
+fn with_margin(settings: &Settings, margin: Option<f64>) -> Result<Settings, AppError> {
+    let margin = margin.unwrap_or(settings.assumptions.margin);
+    if !(0.0..=0.9).contains(&margin) {
+        let problem = "it must lie between 0 and 0.9; write 25 % as 0.25".to_owned();
+        return Err(AppError::Unusable { what: format!("The margin {margin}"), problem });
+    }
+    let mut settings = settings.clone();
+    settings.assumptions.margin = margin;
+    Ok(settings)
+}
+
+fn row(place: usize, c: &ranking::Candidate<'_>, margin: f64) -> CandidateRow {
+    let (v, company) = (c.value(), c.company.company());
+    CandidateRow {
+        place,
+        symbol: c.company.symbol().to_owned(),
+        name: company.name.clone(),
+        sector: company.sector.clone(),
+        country: company.country.clone(),
+        currency: v.currency.to_string(),
+        standing: c.standing,
+        price: v.price.into(),
+        intrinsic_value: v.value.into(),
+        margin_of_safety: v.margin_of_safety().into(),
+        buy_below: v.buy_below(margin).into(),
+        fall_needed: v.buy_below(margin).and_then(|b| Ok(1.0 - b / v.price?)).into(),
+        value_agreement: v.agreement.into(),
+        expected_return: v.expected_return.into(),
+        spread: spread(v, margin),
+    }
+}

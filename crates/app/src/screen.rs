@@ -1,0 +1,187 @@
+//! Runs a screen.
+
+use crate::{
+    App, AppError,
+    evaluate::Figure,
+    rank::{Spread, spread},
+};
+use artemon_core::{
+    domain::Day,
+    formula::{Compiled, FormulaError, OwnRange, Unit, compile, own_ranges},
+    panel::CompanyAt,
+    screening::{self, CriterionResult, Histogram, NearMiss, Screen, Step},
+    valuation::value_all,
+};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// Rows of an answer when not asked for otherwise.
+const ROWS: usize = 200;
+
+/// A screen to run, and which part of its rows to answer.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ScreenRequest {
+    /// The screen's document.
+    pub screen: Screen,
+    /// First row.
+    #[serde(default)]
+    pub offset: usize,
+    /// Most rows.
+    #[serde(default)]
+    pub rows: Option<usize>,
+}
+
+/// The outcome of a screen.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ScreenAnswer {
+    #[schema(value_type = String)]
+    pub as_of: Day,
+    pub universe: usize,
+    /// Companies out because a floor's figure is undefined.
+    pub universe_undefined_floor: usize,
+    pub steps: Vec<Step>,
+    pub criteria: Vec<CriterionAnswer>,
+    /// Companies that pass, all pages together.
+    pub survivors: usize,
+    pub columns: Vec<ColumnInfo>,
+    pub rows: Vec<RowAnswer>,
+    /// The nearest twenty.
+    pub near_misses: Vec<NearMissAnswer>,
+    /// Companies that one criterion alone keeps out.
+    pub near_miss_count: usize,
+}
+
+/// What a criterion does.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CriterionAnswer {
+    pub formula: String,
+    pub unit: Option<Unit>,
+    pub pass_alone: usize,
+    pub fail_alone: usize,
+    pub undefined: usize,
+    pub undefined_why: BTreeMap<String, usize>,
+    pub back_if_dropped: usize,
+    pub histogram: Option<Histogram>,
+    pub error: Option<FormulaError>,
+    pub warnings: Vec<String>,
+}
+
+/// A column of the results.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ColumnInfo {
+    pub formula: String,
+    pub unit: Option<Unit>,
+    pub error: Option<FormulaError>,
+}
+
+/// A company that passes.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct RowAnswer {
+    pub symbol: String,
+    pub name: String,
+    pub currency: String,
+    pub values: Vec<Figure>,
+    /// For columns that are own-history ranks, the range behind the rank.
+    pub ranges: Vec<Option<OwnRange>>,
+    pub spread: Option<Spread>,
+}
+
+/// A company that one criterion keeps out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct NearMissAnswer {
+    pub symbol: String,
+    pub name: String,
+    pub criterion: usize,
+    pub formula: String,
+    pub value: Figure,
+    pub miss: Option<f64>,
+    pub miss_relative: Option<f64>,
+}
+
+/// Runs a screen as of its own date, or the newest session.
+///
+/// # Errors
+/// A universe that cannot be formed, a mistake in a sort key, a date outside the data.
+pub fn screen(app: &App, request: &ScreenRequest) -> Result<ScreenAnswer, AppError> {
+    const NEAR: usize = 20;
+    let panel = app.panel();
+    let view = panel.view(request.screen.as_of)?;
+    let columns = app.columns.of(&panel, view);
+    let result = screening::run(&request.screen, view, &columns)?;
+    let page: Vec<CompanyAt<'_>> = result.survivors.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).copied().collect();
+    let survivors = result.survivors.len();
+    let infos = result.columns.iter().map(|(formula, c)| ColumnInfo {
+        formula: formula.clone(),
+        unit: c.as_ref().ok().map(|c| c.0),
+        error: c.as_ref().err().cloned(),
+    });
+    let infos: Vec<_> = infos.collect();
+    let ranges: Vec<Option<Vec<Option<OwnRange>>>> =
+        request.screen.columns.iter().map(|f| compile(f).ok().and_then(|c: Compiled| own_ranges(&c, &page))).collect();
+    let values = value_all(view);
+    let row = |(i, c): (usize, &CompanyAt<'_>)| RowAnswer {
+        symbol: c.symbol().to_owned(),
+        name: c.company().name.clone(),
+        currency: c.listing_currency().to_string(),
+        values: result.columns.iter().map(|(_, column)| cell(column, request.offset + i)).collect(),
+        ranges: ranges.iter().map(|r| r.as_ref().and_then(|r| r[i])).collect(),
+        spread: spread(&values[c.index as usize], view.settings.assumptions.margin),
+    };
+    Ok(ScreenAnswer {
+        as_of: result.as_of,
+        universe: result.universe.len(),
+        universe_undefined_floor: result.refused.undefined_floor,
+        rows: page.iter().enumerate().map(row).collect(),
+        survivors,
+        columns: infos,
+        steps: result.steps,
+        criteria: result.criteria.into_iter().map(CriterionAnswer::from).collect(),
+        near_miss_count: result.near_misses.len(),
+        near_misses: result.near_misses.into_iter().take(NEAR).map(NearMissAnswer::from).collect(),
+    })
+}
+
+fn cell(column: &Result<(Unit, Vec<artemon_core::formula::Value>), FormulaError>, row: usize) -> Figure {
+    match column {
+        Ok((_, values)) => values[row].clone().into(),
+        Err(_) => Err(artemon_core::Why::NoAnswer).into(),
+    }
+}
+
+impl From<CriterionResult> for CriterionAnswer {
+    fn from(c: CriterionResult) -> CriterionAnswer {
+        CriterionAnswer {
+            formula: c.formula,
+            unit: c.unit,
+            pass_alone: c.pass_alone,
+            fail_alone: c.fail_alone,
+            undefined: c.undefined,
+            undefined_why: c.undefined_why,
+            back_if_dropped: c.back_if_dropped,
+            histogram: c.histogram,
+            error: c.error,
+            warnings: c.warnings,
+        }
+    }
+}
+
+impl From<NearMiss> for NearMissAnswer {
+    fn from(n: NearMiss) -> NearMissAnswer {
+        NearMissAnswer {
+            symbol: n.symbol,
+            name: n.name,
+            criterion: n.criterion,
+            formula: n.formula,
+            value: n.value.into(),
+            miss: n.miss,
+            miss_relative: n.miss_relative,
+        }
+    }
+}
