@@ -1,1 +1,39 @@
-fn main(){}
+//! The `artemon` program: every use case from the terminal, and the server for the browser.
+
+mod args;
+mod cmd;
+mod output;
+
+use args::{Cli, Command};
+use clap::Parser;
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    let cli = Cli::parse();
+    tracing_subscriber::fmt()
+        .with_writer(std::io::stderr)
+        .with_env_filter(tracing_subscriber::EnvFilter::try_from_env("ARTEMON_LOG").unwrap_or_else(|_| "warn".into()))
+        .init();
+    match run(cli) {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(error) => {
+            eprintln!("{error}");
+            ExitCode::from(1)
+        }
+    }
+}
+
+fn run(cli: Cli) -> anyhow::Result<()> {
+    let shared = cli.shared;
+    match cli.command {
+        Command::Demo(a) => cmd::serve::demo(&shared, &a),
+        Command::Serve(a) => cmd::serve::serve(&shared, &a),
+        Command::Import(a) => cmd::transfer::import(&shared, &a),
+        Command::Export(a) => cmd::transfer::export(&shared, &a),
+        Command::Evaluate(a) => cmd::evaluate::run(&shared, a),
+        Command::Screen(a) => cmd::screen::run(&shared, &a),
+        Command::Value(a) => cmd::value::run(&shared, &a),
+        Command::Rank(a) => cmd::rank::run(&shared, &a),
+        Command::Measures => cmd::measures::run(&shared),
+    }
+}

@@ -1,0 +1,163 @@
+//! The words of the command line.
+
+use artemon_app::{App, Options};
+use artemon_core::domain::{Currency, Day};
+use clap::{Args, Parser, Subcommand, ValueEnum};
+use std::{net::SocketAddr, path::PathBuf};
+
+/// Screening, valuation and ranking for the long-term value investor, on your own machine.
+#[derive(Debug, Parser)]
+#[command(name = "artemon", version)]
+pub(crate) struct Cli {
+    #[command(flatten)]
+    pub(crate) shared: Shared,
+    #[command(subcommand)]
+    pub(crate) command: Command,
+}
+
+/// What every command takes.
+#[derive(Debug, Args)]
+pub(crate) struct Shared {
+    /// The data folder (default: the platform's data folder)
+    #[arg(long, global = true, value_name = "DIR", env = "ARTEMON_DATA")]
+    data: Option<PathBuf>,
+    /// The base currency of whole-company amounts (default: that of the dataset)
+    #[arg(long, global = true, value_name = "CCY")]
+    base: Option<Currency>,
+    /// How to print
+    #[arg(long, global = true, value_enum, default_value_t = Format::Table)]
+    pub(crate) format: Format,
+}
+
+/// How results are printed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, ValueEnum)]
+pub(crate) enum Format {
+    Table,
+    Csv,
+    Json,
+}
+
+impl Shared {
+    /// The data folder; the demo world keeps its own.
+    pub(crate) fn folder(&self, name: &str) -> anyhow::Result<PathBuf> {
+        if let Some(folder) = &self.data {
+            return Ok(folder.clone());
+        }
+        let folders = directories::ProjectDirs::from("", "", "artemon");
+        let folders = folders.ok_or_else(|| anyhow::anyhow!("This system has no data folder. Choose one with --data DIR."))?;
+        Ok(folders.data_dir().join(name))
+    }
+
+    /// Opens the dataset.
+    pub(crate) fn open(&self) -> anyhow::Result<App> {
+        Ok(App::open_existing(Options { folder: self.folder("data")?, base: self.base })?)
+    }
+
+    pub(crate) fn options(&self, name: &str) -> anyhow::Result<Options> {
+        Ok(Options { folder: self.folder(name)?, base: self.base })
+    }
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum Command {
+    /// Start with the invented demo world
+    Demo(DemoArgs),
+    /// Start the server on your own dataset
+    Serve(ServeArgs),
+    /// Import a Data Package folder
+    Import(ImportArgs),
+    /// Export everything as a Data Package into a new folder
+    Export(ExportArgs),
+    /// Answer formulas for companies
+    Evaluate(EvaluateArgs),
+    /// Run a screen
+    Screen(ScreenArgs),
+    /// Value one company
+    Value(ValueArgs),
+    /// Rank buy candidates
+    Rank(RankArgs),
+    /// List all measures
+    Measures,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct DemoArgs {
+    #[command(flatten)]
+    pub(crate) serve: ServeArgs,
+    /// How many companies the world has (default 300)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(10..=60_000))]
+    pub(crate) companies: Option<u32>,
+    /// Make the world anew
+    #[arg(long)]
+    pub(crate) reset: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ServeArgs {
+    /// Address and port; port 0 takes a free one
+    #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8017")]
+    pub(crate) listen: SocketAddr,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ImportArgs {
+    /// Folders with a datapackage.json
+    #[arg(required = true)]
+    pub(crate) paths: Vec<PathBuf>,
+    /// Take the good rows and report the others
+    #[arg(long)]
+    pub(crate) skip_bad_rows: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ExportArgs {
+    /// A folder that is new or empty
+    pub(crate) path: PathBuf,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct EvaluateArgs {
+    /// A formula; give the flag again for more
+    #[arg(long = "formula", value_name = "F", required = true, num_args = 1.., allow_hyphen_values = true)]
+    pub(crate) formulas: Vec<String>,
+    /// Symbols, ISINs or ids, separated by commas (default: all listed companies)
+    #[arg(long, value_delimiter = ',')]
+    pub(crate) symbols: Vec<String>,
+    /// The date, like 2024-06-30 (default: the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ScreenArgs {
+    /// A screen's JSON file, or the name of a ready-made screen
+    pub(crate) screen: String,
+    /// The date, like 2024-06-30 (default: the screen's own, else the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ValueArgs {
+    /// Symbol, ISIN or id
+    pub(crate) symbol: String,
+    /// The date, like 2024-06-30 (default: the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct RankArgs {
+    /// Symbols, ISINs or ids, separated by commas (default: all listed companies but funds)
+    #[arg(long, value_delimiter = ',', conflicts_with = "screen")]
+    pub(crate) symbols: Vec<String>,
+    /// Only the survivors of this screen: a JSON file or the name of a ready-made one
+    #[arg(long)]
+    pub(crate) screen: Option<String>,
+    /// Required margin of safety, like 0.25
+    #[arg(long)]
+    pub(crate) margin: Option<f64>,
+    /// The date, like 2024-06-30 (default: the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}

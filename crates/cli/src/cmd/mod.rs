@@ -1,0 +1,9 @@
+//! One file a verb.
+
+pub(crate) mod evaluate;
+pub(crate) mod measures;
+pub(crate) mod rank;
+pub(crate) mod screen;
+pub(crate) mod serve;
+pub(crate) mod transfer;
+pub(crate) mod value;

@@ -1,0 +1,33 @@
+//! `rank`: buy candidates in order.
+
+use super::screen::load;
+use crate::{
+    args::{RankArgs, Shared},
+    output::{figure, print},
+};
+use artemon_app::{RankRequest, rank};
+use artemon_core::screening::ScreenUniverse;
+
+const HEADERS: &[&str] = &["place", "symbol", "name", "standing", "currency", "price", "intrinsic_value", "margin_of_safety", "buy_below", "expected_return"];
+
+pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
+    let request = RankRequest {
+        universe: ScreenUniverse { symbols: args.symbols.clone(), ..ScreenUniverse::default() },
+        screen: args.screen.as_deref().map(load).transpose()?,
+        margin: args.margin,
+        as_of: args.as_of,
+        offset: 0,
+        rows: Some(usize::MAX),
+    };
+    let answer = rank(&shared.open()?, &request)?;
+    let show = |f: &artemon_app::Figure| figure(shared.format, f);
+    let row = |r: &artemon_app::CandidateRow| {
+        let standing = serde_json::to_value(r.standing).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default();
+        vec![
+            r.place.to_string(), r.symbol.clone(), r.name.clone(), standing, r.currency.clone(), show(&r.price), show(&r.intrinsic_value),
+            show(&r.margin_of_safety), show(&r.buy_below), show(&r.expected_return),
+        ]
+    };
+    let rows: Vec<_> = answer.rows.iter().map(row).collect();
+    print(shared.format, &answer, HEADERS, &rows)
+}

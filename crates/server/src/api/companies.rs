@@ -1,0 +1,58 @@
+//! Companies: search, groups, the page of one, its valuation.
+
+use super::{Answer, run};
+use crate::error::{Problem, day};
+use artemon_app::{App, CompanyHit, CompanyPage, Groups, ValueAnswer, company_page, groups, search, value};
+use axum::extract::{Path, Query, State};
+use serde::Deserialize;
+use std::sync::Arc;
+use utoipa::IntoParams;
+
+/// A search as of a date.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct SearchQuery {
+    /// Part of a name, symbol or ISIN.
+    #[serde(default)]
+    q: String,
+    /// The date, like 2024-06-30; the newest session when absent.
+    as_of: Option<String>,
+}
+
+/// A date.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct AsOfQuery {
+    /// The date, like 2024-06-30; the newest session when absent.
+    as_of: Option<String>,
+}
+
+/// Companies by name, symbol or ISIN, the closest first.
+#[utoipa::path(get, path = "/api/companies", tag = "companies", params(SearchQuery),
+    responses((status = 200, body = Vec<CompanyHit>), (status = 422, body = Problem)))]
+pub(crate) async fn search_companies(State(app): State<Arc<App>>, Query(query): Query<SearchQuery>) -> Answer<Vec<CompanyHit>> {
+    let as_of = day(query.as_of.as_deref())?;
+    run(app, move |app| search(app, &query.q, as_of)).await
+}
+
+/// Countries, sectors, industries and kinds with their numbers of companies.
+#[utoipa::path(get, path = "/api/groups", tag = "companies", params(AsOfQuery),
+    responses((status = 200, body = Groups), (status = 422, body = Problem)))]
+pub(crate) async fn company_groups(State(app): State<Arc<App>>, Query(query): Query<AsOfQuery>) -> Answer<Groups> {
+    let as_of = day(query.as_of.as_deref())?;
+    run(app, move |app| groups(app, as_of)).await
+}
+
+/// The page of one company.
+#[utoipa::path(get, path = "/api/companies/{symbol}", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = CompanyPage), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company(State(app): State<Arc<App>>, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
+    let as_of = day(query.as_of.as_deref())?;
+    run(app, move |app| company_page(app, &symbol, as_of)).await
+}
+
+/// The valuation of one company.
+#[utoipa::path(get, path = "/api/companies/{symbol}/value", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_value(State(app): State<Arc<App>>, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<ValueAnswer> {
+    let as_of = day(query.as_of.as_deref())?;
+    run(app, move |app| value(app, &symbol, as_of)).await
+}

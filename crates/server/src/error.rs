@@ -1,0 +1,80 @@
+//! Problem documents (RFC 9457): a stable type, a sentence, what to do.
+
+use artemon_app::AppError;
+use axum::{
+    Json,
+    extract::{FromRequest, Request, rejection::JsonRejection},
+    http::{StatusCode, header},
+    response::{IntoResponse, Response},
+};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// Why a request was refused.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Problem {
+    /// A stable name of the sort of problem.
+    #[serde(rename = "type")]
+    pub kind: String,
+    /// What is wrong and what to do.
+    pub title: String,
+    /// The status code.
+    pub status: u16,
+    /// For mistakes in a formula: the formula.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub formula: Option<String>,
+    /// For mistakes in a formula: where, in bytes.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub position: Option<artemon_core::formula::Position>,
+}
+
+impl Problem {
+    pub(crate) fn new(status: StatusCode, kind: &str, title: &str) -> Problem {
+        Problem { kind: format!("artemon:{kind}"), title: title.to_owned(), status: status.as_u16(), formula: None, position: None }
+    }
+}
+
+impl From<AppError> for Problem {
+    fn from(e: AppError) -> Problem {
+        let status = match &e {
+            AppError::UnknownCompanies { .. } => StatusCode::NOT_FOUND,
+            AppError::Store(_) => StatusCode::INTERNAL_SERVER_ERROR,
+            _ => StatusCode::UNPROCESSABLE_ENTITY,
+        };
+        if e.is_ours() {
+            tracing::error!("{e}");
+        }
+        let problem = Problem::new(status, e.kind(), &e.to_string());
+        match e {
+            AppError::Formula { formula, error } => Problem { formula: Some(formula), position: Some(error.position), ..problem },
+            _ => problem,
+        }
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        (status, [(header::CONTENT_TYPE, "application/problem+json")], serde_json::to_string(&self).unwrap_or_default()).into_response()
+    }
+}
+
+/// A JSON body; a malformed one is refused with a problem document.
+pub(crate) struct Body<T>(pub(crate) T);
+
+impl<S: Send + Sync, T: serde::de::DeserializeOwned> FromRequest<S> for Body<T> {
+    type Rejection = Problem;
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let parsed: Result<Json<T>, JsonRejection> = Json::from_request(request, state).await;
+        parsed.map(|Json(t)| Body(t)).map_err(|e| Problem::new(e.status(), "malformed-request", &format!("{}. Send the documented JSON.", e.body_text())))
+    }
+}
+
+/// A date in a query, refused kindly when it is none.
+pub(crate) fn day(text: Option<&str>) -> Result<Option<artemon_core::domain::Day>, Problem> {
+    let parse = |t: &str| {
+        let sentence = format!("\"{t}\" is not a date. Write it like 2024-06-30.");
+        t.parse().map_err(|_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "malformed-date", &sentence))
+    };
+    text.filter(|t| !t.is_empty()).map(parse).transpose()
+}

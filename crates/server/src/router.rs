@@ -1,0 +1,58 @@
+//! The whole route table on one screen.
+
+use crate::{api, assets, guard};
+use artemon_app::App;
+use axum::{
+    Router,
+    http::{HeaderName, HeaderValue, header},
+    middleware,
+};
+use std::{net::SocketAddr, sync::Arc};
+use tower_http::{compression::CompressionLayer, set_header::SetResponseHeaderLayer, trace::TraceLayer};
+use utoipa::OpenApi;
+use utoipa_axum::{router::OpenApiRouter, routes};
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Artemon", version = "0.1.0", description = "Screening, valuation and ranking for the long-term value investor.", license(name = "MIT OR Apache-2.0")))]
+struct Document;
+
+/// Everything under `/api`.
+fn api() -> OpenApiRouter<Arc<App>> {
+    OpenApiRouter::with_openapi(Document::openapi())
+        .routes(routes!(api::about::about))
+        .routes(routes!(api::measures::measures))
+        .routes(routes!(api::measures::check_formula))
+        .routes(routes!(api::companies::search_companies))
+        .routes(routes!(api::companies::company_groups))
+        .routes(routes!(api::companies::company))
+        .routes(routes!(api::companies::company_value))
+        .routes(routes!(api::screens::run_screen))
+        .routes(routes!(api::screens::ready_screens))
+        .routes(routes!(api::candidates::rank_candidates))
+        .routes(routes!(api::formulas::evaluate_formulas))
+}
+
+/// The description of the API.
+#[must_use]
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    api().into_openapi()
+}
+
+pub(crate) fn router(app: Arc<App>, address: SocketAddr) -> Router {
+    let (routes, document) = api().with_state(app).split_for_parts();
+    let text = document.to_json().unwrap_or_default();
+    let document = move || async move { ([(header::CONTENT_TYPE, "application/json")], text) };
+    routes
+        .route("/api/openapi.json", axum::routing::get(document))
+        .fallback(assets::file)
+        .layer(middleware::from_fn_with_state(address, guard::own_host_only))
+        .layer(fixed(header::CONTENT_SECURITY_POLICY, "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'"))
+        .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
+        .layer(CompressionLayer::new())
+        .layer(TraceLayer::new_for_http())
+}
+
+fn fixed(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {
+    SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
+}
