@@ -78,6 +78,10 @@ impl Quarter {
 /// Interest a year on debt.
 const DEBT_RATE: f64 = 0.052;
 const TAX_RATE: f64 = 0.25;
+/// Cash that a company keeps, in quarters of revenue; what lies idle above that, and how much of it is paid out a quarter.
+const ENOUGH_CASH: f64 = 0.25;
+const IDLE_ABOVE: f64 = 0.35;
+const IDLE_PAID: f64 = 0.2;
 
 /// What changes from quarter to quarter beside the books.
 struct Course {
@@ -109,7 +113,7 @@ impl Course {
         self.quality += 0.006 * (0.0 - self.quality) + 0.045 * x.normal();
         self.quality = self.quality.clamp(-1.2, 1.2);
         self.growth += 0.05 * (0.03 + 0.03 * self.quality - self.growth) + 0.005 * x.normal();
-        self.margin_shift = 0.93 * self.margin_shift + 0.006 * x.normal();
+        self.margin_shift = 0.93 * self.margin_shift + 0.004 * x.normal();
         match c.story {
             Some(Story::SteadyAtLow) => {
                 self.quality = self.quality.max(0.6);
@@ -130,12 +134,12 @@ fn opening(c: &Character, x: &mut Chance) -> Quarter {
     let year = 4.0 * revenue;
     let capital = match c.industry.kind {
         Kind::Property => year * x.between(5.0, 8.0),
-        Kind::Bank => year * x.between(2.2, 3.4),
+        Kind::Bank => year * x.between(1.6, 2.5),
         Kind::Insurer => year * x.between(0.5, 0.9),
-        _ => year * x.between(0.45, 0.95),
+        _ => year * x.between(0.28, 0.62),
     };
     let debt = if c.is_financial() { 0.0 } else { (capital * c.leverage).round() };
-    let receivables = (year * 0.12).round();
+    let receivables = (year * 0.11).round();
     let inventory = if c.industry.gross_margin < 1.0 { (year * 0.10).round() } else { 0.0 };
     let payables = (year * 0.09).round();
     let entrusted = match c.industry.kind {
@@ -143,7 +147,7 @@ fn opening(c: &Character, x: &mut Chance) -> Quarter {
         Kind::Insurer => (capital * 2.5).round(),
         _ => 0.0,
     };
-    let cash = (year * x.between(0.05, 0.15)).round() + entrusted;
+    let cash = (year * x.between(0.04, 0.10)).round() + entrusted;
     let fixed = (capital - receivables - inventory + payables).max(capital * 0.3).round();
     let equity = cash + receivables + inventory + fixed - payables - debt - entrusted;
     let short_debt = (debt * 0.2).round();
@@ -181,7 +185,7 @@ fn usual_margin(c: &Character, course: &Course) -> f64 {
         Kind::Insurer => 0.09,
         Kind::Property => 0.45,
         Kind::Holding | Kind::Fund => 0.55,
-        Kind::Operating => 0.03 + 0.16 * (c.industry.gross_margin - 0.2),
+        Kind::Operating => 0.055 + 0.22 * (c.industry.gross_margin - 0.2),
     };
     usual + (0.05 + 0.2 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
 }
@@ -230,13 +234,17 @@ fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &m
 fn finance(c: &Character, last: &Quarter, x: &mut Chance, now: &mut Quarter) {
     let income = now.net_income();
     let price = fair_share_price(last);
-    let enough = (now.revenue * 0.2).round() + now.entrusted;
+    let enough = (now.revenue * ENOUGH_CASH).round() + now.entrusted;
     let before = last.cash + now.operating_cash - now.capex;
     now.dividends = if before > enough && last.normal_eps > 0.0 { (c.payout * last.normal_eps * last.shares / 4.0).round().min((before - enough).max(0.0)) } else { 0.0 };
     let spare = before - now.dividends - enough;
+    // Money that lies idle goes back to the owners, a little each quarter.
+    let idle = (IDLE_PAID * (spare - now.revenue * IDLE_ABOVE)).max(0.0).round();
     if c.buyback > 0.0 && spare > 0.0 {
-        now.repurchased = (c.buyback * income.max(0.0)).round().min(spare).max(0.0);
-        now.shares -= (now.repurchased / price).floor();
+        now.repurchased = (c.buyback * income.max(0.0) + idle).round().min(spare).max(0.0);
+        now.shares -= (now.repurchased / price).floor().min(now.shares * 0.03);
+    } else if idle > 0.0 && now.dividends > 0.0 {
+        now.dividends += idle;
     } else if c.buyback < 0.0 && x.happens(0.3) {
         now.issued = (-c.buyback * now.revenue * 0.08).round();
     }
@@ -265,7 +273,7 @@ fn borrow(c: &Character, last: &Quarter, now: &mut Quarter, cash: f64, enough: f
     } else if wish > 0.0 {
         now.debt_issued = wish;
     } else {
-        let surplus = if cash > enough * 3.0 { 0.1 * (cash - enough * 3.0) } else { 0.0 };
+        let surplus = if cash > enough * 2.0 { 0.1 * (cash - enough * 2.0) } else { 0.0 };
         now.debt_repaid = (-wish + surplus).round().min(debt).min(cash - enough).max(0.0).round();
     }
     let after = debt + now.debt_issued - now.debt_repaid;

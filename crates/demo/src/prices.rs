@@ -52,7 +52,7 @@ impl Traded {
 /// What a share is worth to a well-informed market, before splits: usual earnings at a multiple that grows with outlook,
 /// never below a share of book.
 fn worth(q: &Quarter, liquidates_at: f64) -> f64 {
-    let multiple = (10.5 + 95.0 * q.outlook).clamp(6.0, 26.0);
+    let multiple = (10.0 + 105.0 * q.outlook).clamp(6.0, 26.0);
     let floor = liquidates_at * (q.equity / q.shares);
     (multiple * q.normal_eps).max(floor).max(0.02)
 }
@@ -62,7 +62,7 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Trad
     let mut out = Traded { bars: Vec::new(), mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new() };
     let noise = x.between(0.009, 0.019) * (1.0 - 0.25 * c.quality);
     let beta = 0.6 + 0.5 * c.industry.cyclicality + 0.1 * x.normal();
-    let (mut gap, mut drift) = (0.25 * x.normal(), 0.0);
+    let (mut gap, mut drift) = (0.2 * x.normal(), 0.0);
     let (mut split, mut last_close): (f64, Option<f64>) = (1.0, None);
     let turnover = x.between(0.0006, 0.003);
     for (i, &date) in economy.sessions.iter().enumerate() {
@@ -70,7 +70,7 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Trad
             continue;
         }
         // A little momentum, and a gap that closes by half in about two years.
-        drift = 0.985 * drift + 0.0006 * x.normal();
+        drift = 0.985 * drift + 0.00016 * x.normal();
         gap += -0.0014 * gap + drift + noise * x.normal() + beta * economy.shock[i];
         let pull = story_pull(c, date);
         let q = Economy::quarter_of(date);
