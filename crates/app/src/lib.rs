@@ -2,6 +2,7 @@
 
 mod columns;
 mod company;
+mod distribution;
 mod dossier;
 mod error;
 mod evaluate;
@@ -15,6 +16,7 @@ mod transfer;
 mod value;
 
 pub use company::{CompanyPage, company_page};
+pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use error::AppError;
 pub use evaluate::{EvaluateRequest, Evaluated, Figure, FormulaValue, evaluate};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};

@@ -30,6 +30,7 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::screens::ready_screens))
         .routes(routes!(api::candidates::rank_candidates))
         .routes(routes!(api::formulas::evaluate_formulas))
+        .routes(routes!(api::formulas::formula_distribution))
 }
 
 /// The description of the API.

@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How a formula is distributed over the listed companies. */
+        post: operations["formula_distribution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/evaluate": {
         parameters: {
             query?: never;
@@ -232,7 +249,7 @@ export interface components {
         /** @description Criteria of which a company must meet all, any or some. */
         Block: {
             criteria?: components["schemas"]["Criterion"][];
-            need?: Record<string, never>;
+            need?: components["schemas"]["NeedForm"];
         };
         /** @description A candidate in its place. */
         CandidateRow: {
@@ -307,7 +324,7 @@ export interface components {
         /** @description A formula with bounds: a number between `min` and `max`, a flag that is true, a text that is one of some. */
         Criterion: {
             enabled?: boolean;
-            equals?: Record<string, never> | null;
+            equals?: components["schemas"]["NeedForm"] | null;
             formula: string;
             /** Format: double */
             max?: number | null;
@@ -331,6 +348,25 @@ export interface components {
             };
             unit?: components["schemas"]["Unit"] | null;
             warnings: string[];
+        };
+        /** @description The distribution over listed companies, funds left out. */
+        Distribution: {
+            /** @description How often each text or flag occurs. */
+            counts: {
+                [key: string]: number;
+            };
+            defined: number;
+            /** @description 10th, 25th, 50th, 75th and 90th percentile of numbers. */
+            percentiles?: number[] | null;
+            undefined: number;
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description Which formula. */
+        DistributionRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /** @description As a user types it. */
+            formula: string;
         };
         /** @description Which formulas for whom. */
         EvaluateRequest: {
@@ -500,6 +536,8 @@ export interface components {
             symbol: string;
             value: components["schemas"]["Figure"];
         };
+        /** @description How `need` is written. */
+        NeedForm: string | number;
         /** @description An order of this amount may be at most this share of a day's trading. */
         OrderFloor: {
             /** Format: double */
@@ -955,6 +993,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    formula_distribution: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DistributionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Distribution"];
                 };
             };
             422: {

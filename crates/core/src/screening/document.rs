@@ -79,6 +79,18 @@ pub enum Need {
     AtLeast(usize),
 }
 
+/// How `need` is written.
+#[cfg(feature = "openapi")]
+#[derive(utoipa::ToSchema, Serialize)]
+#[serde(untagged)]
+#[allow(dead_code)]
+enum NeedForm {
+    /// "all" or "any".
+    Word(String),
+    /// At least this many.
+    Count(usize),
+}
+
 impl Serialize for Need {
     fn serialize<S: Serializer>(&self, s: S) -> Result<S::Ok, S::Error> {
         match self {
@@ -113,7 +125,7 @@ impl<'de> Deserialize<'de> for Need {
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Block {
     #[serde(default)]
-    #[cfg_attr(feature = "openapi", schema(value_type = Object))]
+    #[cfg_attr(feature = "openapi", schema(value_type = NeedForm))]
     pub need: Need,
     #[serde(default)]
     pub criteria: Vec<Criterion>,
@@ -131,7 +143,7 @@ pub struct Criterion {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub max: Option<f64>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    #[cfg_attr(feature = "openapi", schema(value_type = Option<Object>))]
+    #[cfg_attr(feature = "openapi", schema(value_type = Option<NeedForm>))]
     pub equals: Option<serde_json::Value>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub one_of: Vec<String>,

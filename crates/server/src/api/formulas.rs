@@ -2,7 +2,7 @@
 
 use super::{Answer, run};
 use crate::error::{Body, Problem};
-use artemon_app::{App, EvaluateRequest, Evaluated, evaluate};
+use artemon_app::{App, Distribution, DistributionRequest, EvaluateRequest, Evaluated, distribution, evaluate};
 use axum::extract::State;
 use std::sync::Arc;
 
@@ -11,4 +11,11 @@ use std::sync::Arc;
     responses((status = 200, body = Vec<Evaluated>), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn evaluate_formulas(State(app): State<Arc<App>>, Body(request): Body<EvaluateRequest>) -> Answer<Vec<Evaluated>> {
     run(app, move |app| evaluate(app, &request)).await
+}
+
+/// How a formula is distributed over the listed companies.
+#[utoipa::path(post, path = "/api/distribution", tag = "formulas", request_body = DistributionRequest,
+    responses((status = 200, body = Distribution), (status = 422, body = Problem)))]
+pub(crate) async fn formula_distribution(State(app): State<Arc<App>>, Body(request): Body<DistributionRequest>) -> Answer<Distribution> {
+    run(app, move |app| distribution(app, &request)).await
 }

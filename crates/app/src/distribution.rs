@@ -1,0 +1,63 @@
+//! How a formula is distributed over the universe: for pickers and for sensible first bounds.
+
+use crate::{App, AppError};
+use artemon_core::{
+    domain::{Day, Kind},
+    formula::{Unit, Value, compile},
+    screening::Columns,
+    stats::percentile,
+};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// Which formula.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DistributionRequest {
+    /// As a user types it.
+    pub formula: String,
+    /// The date; the newest session when absent.
+    #[serde(default)]
+    #[schema(value_type = Option<String>)]
+    pub as_of: Option<Day>,
+}
+
+/// The distribution over listed companies, funds left out.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Distribution {
+    pub unit: Unit,
+    pub defined: usize,
+    pub undefined: usize,
+    /// 10th, 25th, 50th, 75th and 90th percentile of numbers.
+    pub percentiles: Option<[f64; 5]>,
+    /// How often each text or flag occurs.
+    pub counts: BTreeMap<String, usize>,
+}
+
+/// The distribution of a formula at a date.
+///
+/// # Errors
+/// A mistake in the formula, a date outside the data.
+pub fn distribution(app: &App, request: &DistributionRequest) -> Result<Distribution, AppError> {
+    let panel = app.panel();
+    let view = panel.view(request.as_of)?;
+    let formula = compile(&request.formula).map_err(|e| AppError::formula(&request.formula, e))?;
+    let columns = app.columns.of(&panel, view);
+    let rows: Vec<_> = columns.universe(view).iter().filter(|c| c.kind() != Kind::Fund).copied().collect();
+    let column = columns.column(&formula, &rows);
+    let (mut numbers, mut counts, mut undefined) = (Vec::new(), BTreeMap::new(), 0);
+    for i in 0..rows.len() {
+        match column.value(i) {
+            Value::Number(v) if v.is_finite() => numbers.push(v),
+            Value::Number(_) => *counts.entry("no debt cost".to_owned()).or_default() += 1,
+            Value::Flag(b) => *counts.entry(b.to_string()).or_default() += 1,
+            Value::Text(t) => *counts.entry(t.to_string()).or_default() += 1,
+            Value::Undefined(_) => undefined += 1,
+        }
+    }
+    let at = |p| percentile(&numbers, p);
+    let percentiles = (|| Some([at(0.1)?, at(0.25)?, at(0.5)?, at(0.75)?, at(0.9)?]))();
+    Ok(Distribution { unit: formula.unit, defined: rows.len() - undefined, undefined, percentiles, counts })
+}

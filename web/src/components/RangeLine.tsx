@@ -1,0 +1,51 @@
+// Where today stands in a company's own history: a hairline from low to high, thicker between the quartiles, a tick at
+// the median, a diamond at today.
+import Tooltip from "@mui/material/Tooltip";
+import type { OwnRange, Unit } from "../api/client";
+import { inUnit } from "../headless/format";
+import { tint } from "../theme/theme";
+
+interface Props {
+  range: OwnRange;
+  unit: Unit | undefined;
+  lowerIsBetter: boolean;
+  width?: number;
+}
+
+/** "8 of 100 · cheaper than in 92 % of its ten years" */
+export function placeInWords(range: OwnRange, lowerIsBetter: boolean): string {
+  const rank = Math.round(range.rank);
+  const below = rank <= 50;
+  const share = below ? 100 - rank : rank;
+  const word = lowerIsBetter ? (below ? "cheaper" : "dearer") : below ? "lower" : "higher";
+  return `${rank} of 100 · ${word} than in ${share}\u2009% of its own months`;
+}
+
+export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
+  const pad = 5;
+  const scale = range.high > range.low ? (width - 2 * pad) / (range.high - range.low) : 0;
+  const at = (v: number) => pad + (Math.min(Math.max(v, range.low), range.high) - range.low) * scale;
+  const good = lowerIsBetter ? range.rank <= 33 : range.rank >= 67;
+  const bad = lowerIsBetter ? range.rank >= 67 : range.rank <= 33;
+  const colour = good ? tint("teal") : bad ? tint("clay") : tint("second");
+  const x = at(range.today);
+  const show = (v: number) => inUnit(v, unit);
+  return (
+    <Tooltip
+      title={`${placeInWords(range, lowerIsBetter)}. Low ${show(range.low)}, median ${show(range.median)}, high ${show(range.high)}, today ${show(range.today)}.`}
+    >
+      <svg width={width} height={18} role="img" aria-label={placeInWords(range, lowerIsBetter)} style={{ display: "block" }}>
+        <line x1={pad} x2={width - pad} y1={9} y2={9} stroke={tint("history")} strokeWidth={1} />
+        <rect
+          x={at(range.lower_quartile)}
+          width={Math.max(at(range.upper_quartile) - at(range.lower_quartile), 1)}
+          y={6.5}
+          height={5}
+          fill={tint("hairline")}
+        />
+        <line x1={at(range.median)} x2={at(range.median)} y1={4} y2={14} stroke={tint("faint")} strokeWidth={1} />
+        <path d={`M${x - 4.5} 9 L${x} 4.5 L${x + 4.5} 9 L${x} 13.5 Z`} fill={colour} />
+      </svg>
+    </Tooltip>
+  );
+}

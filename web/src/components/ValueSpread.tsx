@@ -1,0 +1,121 @@
+// All valuations on one axis of money: a tick each (set-apart ones hollow), the quartile band, the central value as a
+// tall mark, the buy-below notch, the price as a flag.
+import Tooltip from "@mui/material/Tooltip";
+import { useRef } from "react";
+import type { Spread } from "../api/client";
+import { price as money } from "../headless/format";
+import { tint } from "../theme/theme";
+
+interface Props {
+  spread: Spread;
+  width: number;
+  large?: boolean;
+  /** Moves the notch: the price one would pay at most. */
+  onBuyBelow?: (price: number) => void;
+}
+
+/** The axis shows the middle of the valuations, and always price, value and notch. */
+function axis(s: Spread): [number, number] {
+  const all = [...s.kept].sort((a, b) => a - b);
+  const at = (p: number) => all[Math.round((all.length - 1) * p)] ?? s.value;
+  const low = Math.min(at(0.08), s.price, s.buy_below, s.low);
+  const high = Math.max(at(0.92), s.price, s.value, s.high);
+  const pad = (high - low) * 0.06 || 1;
+  return [Math.max(low - pad, 0), high + pad];
+}
+
+function Flag({ x, top, size }: { x: number; top: number; size: number }) {
+  return (
+    <g fill={tint("brass")} stroke={tint("brass")}>
+      <line x1={x} x2={x} y1={top} y2={top + size * 1.9} strokeWidth={1.5} />
+      <path d={`M${x} ${top} h${size} l${-size * 0.3} ${size * 0.4} l${size * 0.3} ${size * 0.4} h${-size} Z`} strokeWidth={0} />
+    </g>
+  );
+}
+
+export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Props) {
+  const svg = useRef<SVGSVGElement>(null);
+  const height = large ? 84 : 24;
+  const base = large ? 50 : 17;
+  const [low, high] = axis(s);
+  const x = (v: number) => ((Math.min(Math.max(v, low), high) - low) / (high - low)) * (width - 8) + 4;
+  const words = `Price ${money(s.price)}, value ${money(s.value)}, pay at most ${money(s.buy_below)}; half of the valuations from ${money(s.low)} to ${money(s.high)}`;
+  const drag = (e: React.PointerEvent) => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!onBuyBelow || !box || e.buttons !== 1) return;
+    onBuyBelow(low + ((e.clientX - box.left - 4) / (width - 8)) * (high - low));
+  };
+  const step = (e: React.KeyboardEvent) => {
+    const by = { ArrowLeft: -0.01, ArrowRight: 0.01 }[e.key];
+    if (onBuyBelow && by) onBuyBelow(s.buy_below + by * s.value);
+  };
+  const notch = x(s.buy_below);
+  const size = large ? 7 : 4.5;
+  const picture = (
+    <svg
+      ref={svg}
+      width={width}
+      height={height}
+      role="img"
+      aria-label={words}
+      style={{ display: "block", overflow: "visible" }}
+    >
+      <rect x={notch} width={Math.max(x(s.value) - notch, 0)} y={base - (large ? 12 : 6)} height={large ? 12 : 6} fill={tint("tealWash")} />
+      <rect x={x(s.low)} width={Math.max(x(s.high) - x(s.low), 1)} y={base - (large ? 4 : 2)} height={large ? 4 : 2} fill={tint("hairline")} />
+      <line x1={2} x2={width - 2} y1={base} y2={base} stroke={tint("hairline")} />
+      {s.kept.filter((v) => v >= low && v <= high).map((v, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: ticks without identity
+        <line key={i} x1={x(v)} x2={x(v)} y1={base - (large ? 12 : 5)} y2={base} stroke={tint("faint")} strokeWidth={1} opacity={0.75} />
+      ))}
+      {s.outliers.filter((v) => v >= low && v <= high).map((v, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: ticks without identity
+        <circle key={i} cx={x(v)} cy={base - 3} r={2} fill="none" stroke={tint("faint")} />
+      ))}
+      <line x1={x(s.value)} x2={x(s.value)} y1={base - (large ? 26 : 13)} y2={base + 3} stroke={tint("ink")} strokeWidth={large ? 2.5 : 2} />
+      <path d={`M${notch} ${base + 1} l${size} ${size * 1.1} h${-2 * size} Z`} fill={tint("teal")} />
+      <Flag x={x(s.price)} top={base - (large ? 22 : 15)} size={large ? 11 : 7} />
+      {large && <Labels s={s} x={x} width={width} />}
+      {onBuyBelow && (
+        // biome-ignore lint/a11y/useSemanticElements: a slider on a picture
+        <rect
+          x={notch - 12}
+          y={base - 2}
+          width={24}
+          height={18}
+          fill="transparent"
+          style={{ cursor: "ew-resize", touchAction: "none" }}
+          role="slider"
+          tabIndex={0}
+          aria-label="Price to pay at most"
+          aria-valuenow={s.buy_below}
+          aria-valuetext={money(s.buy_below)}
+          onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+          onPointerMove={drag}
+          onKeyDown={step}
+        />
+      )}
+    </svg>
+  );
+  return large ? picture : <Tooltip title={words}>{picture}</Tooltip>;
+}
+
+/** Labels that keep to the picture: value above, pay-at-most below, price at its flag unless it would cover the value. */
+function Labels({ s, x, width }: { s: Spread; x: (v: number) => number; width: number }) {
+  const inside = (at: number, half: number) => Math.min(Math.max(at, half), width - half);
+  const near = Math.abs(x(s.price) - x(s.value)) < 74;
+  const side = x(s.price) < x(s.value) ? -1 : 1;
+  const priceAt = near ? x(s.value) + side * 74 : x(s.price);
+  return (
+    <g fontSize={12} textAnchor="middle" fontFamily="inherit">
+      <text x={inside(x(s.value), 34)} y={16} fill={tint("ink")} fontWeight={600}>
+        value {money(s.value)}
+      </text>
+      <text x={inside(priceAt, 22)} y={16} fill={tint("brass")} fontWeight={600}>
+        {money(s.price)}
+      </text>
+      <text x={inside(x(s.buy_below), 56)} y={76} fill={tint("teal")}>
+        pay at most {money(s.buy_below)}
+      </text>
+    </g>
+  );
+}

@@ -1,0 +1,78 @@
+// Numbers and dates as people read them; the browser's locale decides on separators.
+import type { Figure, Unit } from "../api/client";
+
+const MINUS = "\u2212";
+const THIN = "\u2009";
+
+const number = (digits: number) =>
+  new Intl.NumberFormat(undefined, { minimumFractionDigits: digits, maximumFractionDigits: digits });
+
+/** A plain number with a true minus sign. */
+export function plain(x: number, digits: number): string {
+  const text = number(digits).format(Math.abs(x));
+  return x < 0 && /[1-9]/.test(text) ? MINUS + text : text;
+}
+
+/** Enough decimals to compare: 1,234 · 123 · 41.2 · 7.32 · 0.073 */
+export function compact(x: number): string {
+  const size = Math.abs(x);
+  if (size >= 1e9) return `${plain(x / 1e9, size >= 1e11 ? 0 : 1)}${THIN}bn`;
+  if (size >= 1e6) return `${plain(x / 1e6, size >= 1e8 ? 0 : 1)}${THIN}m`;
+  if (size >= 1e4) return plain(x, 0);
+  if (size >= 100) return plain(x, size >= 1000 ? 0 : 1);
+  if (size >= 0.1 || size === 0) return plain(x, size >= 10 ? 1 : 2);
+  return plain(x, 3);
+}
+
+/** A price or an amount a share. */
+export const price = (x: number): string => plain(x, Math.abs(x) >= 1000 ? 0 : 2);
+
+/** A fraction as percent, without the sign for columns that carry it in the header. */
+export const percentBare = (x: number): string => plain(x * 100, Math.abs(x) >= 0.0995 ? 0 : 1);
+
+export const percent = (x: number): string => `${percentBare(x)}${THIN}%`;
+
+/** A number in its unit; `bare` leaves out what a column's header says. */
+export function inUnit(x: number, unit: Unit | null | undefined, bare = false): string {
+  switch (unit) {
+    case "percent":
+      return bare ? percentBare(x) : percent(x);
+    case "per_share":
+      return price(x);
+    case "count":
+      return x >= 1e4 ? compact(x) : plain(x, Number.isInteger(x) ? 0 : 1);
+    case "days":
+    case "rank":
+      return plain(x, 0);
+    case "years":
+      return plain(x, 1);
+    case "date":
+      return day(new Date(x * 86_400_000).toISOString().slice(0, 10));
+    default:
+      return compact(x);
+  }
+}
+
+/** The text of a figure, or null when it is undefined. */
+export function figureText(figure: Figure, unit: Unit | null | undefined, bare = false): string | null {
+  const { value } = figure;
+  if (value === null || value === undefined) return null;
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  return typeof value === "number" ? inUnit(value, unit, bare) : value;
+}
+
+export const numberOf = (figure: Figure | undefined): number | null =>
+  typeof figure?.value === "number" ? figure.value : null;
+
+const dayFormat = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+
+/** 2026-06-30 as 30 Jun 2026. */
+export const day = (iso: string): string => dayFormat.format(new Date(`${iso}T00:00:00Z`));
+
+/** What a column's header says of its unit. */
+export function unitHint(unit: Unit | null | undefined): string {
+  if (unit === "percent") return "%";
+  if (unit === "rank") return "of 100";
+  if (unit === "days") return "days";
+  return "";
+}

@@ -1,0 +1,83 @@
+// The screen being edited, as a document: pure changes, kept in the address and, as a draft, on this machine.
+import type { Block, Criterion, Screen } from "../api/client";
+
+export type Need = "all" | "any" | number;
+export const needOf = (block: Block): Need => (block.need as Need | undefined) ?? "all";
+
+export const EMPTY: Screen = {
+  name: "New screen",
+  universe: {},
+  blocks: [{ need: "all", criteria: [] }],
+  columns: ["price", "pe", "own_rank(pe, 10y)", "net_margin", "roe", "margin_of_safety"],
+  sort: [{ formula: "margin_of_safety", descending: true }],
+};
+
+/** A criterion's place: its block and its place in it. */
+export interface Place {
+  block: number;
+  at: number;
+}
+
+export const blocksOf = (s: Screen): Block[] => s.blocks ?? [];
+export const criteriaOf = (b: Block): Criterion[] => b.criteria ?? [];
+
+/** The place of a criterion counted over all blocks, as answers count. */
+export function flatIndex(s: Screen, p: Place): number {
+  return blocksOf(s)
+    .slice(0, p.block)
+    .reduce((n, b) => n + criteriaOf(b).length, p.at);
+}
+
+function withBlock(s: Screen, block: number, change: (b: Block) => Block): Screen {
+  return { ...s, blocks: blocksOf(s).map((b, i) => (i === block ? change(b) : b)) };
+}
+
+export const change = (s: Screen, p: Place, to: Partial<Criterion>): Screen =>
+  withBlock(s, p.block, (b) => ({
+    ...b,
+    criteria: criteriaOf(b).map((c, i) => (i === p.at ? { ...c, ...to } : c)),
+  }));
+
+export const remove = (s: Screen, p: Place): Screen =>
+  withBlock(s, p.block, (b) => ({ ...b, criteria: criteriaOf(b).filter((_, i) => i !== p.at) }));
+
+export const add = (s: Screen, block: number, c: Criterion): Screen =>
+  withBlock(s, block, (b) => ({ ...b, criteria: [...criteriaOf(b), c] }));
+
+export const setNeed = (s: Screen, block: number, need: Need): Screen => withBlock(s, block, (b) => ({ ...b, need }));
+
+export const addBlock = (s: Screen): Screen => ({ ...s, blocks: [...blocksOf(s), { need: "any", criteria: [] }] });
+
+export const removeBlock = (s: Screen, block: number): Screen => ({
+  ...s,
+  blocks: blocksOf(s).filter((_, i) => i !== block),
+});
+
+/** Sorts by a column; a second time the other way round. */
+export function sortBy(s: Screen, formula: string, firstDescending: boolean): Screen {
+  const current = s.sort?.[0];
+  const descending = current?.formula === formula ? !current.descending : firstDescending;
+  return { ...s, sort: [{ formula, descending }] };
+}
+
+const DRAFT = "artemon.screen";
+
+export function readDraft(): Screen | null {
+  try {
+    return JSON.parse(localStorage.getItem(DRAFT) ?? "null") as Screen | null;
+  } catch {
+    return null;
+  }
+}
+
+export const writeDraft = (s: Screen): void => localStorage.setItem(DRAFT, JSON.stringify(s));
+
+/** The screen of an address, or null when the address has none or a broken one. */
+export function fromAddress(text: string | null): Screen | null {
+  if (!text) return null;
+  try {
+    return JSON.parse(text) as Screen;
+  } catch {
+    return null;
+  }
+}

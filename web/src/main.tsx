@@ -1,0 +1,49 @@
+import "@fontsource-variable/source-serif-4/wght.css";
+import "@fontsource/ibm-plex-sans/latin-400.css";
+import "@fontsource/ibm-plex-sans/latin-500.css";
+import "@fontsource/ibm-plex-sans/latin-600.css";
+import CssBaseline from "@mui/material/CssBaseline";
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, Navigate } from "react-router";
+import { RouterProvider } from "react-router/dom";
+import { Candidates } from "./features/candidates/Candidates";
+import { Frame } from "./features/frame/Frame";
+import { ScreenPlace } from "./features/screens/ScreenPlace";
+import { Loading } from "./components/States";
+import { theme } from "./theme/theme";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 60_000 } } });
+
+// The company pages carry the charts, which are large: they load when first asked for.
+const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Frame />,
+    HydrateFallback: Loading,
+    children: [
+      { index: true, element: <Navigate to="/screens" replace /> },
+      { path: "screens", element: <ScreenPlace /> },
+      { path: "candidates", element: <Candidates /> },
+      { path: "companies", lazy: async () => ({ Component: (await import("./features/companies/Directory")).Directory }) },
+      { path: "companies/:symbol", lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }) },
+      { path: "*", element: <Navigate to="/screens" replace /> },
+    ],
+  },
+]);
+
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <ThemeProvider theme={theme} defaultMode="light">
+        <CssBaseline enableColorScheme />
+        <QueryClientProvider client={queries}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,51 @@
+// Paper and ink. Teal is cheaper or stronger, clay dearer or weaker, brass marks what is yours, grey is history.
+export interface Colours {
+  ink: string;
+  second: string;
+  faint: string;
+  paper: string;
+  panel: string;
+  hairline: string;
+  teal: string;
+  clay: string;
+  brass: string;
+  brassWash: string;
+  tealWash: string;
+  history: string;
+  bar: string;
+  tray: string;
+}
+
+export const light: Colours = {
+  ink: "#1D2733",
+  second: "#55606B",
+  faint: "#6F7780",
+  paper: "#FBF8F2",
+  panel: "#FFFFFF",
+  hairline: "#DDD5C7",
+  teal: "#0E6573",
+  clay: "#A8502B",
+  brass: "#8A6114",
+  brassWash: "#F3E7CC",
+  tealWash: "#CFE2E4",
+  history: "#B9AF9E",
+  bar: "#8FA3A6",
+  tray: "#F2EDE2",
+};
+
+export const dark: Colours = {
+  ink: "#E8E3D8",
+  second: "#A9B0B6",
+  faint: "#939CA4",
+  paper: "#14191F",
+  panel: "#1B222A",
+  hairline: "#2E3842",
+  teal: "#63B5C1",
+  clay: "#DB906C",
+  brass: "#DDB566",
+  brassWash: "#3A3222",
+  tealWash: "#22424A",
+  history: "#5E6973",
+  bar: "#5F7F86",
+  tray: "#181E25",
+};
