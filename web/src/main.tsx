@@ -15,7 +15,9 @@ import { ScreenPlace } from "./features/screens/ScreenPlace";
 import { Loading } from "./components/States";
 import { theme } from "./theme/theme";
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 60_000 } } });
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 60_000 } },
+});
 
 // The company pages carry the charts, which are large: they load when first asked for.
 const router = createBrowserRouter([
@@ -27,8 +29,14 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="/screens" replace /> },
       { path: "screens", element: <ScreenPlace /> },
       { path: "candidates", element: <Candidates /> },
-      { path: "companies", lazy: async () => ({ Component: (await import("./features/companies/Directory")).Directory }) },
-      { path: "companies/:symbol", lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }) },
+      {
+        path: "companies",
+        lazy: async () => ({ Component: (await import("./features/companies/Directory")).Directory }),
+      },
+      {
+        path: "companies/:symbol",
+        lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }),
+      },
       { path: "*", element: <Navigate to="/screens" replace /> },
     ],
   },

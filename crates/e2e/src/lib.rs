@@ -1,1 +1,31 @@
-//! Placeholder.
+//! The built program and a headless Chromium, driven as a person would.
+
+mod browser;
+mod program;
+
+pub use browser::Browser;
+pub use program::Program;
+
+use std::future::Future;
+
+/// Runs a story against a fresh demo world; a console error fails it.
+///
+/// # Panics
+/// When the story does, or the browser's console had errors.
+pub fn story<F: Future<Output = ()>>(body: impl FnOnce(Browser, String) -> F) {
+    use futures_util::FutureExt;
+    use std::panic::{AssertUnwindSafe, resume_unwind};
+    let runtime = tokio::runtime::Runtime::new().expect("a runtime");
+    runtime.block_on(async {
+        let program = Program::demo().await;
+        let browser = Browser::open().await;
+        let told = AssertUnwindSafe(body(browser.clone(), program.address.clone())).catch_unwind().await;
+        let errors = if told.is_ok() { browser.console_errors().await } else { Vec::new() };
+        browser.close().await;
+        drop(program);
+        if let Err(panic) = told {
+            resume_unwind(panic);
+        }
+        assert!(errors.is_empty(), "console errors: {errors:#?}");
+    });
+}

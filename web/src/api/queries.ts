@@ -12,7 +12,11 @@ export const useGroups = (asOf?: string) =>
   useQuery({ queryKey: ["groups", asOf], queryFn: () => api.groups(asOf), ...steady });
 
 export const useSearch = (text: string, asOf?: string) =>
-  useQuery({ queryKey: ["search", text, asOf], queryFn: () => api.search(text, asOf), placeholderData: keepPreviousData });
+  useQuery({
+    queryKey: ["search", text, asOf],
+    queryFn: () => api.search(text, asOf),
+    placeholderData: keepPreviousData,
+  });
 
 export const useScreen = (screen: Screen) =>
   useQuery({ queryKey: ["screen", screen], queryFn: () => api.screen(screen), placeholderData: keepPreviousData });

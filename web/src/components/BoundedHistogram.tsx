@@ -31,19 +31,25 @@ export function BoundedHistogram({ histogram: now, criterion, unit, label, onBou
     return rounded(low + share * (high - low), high - low, unit);
   };
   const inside = (middle: number) =>
-    (typeof criterion.min !== "number" || middle >= criterion.min) && (typeof criterion.max !== "number" || middle <= criterion.max);
+    (typeof criterion.min !== "number" || middle >= criterion.min) &&
+    (typeof criterion.max !== "number" || middle <= criterion.max);
   const bounds = (["min", "max"] as const).flatMap((b) => {
     const v = criterion[b];
     return typeof v === "number" ? [{ bound: b, v }] : [];
   });
   return (
-    <svg ref={svg} width={WIDTH} height={HEIGHT} style={{ display: "block", overflow: "visible" }} aria-label={`Distribution of ${label}`}>
+    <svg
+      ref={svg}
+      width={WIDTH}
+      height={HEIGHT}
+      style={{ display: "block", overflow: "visible" }}
+      aria-label={`Distribution of ${label}`}
+    >
       {counts.map((n, i) => {
         const start = now.low + i * bin;
         const tall = n === 0 ? 0 : Math.max((Math.sqrt(n) / Math.sqrt(most)) * 25, 1.5);
         return (
           <rect
-            // biome-ignore lint/suspicious/noArrayIndexKey: bars are their places
             key={i}
             x={x(start)}
             width={Math.max(x(start + bin) - x(start) - 1, 0.5)}
@@ -55,7 +61,6 @@ export function BoundedHistogram({ histogram: now, criterion, unit, label, onBou
       })}
       <line x1={0} x2={WIDTH} y1={BASE + 0.5} y2={BASE + 0.5} stroke={tint("history")} />
       {bounds.map(({ bound, v }) => (
-        // biome-ignore lint/a11y/useSemanticElements: a slider on a picture
         <g
           key={bound}
           role="slider"

@@ -34,7 +34,13 @@ export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
     <Tooltip
       title={`${placeInWords(range, lowerIsBetter)}. Low ${show(range.low)}, median ${show(range.median)}, high ${show(range.high)}, today ${show(range.today)}.`}
     >
-      <svg width={width} height={18} role="img" aria-label={placeInWords(range, lowerIsBetter)} style={{ display: "block" }}>
+      <svg
+        width={width}
+        height={18}
+        role="img"
+        aria-label={placeInWords(range, lowerIsBetter)}
+        style={{ display: "block" }}
+      >
         <line x1={pad} x2={width - pad} y1={9} y2={9} stroke={tint("history")} strokeWidth={1} />
         <rect
           x={at(range.lower_quartile)}

@@ -9,7 +9,6 @@ export function Loading({ rows = 8 }: { rows?: number }) {
   return (
     <Box role="status" aria-label="Loading" sx={{ p: 2 }}>
       {Array.from({ length: rows }, (_, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: rows without identity
         <Skeleton key={i} height={30} sx={{ transform: "none", mb: 0.5 }} />
       ))}
     </Box>

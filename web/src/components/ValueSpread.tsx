@@ -28,7 +28,10 @@ function Flag({ x, top, size }: { x: number; top: number; size: number }) {
   return (
     <g fill={tint("brass")} stroke={tint("brass")}>
       <line x1={x} x2={x} y1={top} y2={top + size * 1.9} strokeWidth={1.5} />
-      <path d={`M${x} ${top} h${size} l${-size * 0.3} ${size * 0.4} l${size * 0.3} ${size * 0.4} h${-size} Z`} strokeWidth={0} />
+      <path
+        d={`M${x} ${top} h${size} l${-size * 0.3} ${size * 0.4} l${size * 0.3} ${size * 0.4} h${-size} Z`}
+        strokeWidth={0}
+      />
     </g>
   );
 }
@@ -60,23 +63,52 @@ export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Pro
       aria-label={words}
       style={{ display: "block", overflow: "visible" }}
     >
-      <rect x={notch} width={Math.max(x(s.value) - notch, 0)} y={base - (large ? 12 : 6)} height={large ? 12 : 6} fill={tint("tealWash")} />
-      <rect x={x(s.low)} width={Math.max(x(s.high) - x(s.low), 1)} y={base - (large ? 4 : 2)} height={large ? 4 : 2} fill={tint("hairline")} />
+      <rect
+        x={notch}
+        width={Math.max(x(s.value) - notch, 0)}
+        y={base - (large ? 12 : 6)}
+        height={large ? 12 : 6}
+        fill={tint("tealWash")}
+      />
+      <rect
+        x={x(s.low)}
+        width={Math.max(x(s.high) - x(s.low), 1)}
+        y={base - (large ? 4 : 2)}
+        height={large ? 4 : 2}
+        fill={tint("hairline")}
+      />
       <line x1={2} x2={width - 2} y1={base} y2={base} stroke={tint("hairline")} />
-      {s.kept.filter((v) => v >= low && v <= high).map((v, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: ticks without identity
-        <line key={i} x1={x(v)} x2={x(v)} y1={base - (large ? 12 : 5)} y2={base} stroke={tint("faint")} strokeWidth={1} opacity={0.75} />
-      ))}
-      {s.outliers.filter((v) => v >= low && v <= high).map((v, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: ticks without identity
-        <circle key={i} cx={x(v)} cy={base - 3} r={2} fill="none" stroke={tint("faint")} />
-      ))}
-      <line x1={x(s.value)} x2={x(s.value)} y1={base - (large ? 26 : 13)} y2={base + 3} stroke={tint("ink")} strokeWidth={large ? 2.5 : 2} />
+      {s.kept
+        .filter((v) => v >= low && v <= high)
+        .map((v, i) => (
+          <line
+            key={i}
+            x1={x(v)}
+            x2={x(v)}
+            y1={base - (large ? 12 : 5)}
+            y2={base}
+            stroke={tint("faint")}
+            strokeWidth={1}
+            opacity={0.75}
+          />
+        ))}
+      {s.outliers
+        .filter((v) => v >= low && v <= high)
+        .map((v, i) => (
+          <circle key={i} cx={x(v)} cy={base - 3} r={2} fill="none" stroke={tint("faint")} />
+        ))}
+      <line
+        x1={x(s.value)}
+        x2={x(s.value)}
+        y1={base - (large ? 26 : 13)}
+        y2={base + 3}
+        stroke={tint("ink")}
+        strokeWidth={large ? 2.5 : 2}
+      />
       <path d={`M${notch} ${base + 1} l${size} ${size * 1.1} h${-2 * size} Z`} fill={tint("teal")} />
       <Flag x={x(s.price)} top={base - (large ? 22 : 15)} size={large ? 11 : 7} />
       {large && <Labels s={s} x={x} width={width} />}
       {onBuyBelow && (
-        // biome-ignore lint/a11y/useSemanticElements: a slider on a picture
         <rect
           x={notch - 12}
           y={base - 2}

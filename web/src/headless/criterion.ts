@@ -13,7 +13,12 @@ function parts(formula: string): { name: string; args: string } | null {
   return found?.[1] ? { name: found[1], args: found[2] ?? "" } : null;
 }
 
-const OWN: Record<string, string> = { own_rank: "Place of", own_median: "Median of", own_low: "Low of", own_high: "High of" };
+const OWN: Record<string, string> = {
+  own_rank: "Place of",
+  own_median: "Median of",
+  own_low: "Low of",
+  own_high: "High of",
+};
 
 /** A formula in words where it is a measure, else as written. */
 export function inWords(formula: string, measures: Measure[]): string {
@@ -23,19 +28,27 @@ export function inWords(formula: string, measures: Measure[]): string {
   if (own) {
     const comma = call.args.lastIndexOf(",");
     const inner = inWords(call.args.slice(0, comma), measures);
-    return `${inner} in its own ${call.args.slice(comma + 1).trim().replace("y", " years")}`;
+    return `${inner} in its own ${call.args
+      .slice(comma + 1)
+      .trim()
+      .replace("y", " years")}`;
   }
   const measure = measures.find((m) => m.id === call.name);
   if (!measure) return formula;
   if (!call.args) return measure.label;
   const kind = measure.params[0]?.name;
-  const word = kind === "n" && measure.unit !== "per_share" && measure.family === "growth" ? `${call.args} years` : call.args;
+  const word =
+    kind === "n" && measure.unit !== "per_share" && measure.family === "growth" ? `${call.args} years` : call.args;
   const unit = kind === "months" ? `${call.args} months` : kind === "quarters" ? `${call.args} quarters` : word;
   return `${measure.label}, ${unit}`;
 }
 
 /** The criterion as a sentence in two parts: what, and how much. */
-export function sentence(c: Criterion, measures: Measure[], unit: Unit | null | undefined): { what: string; bound: string } {
+export function sentence(
+  c: Criterion,
+  measures: Measure[],
+  unit: Unit | null | undefined,
+): { what: string; bound: string } {
   const what = inWords(c.formula, measures);
   const show = (x: number) => inUnit(x, unit);
   const range = (): string => {

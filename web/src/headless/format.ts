@@ -64,7 +64,12 @@ export function figureText(figure: Figure, unit: Unit | null | undefined, bare =
 export const numberOf = (figure: Figure | undefined): number | null =>
   typeof figure?.value === "number" ? figure.value : null;
 
-const dayFormat = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+const dayFormat = new Intl.DateTimeFormat("en-GB", {
+  day: "numeric",
+  month: "short",
+  year: "numeric",
+  timeZone: "UTC",
+});
 
 /** 2026-06-30 as 30 Jun 2026. */
 export const day = (iso: string): string => dayFormat.format(new Date(`${iso}T00:00:00Z`));

@@ -1,0 +1,196 @@
+//! A headless Chromium through ChromeDriver.
+
+use fantoccini::{
+    Client, ClientBuilder, Locator,
+    actions::{InputSource, MouseActions, PointerAction},
+    elements::Element,
+    wd::{Capabilities, WebDriverCompatibleCommand},
+};
+use hyper_util::client::legacy::connect::HttpConnector;
+use serde_json::{Value, json};
+use std::{future::Future, path::Path, process::Stdio, sync::Arc, time::Duration};
+use tempfile::TempDir;
+use tokio::{
+    io::{AsyncBufReadExt, BufReader},
+    process::{Child, Command},
+};
+
+const PATIENCE: Duration = Duration::from_secs(30);
+const BETWEEN_LOOKS: Duration = Duration::from_millis(40);
+const SELECT_ALL: &str = "\u{E009}a\u{E000}";
+
+const FLAGS: [&str; 14] = [
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run",
+    "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--force-device-scale-factor=1", "--hide-scrollbars", "--force-color-profile=srgb", "--lang=en-GB",
+];
+
+/// A browser window of 1280 × 800.
+#[derive(Clone, Debug)]
+pub struct Browser {
+    client: Client,
+    _driver: Arc<(Child, TempDir)>,
+}
+
+/// A driver command that the client library does not have.
+#[derive(Debug)]
+struct Raw(http::Method, &'static str, Value);
+
+impl WebDriverCompatibleCommand for Raw {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/{}", session.unwrap_or_default(), self.1))
+    }
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        (self.0.clone(), Some(self.2.to_string()))
+    }
+}
+
+impl Browser {
+    /// Starts driver and browser.
+    ///
+    /// # Panics
+    /// When Chromium or ChromeDriver is not installed.
+    pub async fn open() -> Browser {
+        let folder = tempfile::tempdir().expect("a folder");
+        let mut driver = Command::new("chromedriver")
+            .arg("--port=0")
+            .stdin(Stdio::null())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .kill_on_drop(true)
+            .spawn()
+            .expect("chromedriver is installed");
+        let mut lines = BufReader::new(driver.stdout.take().expect("its output")).lines();
+        let port = loop {
+            let line = lines.next_line().await.expect("output").expect("chromedriver says its port");
+            if let Some((_, port)) = line.split_once("started successfully on port ") {
+                break port.trim_end_matches('.').to_owned();
+            }
+        };
+        tokio::spawn(async move { while let Ok(Some(_)) = lines.next_line().await {} });
+        let profile = format!("--user-data-dir={}", folder.path().display());
+        let flags: Vec<&str> = FLAGS.into_iter().chain([profile.as_str()]).collect();
+        let mut wishes = Capabilities::new();
+        wishes.insert("goog:chromeOptions".to_owned(), json!({"args": flags}));
+        wishes.insert("goog:loggingPrefs".to_owned(), json!({"browser": "ALL"}));
+        let client = ClientBuilder::new(HttpConnector::new())
+            .capabilities(wishes)
+            .connect(&format!("http://127.0.0.1:{port}"))
+            .await
+            .expect("a browser");
+        let browser = Browser { client, _driver: Arc::new((driver, folder)) };
+        browser.size(1280, 800).await;
+        browser
+    }
+
+    /// Sets the window's inner size.
+    pub async fn size(&self, width: u32, height: u32) {
+        let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Emulation.setDeviceMetricsOverride", "params": metrics}))).await;
+    }
+
+    async fn raw(&self, command: Raw) -> Value {
+        self.client.issue_cmd(command).await.expect("the driver answers")
+    }
+
+    /// Opens an address.
+    pub async fn goto(&self, address: &str) {
+        self.client.goto(address).await.expect("the page opens");
+    }
+
+    /// The errors in the browser's console since the last look.
+    pub async fn console_errors(&self) -> Vec<String> {
+        let log = self.raw(Raw(http::Method::POST, "se/log", json!({"type": "browser"}))).await;
+        let entries = log.as_array().cloned().unwrap_or_default();
+        entries.iter().filter(|e| e["level"] == "SEVERE").map(|e| e["message"].to_string()).collect()
+    }
+
+    /// Waits until `look` finds something.
+    pub async fn until<T, F: Future<Output = Option<T>>>(&self, what: &str, look: impl Fn() -> F) -> T {
+        let end = tokio::time::Instant::now() + PATIENCE;
+        loop {
+            if let Some(found) = look().await {
+                return found;
+            }
+            assert!(tokio::time::Instant::now() < end, "waited in vain for {what}");
+            tokio::time::sleep(BETWEEN_LOOKS).await;
+        }
+    }
+
+    /// The first element of a CSS selector, once it is there.
+    pub async fn find(&self, css: &str) -> Element {
+        self.client.wait().at_most(PATIENCE).every(BETWEEN_LOOKS).for_element(Locator::Css(css)).await.unwrap_or_else(|e| panic!("no {css}: {e}"))
+    }
+
+    /// All elements of a CSS selector now.
+    pub async fn all(&self, css: &str) -> Vec<Element> {
+        self.client.find_all(Locator::Css(css)).await.unwrap_or_default()
+    }
+
+    /// The first element whose text is exactly this, once it is there.
+    pub async fn with_text(&self, css: &str, text: &str) -> Element {
+        self.until(&format!("{css} \"{text}\""), async || {
+            for e in self.all(css).await {
+                if e.text().await.is_ok_and(|t| t.trim() == text) {
+                    return Some(e);
+                }
+            }
+            None
+        })
+        .await
+    }
+
+    /// The text of the first element of a CSS selector.
+    pub async fn text(&self, css: &str) -> String {
+        self.until(css, async || self.client.find(Locator::Css(css)).await.ok()?.text().await.ok()).await
+    }
+
+    /// Waits until the text of an element is as wanted.
+    pub async fn text_until(&self, css: &str, wanted: impl Fn(&str) -> bool) -> String {
+        self.until(&format!("the text of {css}"), async || {
+            let text = self.client.find(Locator::Css(css)).await.ok()?.text().await.ok()?;
+            wanted(&text).then_some(text)
+        })
+        .await
+    }
+
+    /// Replaces what stands in a field.
+    pub async fn retype(&self, field: &Element, text: &str) {
+        field.click().await.expect("the field takes a click");
+        field.send_keys(&format!("{SELECT_ALL}{text}")).await.expect("the field takes text");
+    }
+
+    /// Presses keys wherever the focus is.
+    pub async fn press(&self, keys: &str) {
+        self.client.active_element().await.expect("a focus").send_keys(keys).await.expect("keys are taken");
+    }
+
+    /// Drags an element sideways by so many pixels.
+    pub async fn drag(&self, element: &Element, by: f64) {
+        let step = |x: f64| PointerAction::MoveBy { duration: Some(Duration::from_millis(60)), x, y: 0.0 };
+        let actions = MouseActions::new("mouse".to_owned())
+            .then(PointerAction::MoveToElement { element: element.clone(), duration: None, x: 0.0, y: 0.0 })
+            .then(PointerAction::Down { button: fantoccini::actions::MOUSE_BUTTON_LEFT })
+            .then(step(by / 2.0))
+            .then(step(by / 2.0))
+            .then(PointerAction::Up { button: fantoccini::actions::MOUSE_BUTTON_LEFT });
+        self.client.perform_actions(actions).await.expect("the drag works");
+        self.client.release_actions().await.expect("the drag ends");
+    }
+
+    /// The number that an expression has in the page.
+    pub async fn measure(&self, script: &str) -> f64 {
+        self.client.execute(&format!("return {script}"), vec![]).await.ok().and_then(|v| v.as_f64()).unwrap_or(f64::NAN)
+    }
+
+    /// Saves a picture of the window.
+    pub async fn picture(&self, path: &Path) {
+        let png = self.client.screenshot().await.expect("a picture");
+        std::fs::write(path, png).expect("the picture is saved");
+    }
+
+    /// Ends the browser.
+    pub async fn close(self) {
+        self.client.close().await.ok();
+    }
+}

@@ -1,0 +1,47 @@
+//! The built program with the demo world in a folder of its own.
+
+use std::{path::PathBuf, process::Stdio};
+use tempfile::TempDir;
+use tokio::{
+    io::{AsyncBufReadExt, BufReader},
+    process::{Child, Command},
+};
+
+/// A running `artemon demo`; stopped when dropped.
+#[derive(Debug)]
+pub struct Program {
+    /// Where it answers.
+    pub address: String,
+    _child: Child,
+    _folder: TempDir,
+}
+
+impl Program {
+    /// Starts the program on a free port.
+    ///
+    /// # Panics
+    /// When it does not start.
+    pub async fn demo() -> Program {
+        let folder = tempfile::tempdir().expect("a folder");
+        let mut child = Command::new(binary())
+            .args(["demo", "--listen", "127.0.0.1:0", "--data"])
+            .arg(folder.path())
+            .stdin(Stdio::null())
+            .stdout(Stdio::piped())
+            .kill_on_drop(true)
+            .spawn()
+            .expect("the program starts; build it first");
+        let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines();
+        let address = lines.next_line().await.expect("output").expect("the address as the first line");
+        Program { address, _child: child, _folder: folder }
+    }
+}
+
+/// The program beside the tests of the same profile.
+fn binary() -> PathBuf {
+    if let Some(path) = std::env::var_os("ARTEMON_BINARY") {
+        return path.into();
+    }
+    let test = std::env::current_exe().expect("the test's own path");
+    test.ancestors().nth(2).expect("the profile's folder").join("artemon")
+}

@@ -1,0 +1,33 @@
+//! Refreshes the pictures in `docs/screenshots`: `make pictures`.
+
+use artemon_e2e::{Browser, story};
+use std::path::{Path, PathBuf};
+
+fn folder() -> PathBuf {
+    std::env::var_os("PICTURES").map_or_else(|| Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots"), PathBuf::from)
+}
+
+async fn take(browser: &Browser, address: &str, path: &str, ready: &str, name: &str) {
+    browser.goto(&format!("{address}{path}")).await;
+    browser.find(ready).await;
+    // Fonts are part of the picture.
+    browser.until("the fonts", async || (browser.measure("document.fonts.status === 'loaded' ? 1 : 0").await > 0.5).then_some(())).await;
+    browser.picture(&folder().join(name)).await;
+}
+
+#[test]
+#[ignore = "writes pictures; run by `make pictures`"]
+fn refresh() {
+    story(async |browser, address| {
+        take(&browser, &address, "/screens", "[data-testid=survivor]", "screens.png").await;
+        take(&browser, &address, "/candidates", "[data-testid=candidate]", "candidates.png").await;
+        let first = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
+        take(&browser, &address, &first, "aside svg", "company.png").await;
+        browser.find("#q-worth svg").await;
+        browser.with_text("nav[aria-label=Questions] button", "What is it worth?").await.click().await.unwrap();
+        browser.picture(&folder().join("company-worth.png")).await;
+        take(&browser, &address, "/companies", "table", "companies.png").await;
+        browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();
+        take(&browser, &address, "/screens", "[data-testid=survivor]", "screens-dark.png").await;
+    });
+}

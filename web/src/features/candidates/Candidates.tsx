@@ -1,0 +1,130 @@
+// Candidates: choose whom, move the margin, read the ranked list with the price that would do.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Slider from "@mui/material/Slider";
+import Typography from "@mui/material/Typography";
+import { useEffect, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useAbout, useRank, useReadyScreens } from "../../api/queries";
+import { Failed, Loading } from "../../components/States";
+import { useAsOf } from "../../headless/asOf";
+import { fromAddress, readDraft } from "../../headless/screenState";
+import { day, percent } from "../../headless/format";
+import { SERIF, tint } from "../../theme/theme";
+import { Ranked } from "./Ranked";
+import { Whom } from "./Whom";
+
+const LARGEST_MARGIN = 0.6;
+
+export function Candidates() {
+  const [params, setParams] = useSearchParams();
+  const [asOf] = useAsOf();
+  const about = useAbout();
+  const ready = useReadyScreens();
+  const whom = params.get("whom") ?? "all";
+  const margin = Number(params.get("margin") ?? about.data?.margin ?? 0.25);
+  const request = useMemo<Schemas["RankRequest"]>(() => {
+    const shared = { margin, as_of: asOf ?? null, rows: 300 };
+    if (whom === "pasted")
+      return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
+    if (whom === "screen")
+      return { ...shared, screen: { ...(fromAddress(params.get("screen")) ?? readDraft() ?? {}), as_of: null } };
+    const shipped = ready.data?.find((r) => r.id === whom);
+    return shipped ? { ...shared, screen: shipped.screen } : shared;
+  }, [whom, margin, asOf, params, ready.data]);
+  const answer = useRank(request);
+  const set = (to: Record<string, string | null>) =>
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        for (const [k, v] of Object.entries(to)) v === null ? next.delete(k) : next.set(k, v);
+        return next;
+      },
+      { replace: true },
+    );
+  const setMargin = (m: number) => set({ margin: String(Math.round(m * 1000) / 1000) });
+  useEffect(() => {
+    document.title = "Candidates – Artemon";
+  }, []);
+  return (
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", px: 2.5, py: 1.5 }}>
+      <Box
+        sx={{
+          display: "flex",
+          gap: 5,
+          alignItems: "flex-start",
+          pb: 1.5,
+          borderBottom: `1px solid ${tint("hairline")}`,
+        }}
+      >
+        <Box sx={{ minWidth: 300 }}>
+          <Typography variant="h1">Candidates</Typography>
+          <Whom whom={whom} symbols={params.get("symbols") ?? ""} choose={set} />
+        </Box>
+        <Box sx={{ width: 320, pt: 0.5 }}>
+          <Box sx={{ display: "flex", justifyContent: "space-between" }}>
+            <Typography variant="body2" id="margin-label">
+              Margin of safety asked
+            </Typography>
+            <Typography variant="body2" sx={{ fontWeight: 600 }} data-testid="margin">
+              {percent(margin)}
+            </Typography>
+          </Box>
+          <Slider
+            value={margin}
+            min={0}
+            max={LARGEST_MARGIN}
+            step={0.01}
+            onChange={(_, v) => setMargin(v as number)}
+            aria-labelledby="margin-label"
+            getAriaValueText={percent}
+          />
+        </Box>
+        <Box sx={{ flex: 1 }} />
+        <Typography variant="body2" sx={{ color: tint("second"), pt: 0.5, textAlign: "right" }}>
+          {answer.data && (
+            <>
+              as of {day(answer.data.as_of)}
+              <br />
+              {answer.data.assumptions} assumptions
+            </>
+          )}
+        </Typography>
+      </Box>
+      {answer.error ? (
+        <Box>
+          <Failed error={answer.error} retry={() => answer.refetch()} />
+          {whom !== "all" && (
+            <Button onClick={() => set({ whom: null, symbols: null })}>Rank all listed companies</Button>
+          )}
+        </Box>
+      ) : answer.data ? (
+        <>
+          <Counts answer={answer.data} />
+          <Ranked rows={answer.data.rows} total={answer.data.ranked} />
+        </>
+      ) : (
+        <Loading rows={12} />
+      )}
+    </Box>
+  );
+}
+
+function Counts({ answer }: { answer: Schemas["RankAnswer"] }) {
+  const parts: [number, string, string][] = [
+    [answer.in_range, "in range", tint("teal")],
+    [answer.close, "close", tint("brass")],
+    [answer.wait, "wait for a lower price", tint("second")],
+    [answer.cannot_value, "cannot be valued", tint("faint")],
+  ];
+  return (
+    <Box sx={{ display: "flex", gap: 3, alignItems: "baseline", py: 1 }} aria-live="polite">
+      {parts.map(([n, words, colour]) => (
+        <Typography key={words} sx={{ color: colour }} data-testid={`count-${words.split(" ")[0]}`}>
+          <span style={{ fontFamily: SERIF, fontSize: 22, fontWeight: 600 }}>{n}</span> {words}
+        </Typography>
+      ))}
+    </Box>
+  );
+}

@@ -1,0 +1,96 @@
+// Whom to rank: everyone, the survivors of a screen, or pasted symbols.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { useReadyScreens } from "../../api/queries";
+import { readDraft } from "../../headless/screenState";
+import { tint } from "../../theme/theme";
+
+interface Props {
+  whom: string;
+  symbols: string;
+  choose: (to: Record<string, string | null>) => void;
+}
+
+export function Whom({ whom, symbols, choose }: Props) {
+  const ready = useReadyScreens();
+  const [pasting, setPasting] = useState(false);
+  const draft = readDraft();
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", gap: 0.75 }}>
+      <Typography variant="body2" sx={{ color: tint("second") }}>
+        among
+      </Typography>
+      <Select
+        variant="standard"
+        disableUnderline
+        value={whom}
+        inputProps={{ "aria-label": "Among whom" }}
+        sx={{ fontSize: 13, fontWeight: 600, color: tint("teal") }}
+        onChange={(e) =>
+          e.target.value === "pasted" ? setPasting(true) : choose({ whom: e.target.value, symbols: null })
+        }
+      >
+        <MenuItem value="all">all listed companies, without funds</MenuItem>
+        {draft && <MenuItem value="screen">the screen being edited: {draft.name}</MenuItem>}
+        {ready.data?.map((r) => (
+          <MenuItem key={r.id} value={r.id}>
+            {r.screen.name}
+          </MenuItem>
+        ))}
+        <MenuItem value="pasted">pasted symbols or ISINs…</MenuItem>
+      </Select>
+      {whom === "pasted" && (
+        <Button onClick={() => setPasting(true)} sx={{ py: 0 }}>
+          Change
+        </Button>
+      )}
+      {pasting && (
+        <Paste symbols={symbols} close={() => setPasting(false)} take={(s) => choose({ whom: "pasted", symbols: s })} />
+      )}
+    </Box>
+  );
+}
+
+function Paste({ symbols, close, take }: { symbols: string; close: () => void; take: (symbols: string) => void }) {
+  const [text, setText] = useState(symbols.replaceAll(",", "\n"));
+  const found = text.split(/[\s,;]+/).filter(Boolean);
+  return (
+    <Dialog open onClose={close} fullWidth maxWidth="xs">
+      <DialogTitle>Rank these companies</DialogTitle>
+      <DialogContent>
+        <TextField
+          multiline
+          minRows={6}
+          fullWidth
+          autoFocus
+          margin="dense"
+          label="Symbols or ISINs, one a line or separated by commas"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={close}>Cancel</Button>
+        <Button
+          variant="contained"
+          disabled={found.length === 0}
+          onClick={() => {
+            take(found.join(","));
+            close();
+          }}
+        >
+          Rank {found.length || ""}
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

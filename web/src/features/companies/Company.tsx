@@ -1,0 +1,183 @@
+// The company page: the questions with their marks, the evidence, and beside it price, value and what follows.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
+import Typography from "@mui/material/Typography";
+import { type ReactNode, useEffect, useRef } from "react";
+import { Link as RouterLink, useNavigate, useParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useCompany } from "../../api/queries";
+import { Failed, Loading } from "../../components/States";
+import { useAddress, useAsOf } from "../../headless/asOf";
+import { plain } from "../../headless/format";
+import { useKeys } from "../../headless/keys";
+import { useMarks } from "../../headless/marks";
+import { SERIF, tint } from "../../theme/theme";
+import { EarningsChart } from "./EarningsChart";
+import { InsiderTrades } from "./InsiderTrades";
+import { MarkShape } from "./MarkShape";
+import { PriceValueChart } from "./PriceValueChart";
+import { Ranges } from "./Ranges";
+import { Summary } from "./Summary";
+import { ValueGrid } from "./ValueGrid";
+import { YearTable } from "./YearTable";
+
+type Page = Schemas["CompanyPage"];
+
+export function Company() {
+  const { symbol = "" } = useParams();
+  const [asOf] = useAsOf();
+  const page = useCompany(symbol, asOf);
+  useEffect(() => {
+    document.title = `${page.data?.company.name ?? symbol} – Artemon`;
+  }, [page.data, symbol]);
+  if (page.error) return <Failed error={page.error} retry={() => page.refetch()} />;
+  if (!page.data) return <Loading rows={14} />;
+  return <Dossier key={page.data.company.symbol} page={page.data} />;
+}
+
+function Dossier({ page }: { page: Page }) {
+  const centre = useRef<HTMLDivElement>(null);
+  const go = (id: string) => centre.current?.querySelector(`#q-${id}`)?.scrollIntoView({ block: "start" });
+  return (
+    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "220px minmax(0, 1fr) 288px" }}>
+      <Box
+        component="nav"
+        aria-label="Questions"
+        sx={{ borderRight: `1px solid ${tint("hairline")}`, p: 1.25, overflowY: "auto" }}
+      >
+        <Steps symbol={page.company.symbol} name={page.company.name} />
+        {page.answers.map((a) => (
+          <Link
+            key={a.id}
+            component="button"
+            underline="none"
+            onClick={() => go(a.id)}
+            sx={{
+              display: "flex",
+              gap: 1,
+              width: "100%",
+              textAlign: "left",
+              py: 0.75,
+              px: 0.75,
+              color: tint("ink"),
+              fontSize: 13,
+              lineHeight: 1.35,
+              borderRadius: 1,
+              "&:hover": { bgcolor: tint("tray") },
+            }}
+          >
+            <MarkShape mark={a.mark} />
+            {a.question}
+          </Link>
+        ))}
+      </Box>
+      <Box ref={centre} sx={{ overflowY: "auto", px: 3.5, py: 2 }}>
+        <Heading page={page} />
+        <Evidence page={page} />
+      </Box>
+      <Summary page={page} />
+    </Box>
+  );
+}
+
+/** Where one is in the set one steps through; j and k move, x marks. */
+function Steps({ symbol, name }: { symbol: string; name: string }) {
+  const { walk, toggle } = useMarks();
+  const navigate = useNavigate();
+  const address = useAddress();
+  const at = walk.indexOf(symbol);
+  const go = (by: number) => {
+    const next = walk[at + by];
+    if (at >= 0 && next) navigate(address(`/companies/${next}`));
+  };
+  useKeys({ j: () => go(1), k: () => go(-1), x: () => toggle({ symbol, name }) });
+  if (at < 0 || walk.length < 2) return null;
+  return (
+    <Box sx={{ display: "flex", alignItems: "center", mb: 0.5, pl: 0.75 }}>
+      <Typography variant="body2" sx={{ color: tint("second"), flex: 1 }}>
+        {at + 1} of {walk.length}
+      </Typography>
+      <Button sx={{ minWidth: 28, p: 0 }} disabled={at === 0} onClick={() => go(-1)} aria-label="Previous company (k)">
+        k
+      </Button>
+      <Button
+        sx={{ minWidth: 28, p: 0 }}
+        disabled={at === walk.length - 1}
+        onClick={() => go(1)}
+        aria-label="Next company (j)"
+      >
+        j
+      </Button>
+    </Box>
+  );
+}
+
+function Heading({ page }: { page: Page }) {
+  const { company: c } = page;
+  const facts = [
+    page.employees ? `${plain(page.employees, 0)} people` : "",
+    page.founded ? `founded ${page.founded}` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+  return (
+    <Box sx={{ pb: 1.5 }}>
+      <Typography variant="h1" component="h1">
+        {c.name}{" "}
+        <Typography component="span" variant="body2" sx={{ color: tint("second"), ml: 0.5 }}>
+          {[c.symbol, page.exchange, c.sector, page.industry.toLowerCase(), c.kind === "operating" ? "" : c.kind]
+            .filter(Boolean)
+            .join(" · ")}
+        </Typography>
+      </Typography>
+      <Typography sx={{ fontFamily: SERIF, fontSize: 15, color: tint("second") }}>
+        {page.description} {facts && `${facts[0]?.toUpperCase()}${facts.slice(1)}.`}
+      </Typography>
+      {!c.listed && (
+        <Typography variant="body2" sx={{ color: tint("clay"), mt: 0.5 }}>
+          Not listed or not traded on this date.
+        </Typography>
+      )}
+    </Box>
+  );
+}
+
+function Evidence({ page }: { page: Page }) {
+  const evidence: Record<string, ReactNode> = {
+    earnings: (
+      <>
+        <EarningsChart years={page.years} />
+        <YearTable page={page} />
+      </>
+    ),
+    multiple: <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />,
+    margin: <Ranges page={page} measures={["operating_margin"]} />,
+    owners: <InsiderTrades page={page} />,
+    worth: (
+      <>
+        <PriceValueChart months={page.months} />
+        <ValueGrid value={page.value} />
+      </>
+    ),
+  };
+  return page.answers.map((a) => (
+    <Box key={a.id} id={`q-${a.id}`} component="section" sx={{ py: 1.5, borderTop: `1px solid ${tint("hairline")}` }}>
+      <Typography variant="h2">{a.question}</Typography>
+      <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", mb: 1 }}>
+        <MarkShape mark={a.mark} />
+        <Typography sx={{ fontFamily: SERIF, fontSize: 16 }}>{a.sentence}</Typography>
+      </Box>
+      {evidence[a.id]}
+    </Box>
+  ));
+}
+
+export function CompanyLink({ symbol, children }: { symbol: string; children: ReactNode }) {
+  const address = useAddress();
+  return (
+    <Link component={RouterLink} to={address(`/companies/${symbol}`)} sx={{ color: "inherit", fontWeight: 600 }}>
+      {children}
+    </Link>
+  );
+}

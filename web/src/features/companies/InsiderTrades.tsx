@@ -1,0 +1,48 @@
+// What insiders did with their own money; grants and planned trades in grey, for they are no conviction.
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { FigureCell } from "../../components/FigureCell";
+import { day, percent, plain, price } from "../../headless/format";
+import { tint } from "../../theme/theme";
+import { Table } from "./Table";
+
+export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
+  if (page.trades.length === 0) {
+    return (
+      <Typography variant="body2" sx={{ color: tint("second") }}>
+        The dataset has no insider trades of this company.
+      </Typography>
+    );
+  }
+  return (
+    <Table
+      label="Insider trades"
+      maxHeight={250}
+      left={[0, 1, 2, 3]}
+      head={["Traded", "Who", "Role", "What", "Shares", "Price", `Amount, ${page.base}`, "Of holding", "Filed"]}
+      rows={page.trades.map((t, i) => ({
+        key: `${i}-${t.traded_on}-${t.insider}`,
+        quiet: !t.counts,
+        cells: [
+          day(t.traded_on),
+          t.insider,
+          t.role,
+          <span
+            key="what"
+            style={{
+              fontWeight: t.counts ? 600 : 400,
+              color: !t.counts ? undefined : t.what === "bought" ? tint("teal") : tint("clay"),
+            }}
+          >
+            {t.what}
+          </span>,
+          plain(t.shares, 0),
+          t.price > 0 ? price(t.price) : "–",
+          <FigureCell key="amount" figure={t.amount} unit="money" />,
+          t.of_holding === null || t.of_holding === undefined ? "new" : percent(t.of_holding),
+          day(t.filed_on),
+        ],
+      }))}
+    />
+  );
+}

@@ -1,0 +1,60 @@
+// Price and the value of each month from what was known then: they part and meet again. Log scale.
+import { useCallback } from "react";
+import type { Schemas } from "../../api/client";
+import { Chart, type ChartOption, tooltip } from "../../charts/Chart";
+import { price as money } from "../../headless/format";
+import type { Colours } from "../../theme/colours";
+
+export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] }) {
+  const option = useCallback(
+    (c: Colours): ChartOption => {
+      const all = months.flatMap((m) => (m.value ? [m.price, m.value] : [m.price]));
+      return {
+        grid: { left: 44, right: 64, top: 10, bottom: 24 },
+        tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
+        xAxis: {
+          type: "time",
+          axisLine: { lineStyle: { color: c.history } },
+          axisLabel: { color: c.second, hideOverlap: true },
+          splitLine: { show: false },
+        },
+        yAxis: {
+          type: "log",
+          min: Math.min(...all) * 0.9,
+          max: Math.max(...all) * 1.1,
+          axisLabel: {
+            color: c.second,
+            formatter: (v: number) => money(v).replace(/\.00$/, ""),
+            showMinLabel: false,
+            showMaxLabel: false,
+          },
+          splitLine: { lineStyle: { color: c.hairline, width: 0.6 } },
+        },
+        series: [
+          {
+            type: "line",
+            name: "Value",
+            step: "end",
+            showSymbol: false,
+            connectNulls: false,
+            lineStyle: { color: c.teal, width: 2 },
+            itemStyle: { color: c.teal },
+            endLabel: { show: true, formatter: "value", color: c.teal },
+            data: months.map((m) => [m.date, m.value ?? null]),
+          },
+          {
+            type: "line",
+            name: "Price",
+            showSymbol: false,
+            lineStyle: { color: c.ink, width: 1.3 },
+            itemStyle: { color: c.ink },
+            endLabel: { show: true, formatter: "price", color: c.ink },
+            data: months.map((m) => [m.date, m.price]),
+          },
+        ],
+      };
+    },
+    [months],
+  );
+  return <Chart label="Price and value by month" height={220} option={option} />;
+}

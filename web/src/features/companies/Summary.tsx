@@ -1,0 +1,125 @@
+// Beside the page: the price, the spread of value with its movable notch, what follows, key figures.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { FigureCell } from "../../components/FigureCell";
+import { ValueSpread } from "../../components/ValueSpread";
+import { day, numberOf, percent, price } from "../../headless/format";
+import { useMarks } from "../../headless/marks";
+import { SERIF, tint } from "../../theme/theme";
+import { STANDINGS } from "../candidates/Ranked";
+
+type Page = Schemas["CompanyPage"];
+
+export function Summary({ page }: { page: Page }) {
+  const { marked, toggle } = useMarks();
+  const { company } = page;
+  const isMarked = marked.some((m) => m.symbol === company.symbol);
+  const change = page.figures.find((f) => f.formula === "change(1d)");
+  const low = numberOf(page.figures.find((f) => f.formula === "from_low_52w")?.figure);
+  const today = numberOf(change?.figure);
+  return (
+    <Box
+      component="aside"
+      aria-label="Summary"
+      sx={{ borderLeft: `1px solid ${tint("hairline")}`, p: 2, overflowY: "auto" }}
+    >
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
+        <Typography sx={{ fontFamily: SERIF, fontSize: 28, fontWeight: 600, lineHeight: 1.1 }}>
+          <FigureCell figure={page.value.price} unit="per_share" />
+        </Typography>
+        <Typography sx={{ color: tint("second") }}>{page.currency}</Typography>
+        <Box sx={{ flex: 1 }} />
+        {today !== null && (
+          <Typography variant="body2" sx={{ color: today < 0 ? tint("clay") : tint("teal") }}>
+            {today > 0 && "+"}
+            {percent(today)}
+          </Typography>
+        )}
+      </Box>
+      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+        {page.price_date && day(page.price_date)}
+        {low !== null && ` · ${percent(low)} above its 52-week low`}
+      </Typography>
+      <Worth page={page} />
+      <Box component="dl" sx={{ m: 0, mt: 1.5 }}>
+        {page.figures
+          .filter((f) => !["price", "change(1d)", "from_low_52w"].includes(f.formula))
+          .map((f) => (
+            <Tooltip key={f.formula} title={`${f.meaning} ${f.formula}`} placement="left">
+              <Box
+                sx={{
+                  display: "flex",
+                  justifyContent: "space-between",
+                  gap: 1,
+                  py: 0.4,
+                  borderBottom: `1px solid ${tint("hairline")}`,
+                  fontSize: 13,
+                }}
+              >
+                <Box component="dt" sx={{ color: tint("second") }}>
+                  {f.label}
+                </Box>
+                <Box component="dd" sx={{ m: 0, fontWeight: 500, whiteSpace: "nowrap" }}>
+                  <FigureCell figure={f.figure} unit={f.unit} />
+                  {f.unit === "money" && <span style={{ color: tint("faint"), fontWeight: 400 }}> {page.base}</span>}
+                </Box>
+              </Box>
+            </Tooltip>
+          ))}
+      </Box>
+      <Button
+        fullWidth
+        variant={isMarked ? "outlined" : "contained"}
+        color="secondary"
+        sx={{ mt: 2 }}
+        onClick={() => toggle({ symbol: company.symbol, name: company.name })}
+      >
+        {isMarked ? "Marked · take off" : "Mark"}
+      </Button>
+    </Box>
+  );
+}
+
+/** The spread; dragging its notch asks for another margin, here only. */
+function Worth({ page: { value: v } }: { page: Page }) {
+  const [margin, setMargin] = useState(v.margin);
+  const value = numberOf(v.intrinsic_value);
+  const now = numberOf(v.price);
+  if (!v.spread || value === null || now === null) {
+    return (
+      <Box sx={{ p: 1.25, border: `1px solid ${tint("hairline")}`, borderRadius: 1 }}>
+        <Typography variant="body2">No value: {v.intrinsic_value.reason}.</Typography>
+      </Box>
+    );
+  }
+  const limit = value * (1 - margin);
+  const standing: Schemas["Standing"] = now <= limit ? "in_range" : now <= limit * 1.1 ? "close" : "wait";
+  const [words, colour] = STANDINGS[standing];
+  const gap = 1 - now / value;
+  return (
+    <>
+      <ValueSpread
+        spread={{ ...v.spread, buy_below: limit }}
+        width={254}
+        large
+        onBuyBelow={(p) => setMargin(Math.min(Math.max(1 - p / value, 0), 0.6))}
+      />
+      <Box sx={{ mt: 1, p: 1.25, border: `1px solid ${colour}`, borderRadius: 1, bgcolor: "background.paper" }}>
+        <Typography sx={{ fontFamily: SERIF, fontSize: 17, fontWeight: 600, color: colour }}>{words}</Typography>
+        <Typography variant="body2">
+          {gap >= 0 ? `${percent(gap)} below value` : `${percent(-gap)} above value`}; you ask {percent(margin)}, so you
+          would pay at most {price(limit)}.
+        </Typography>
+        {margin !== v.margin && (
+          <Button sx={{ ml: -0.6 }} onClick={() => setMargin(v.margin)}>
+            Back to {percent(v.margin)}
+          </Button>
+        )}
+      </Box>
+    </>
+  );
+}

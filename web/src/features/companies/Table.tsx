@@ -1,0 +1,69 @@
+// A plain dense table of figures: names to the left, numbers to the right, the first column standing while one scrolls.
+import Paper from "@mui/material/Paper";
+import { styled } from "@mui/material/styles";
+import type { ReactNode } from "react";
+import { tint } from "../../theme/theme";
+
+interface Props {
+  label: string;
+  head: ReactNode[];
+  rows: { key: string; cells: ReactNode[]; quiet?: boolean }[];
+  /** Columns to the left. */
+  left?: number[];
+  maxHeight?: number;
+}
+
+const Dense = styled("table")({
+  borderCollapse: "collapse",
+  width: "100%",
+  fontSize: 12.5,
+  "& th": {
+    fontWeight: 500,
+    color: tint("second"),
+    fontSize: 12,
+    position: "sticky",
+    top: 0,
+    zIndex: 1,
+    backgroundColor: tint("panel"),
+    verticalAlign: "bottom",
+    lineHeight: 1.2,
+  },
+  "& th, & td": {
+    textAlign: "right",
+    padding: "4px 7px",
+    whiteSpace: "nowrap",
+    borderBottom: `1px solid ${tint("hairline")}`,
+  },
+  "& .left": { textAlign: "left" },
+  "& tr:last-child td": { borderBottom: 0 },
+});
+
+export function Table({ label, head, rows, left = [0], maxHeight }: Props) {
+  const side = (i: number) => (left.includes(i) ? "left" : undefined);
+  return (
+    <Paper sx={{ overflow: "auto", maxHeight, my: 1 }}>
+      <Dense aria-label={label}>
+        <thead>
+          <tr>
+            {head.map((h, i) => (
+              <th key={i} className={side(i)}>
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={r.key} style={r.quiet ? { color: tint("faint") } : undefined}>
+              {r.cells.map((cell, i) => (
+                <td key={i} className={side(i)}>
+                  {cell}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Dense>
+    </Paper>
+  );
+}

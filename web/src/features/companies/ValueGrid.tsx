@@ -1,0 +1,91 @@
+// The grid of models and growth scenarios; extremes struck through, what is worth nothing said so.
+import Box from "@mui/material/Box";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import type { Schemas } from "../../api/client";
+import { FigureCell } from "../../components/FigureCell";
+import { numberOf, percent, price } from "../../headless/format";
+import { tint } from "../../theme/theme";
+import { Table } from "./Table";
+
+type Cell = Schemas["CellAnswer"];
+
+const SCENARIOS: Record<string, string> = {
+  past: "As in the past",
+  analysts: "As analysts expect",
+  sustainable: "Self-financed",
+  inflation: "With inflation",
+  none: "No growth",
+};
+
+function CellText({ cell }: { cell: Cell | undefined }) {
+  const value = numberOf(cell?.value);
+  if (!cell) return <span />;
+  if (value === null) return <FigureCell figure={cell.value} />;
+  if (cell.status === "outlier")
+    return (
+      <Tooltip title="Set apart: too far from the other valuations">
+        <s style={{ color: tint("faint") }}>{price(value)}</s>
+      </Tooltip>
+    );
+  if (cell.status === "nothing")
+    return (
+      <Tooltip title={`${price(value)}: worth nothing by this model, counts as 0`}>
+        <span style={{ color: tint("clay") }}>nothing</span>
+      </Tooltip>
+    );
+  return <span>{price(value)}</span>;
+}
+
+export function ValueGrid({ value }: { value: Schemas["ValueAnswer"] }) {
+  if (value.models.length === 0) {
+    return <Typography variant="body2">A fund is worth what it holds; it is not valued.</Typography>;
+  }
+  const growth = (s: Schemas["ScenarioAnswer"]) => {
+    const g = numberOf(s.growth);
+    return g === null ? `(${s.growth.reason})` : percent(g);
+  };
+  return (
+    <>
+      <Table
+        label="Valuations by model and growth scenario"
+        head={[
+          `Value a share, ${value.currency}`,
+          ...value.scenarios.map((s) => (
+            <span key={s.id}>
+              {SCENARIOS[s.id] ?? s.id}
+              <br />
+              <span style={{ color: tint("faint") }}>{growth(s)}</span>
+            </span>
+          )),
+          "One figure",
+          "Mean",
+        ]}
+        rows={value.models.map((m) => ({
+          key: m.model,
+          cells: [
+            m.label,
+            ...value.scenarios.map((s) => <CellText key={s.id} cell={m.cells.find((c) => c.scenario === s.id)} />),
+            <CellText key="alone" cell={m.cells.find((c) => c.scenario === null || c.scenario === undefined)} />,
+            <b key="mean">{m.mean === null || m.mean === undefined ? "–" : price(m.mean)}</b>,
+          ],
+        }))}
+      />
+      <Box
+        sx={{ display: "flex", flexWrap: "wrap", columnGap: 2.5, rowGap: 0.25, fontSize: 12.5, color: tint("second") }}
+      >
+        {value.starting.map((s) => (
+          <span key={s.label}>
+            {s.label}{" "}
+            <b style={{ color: tint("ink") }}>
+              <FigureCell
+                figure={s.value}
+                unit={s.unit === "percent" ? "percent" : s.unit === "per_share" ? "per_share" : "ratio"}
+              />
+            </b>
+          </span>
+        ))}
+      </Box>
+    </>
+  );
+}

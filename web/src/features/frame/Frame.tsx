@@ -1,0 +1,137 @@
+// The frame: the places as words, the search, the date everything is computed as of, the tray of marked companies.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
+import { useColorScheme } from "@mui/material/styles";
+import Typography from "@mui/material/Typography";
+import { useRef, useState } from "react";
+import { Link as RouterLink, Outlet, useLocation, useNavigate } from "react-router";
+import { useAbout } from "../../api/queries";
+import { useAddress, useAsOf } from "../../headless/asOf";
+import { day } from "../../headless/format";
+import { useKeys } from "../../headless/keys";
+import { SERIF, tint } from "../../theme/theme";
+import { AsOfButton } from "./AsOfButton";
+import { Help } from "./Help";
+import { SearchField } from "./SearchField";
+import { Tray } from "./Tray";
+
+const PLACES = [
+  { key: "s", path: "/screens", label: "Screens" },
+  { key: "c", path: "/candidates", label: "Candidates" },
+  { key: "o", path: "/companies", label: "Companies" },
+];
+
+export function Frame() {
+  const [asOf, setAsOf] = useAsOf();
+  const [help, setHelp] = useState(false);
+  const search = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+  const address = useAddress();
+  const focus = () => search.current?.focus();
+  const goes = Object.fromEntries(PLACES.map((p) => [`g ${p.key}`, () => navigate(address(p.path))]));
+  useKeys({ ...goes, "/": focus, "ctrl+k": focus, "?": () => setHelp(true) });
+  return (
+    <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
+      <Box
+        component="header"
+        sx={{
+          display: "flex",
+          alignItems: "center",
+          gap: 3,
+          px: 2,
+          height: 48,
+          flexShrink: 0,
+          borderBottom: `1px solid ${tint("hairline")}`,
+          bgcolor: asOf ? tint("brassWash") : "transparent",
+        }}
+      >
+        <Typography sx={{ fontFamily: SERIF, fontSize: 20, fontWeight: 600 }}>Artemon</Typography>
+        <Places />
+        <Box sx={{ flex: 1 }} />
+        {asOf && (
+          <Typography variant="body2" sx={{ color: tint("brass"), fontWeight: 600, whiteSpace: "nowrap" }}>
+            as known on {day(asOf)} —{" "}
+            <Link
+              component="button"
+              onClick={() => setAsOf(undefined)}
+              sx={{ fontWeight: 600, verticalAlign: "baseline" }}
+            >
+              back to today
+            </Link>
+          </Typography>
+        )}
+        <SearchField inputRef={search} />
+        <AsOfButton />
+        <Assumptions />
+        <ThemeSwitch />
+      </Box>
+      <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
+        <Outlet />
+      </Box>
+      <Tray />
+      <Help open={help} close={() => setHelp(false)} />
+    </Box>
+  );
+}
+
+function Places() {
+  const { pathname } = useLocation();
+  const address = useAddress();
+  return (
+    <Box component="nav" aria-label="Places" sx={{ display: "flex", gap: 0.5, height: "100%" }}>
+      {PLACES.map((p) => {
+        const here = pathname.startsWith(p.path);
+        return (
+          <Link
+            key={p.path}
+            component={RouterLink}
+            to={address(p.path)}
+            aria-current={here ? "page" : undefined}
+            underline="none"
+            sx={{
+              px: 1,
+              display: "flex",
+              alignItems: "center",
+              fontWeight: 500,
+              fontSize: 14,
+              color: here ? tint("ink") : tint("second"),
+              borderBottom: `2px solid ${here ? tint("ink") : "transparent"}`,
+              "&:hover": { color: tint("ink") },
+            }}
+          >
+            {p.label}
+          </Link>
+        );
+      })}
+    </Box>
+  );
+}
+
+function Assumptions() {
+  const about = useAbout();
+  return (
+    <Box sx={{ lineHeight: 1.25, whiteSpace: "nowrap" }}>
+      <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.2 }}>
+        assumptions
+      </Typography>
+      <Typography variant="body2" component="div" sx={{ fontWeight: 500, lineHeight: 1.25 }}>
+        {about.data?.assumptions ?? "…"}
+      </Typography>
+    </Box>
+  );
+}
+
+function ThemeSwitch() {
+  const { mode, systemMode, setMode } = useColorScheme();
+  const dark = (mode === "system" ? systemMode : mode) === "dark";
+  return (
+    <Button
+      onClick={() => setMode(dark ? "light" : "dark")}
+      sx={{ minWidth: 0, color: tint("second") }}
+      aria-label={dark ? "Use the light theme" : "Use the dark theme"}
+    >
+      {dark ? "Light" : "Dark"}
+    </Button>
+  );
+}

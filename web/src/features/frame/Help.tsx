@@ -1,0 +1,42 @@
+// All shortcuts.
+import Box from "@mui/material/Box";
+import Dialog from "@mui/material/Dialog";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import Typography from "@mui/material/Typography";
+
+const KEYS = [
+  ["g s", "Screens"],
+  ["g c", "Candidates"],
+  ["g o", "Companies"],
+  ["/ or Ctrl K", "find a company"],
+  ["t", "set the date back"],
+  ["c", "add a criterion (Screens)"],
+  ["j k", "next and previous row, or company"],
+  ["x", "mark the company"],
+  ["o or Enter", "open the company of the row"],
+  ["← →", "move a bound or a slider that has the focus"],
+  ["?", "this list"],
+];
+
+export function Help({ open, close }: { open: boolean; close: () => void }) {
+  return (
+    <Dialog open={open} onClose={close}>
+      <DialogTitle>Shortcuts</DialogTitle>
+      <DialogContent>
+        <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "120px 1fr", gap: 1, m: 0, minWidth: 360 }}>
+          {KEYS.map(([key, what]) => (
+            <Box key={key} sx={{ display: "contents" }}>
+              <Typography component="dt" sx={{ fontWeight: 600 }}>
+                {key}
+              </Typography>
+              <Typography component="dd" sx={{ m: 0 }}>
+                {what}
+              </Typography>
+            </Box>
+          ))}
+        </Box>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,90 @@
+// The companies marked now: they follow the person from page to page.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Chip from "@mui/material/Chip";
+import Snackbar from "@mui/material/Snackbar";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useAddress } from "../../headless/asOf";
+import { type Marked, useMarks } from "../../headless/marks";
+import { tint } from "../../theme/theme";
+
+export function Tray() {
+  const { marked, toggle, clear, restore, stepThrough } = useMarks();
+  const [cleared, setCleared] = useState<Marked[] | null>(null);
+  const navigate = useNavigate();
+  const address = useAddress();
+  const step = () => {
+    const first = marked[0];
+    if (!first) return;
+    stepThrough(marked.map((m) => m.symbol));
+    navigate(address(`/companies/${first.symbol}`));
+  };
+  return (
+    <>
+      {marked.length > 0 && (
+        <Box
+          component="footer"
+          aria-label="Marked companies"
+          sx={{
+            height: 40,
+            flexShrink: 0,
+            px: 2,
+            display: "flex",
+            alignItems: "center",
+            gap: 1,
+            bgcolor: tint("tray"),
+            borderTop: `1px solid ${tint("hairline")}`,
+          }}
+        >
+          <Typography variant="body2" sx={{ color: tint("second"), whiteSpace: "nowrap" }}>
+            Marked {marked.length}
+          </Typography>
+          <Box sx={{ flex: 1, display: "flex", gap: 1, overflowX: "auto", py: 0.5 }}>
+            {marked.map((m) => (
+              <Chip
+                key={m.symbol}
+                label={m.name}
+                size="small"
+                variant="outlined"
+                onClick={() => navigate(address(`/companies/${m.symbol}`))}
+                onDelete={() => toggle(m)}
+                sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}
+              />
+            ))}
+          </Box>
+          <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
+            Step through
+          </Button>
+          <Button
+            onClick={() => {
+              setCleared(marked);
+              clear();
+            }}
+            sx={{ color: tint("second") }}
+          >
+            Clear
+          </Button>
+        </Box>
+      )}
+      <Snackbar
+        open={cleared !== null}
+        autoHideDuration={8000}
+        onClose={() => setCleared(null)}
+        message={`${cleared?.length ?? 0} marks cleared`}
+        action={
+          <Button
+            color="inherit"
+            onClick={() => {
+              restore(cleared ?? []);
+              setCleared(null);
+            }}
+          >
+            Undo
+          </Button>
+        }
+      />
+    </>
+  );
+}

@@ -1,0 +1,113 @@
+// Adds a criterion: a measure by word or id, or a formula of one's own; its first bound is the median of today.
+import Autocomplete from "@mui/material/Autocomplete";
+import Box from "@mui/material/Box";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useRef, useState } from "react";
+import { api, type Criterion, type Measure } from "../../api/client";
+import { rounded } from "../../headless/criterion";
+import { useAsOf } from "../../headless/asOf";
+import { useKeys } from "../../headless/keys";
+import { tint } from "../../theme/theme";
+
+interface Option {
+  formula: string;
+  label: string;
+  meaning: string;
+  family: string;
+}
+
+const FAMILIES: Record<string, string> = {
+  owners_cash: "Owners' cash",
+  balance: "Balance sheet",
+  size: "Size and trading",
+};
+
+/** Every measure, and for the multiples and margins also their place in the own ten years. */
+function options(measures: Measure[]): Option[] {
+  const own = measures
+    .filter(
+      (m) =>
+        m.params.length === 0 &&
+        (m.family === "multiples" || m.unit === "percent") &&
+        m.family !== "value" &&
+        m.family !== "insiders",
+    )
+    .map((m) => ({
+      formula: `own_rank(${m.id}, 10y)`,
+      label: `${m.label} in its own 10 years`,
+      meaning: "0 is the lowest ever, 100 the highest.",
+      family: "Against own history",
+    }));
+  const plain = measures.map((m) => ({
+    formula: m.example,
+    label: m.label,
+    meaning: m.meaning,
+    family: FAMILIES[m.family] ?? m.family[0]?.toUpperCase() + m.family.slice(1),
+  }));
+  return [...plain, ...own];
+}
+
+/** A first criterion that halves the companies: half of them are on the better side of the median. */
+async function firstCriterion(formula: string, measures: Measure[], asOf: string | undefined): Promise<Criterion> {
+  const spread = await api.distribution(formula, asOf).catch(() => null);
+  if (!spread || spread.unit === "flag") return { formula };
+  if (spread.unit === "text") return { formula, one_of: Object.keys(spread.counts).slice(0, 1) };
+  const [p10, , median = 0, , p90] = spread.percentiles ?? [];
+  const bound = rounded(median, (p90 ?? 1) - (p10 ?? 0), spread.unit);
+  const lower = formula.startsWith("own_rank") || measures.find((m) => m.example === formula)?.better === "lower";
+  return lower ? { formula, max: bound } : { formula, min: bound };
+}
+
+export function AddCriterion({
+  measures,
+  first,
+  add,
+}: {
+  measures: Measure[];
+  first: boolean;
+  add: (c: Criterion) => void;
+}) {
+  const [text, setText] = useState("");
+  const [asOf] = useAsOf();
+  const input = useRef<HTMLInputElement>(null);
+  useKeys(first ? { c: () => input.current?.focus() } : {});
+  const take = async (formula: string) => {
+    setText("");
+    add(await firstCriterion(formula, measures, asOf));
+  };
+  return (
+    <Autocomplete<Option, false, false, true>
+      freeSolo
+      size="small"
+      sx={{ mt: 1 }}
+      options={options(measures)}
+      groupBy={(o) => o.family}
+      getOptionLabel={(o) => (typeof o === "string" ? o : `${o.label} ${o.formula}`)}
+      getOptionKey={(o) => (typeof o === "string" ? o : o.formula)}
+      inputValue={text}
+      value={null}
+      onInputChange={(_, value, why) => why === "input" && setText(value)}
+      onChange={(_, o) => o && take(typeof o === "string" ? o : o.formula)}
+      renderOption={({ key, ...props }, o) => (
+        <Box component="li" key={key} {...props} sx={{ display: "block !important", py: "4px !important" }}>
+          <Typography variant="body2">
+            <b>{o.label}</b> <span style={{ color: tint("faint") }}>{o.formula}</span>
+          </Typography>
+          <Typography variant="caption" sx={{ color: tint("second") }}>
+            {o.meaning}
+          </Typography>
+        </Box>
+      )}
+      slotProps={{ paper: { sx: { width: 420 } }, popper: { placement: "bottom-start" } }}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          inputRef={input}
+          placeholder={first ? "Add a criterion: a measure or a formula   c" : "Add a criterion to this block"}
+          aria-label="Add a criterion"
+        />
+      )}
+    />
+  );
+}

@@ -1,0 +1,197 @@
+// One criterion: its sentence, its distribution with its bounds, what is left after it and what it costs.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import ButtonBase from "@mui/material/ButtonBase";
+import TextField from "@mui/material/TextField";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState } from "react";
+import type { Criterion, Measure, Schemas, Unit } from "../../api/client";
+import { BoundedHistogram } from "../../components/BoundedHistogram";
+import { parseBound, sentence, showBound } from "../../headless/criterion";
+import { unitHint } from "../../headless/format";
+import { tint } from "../../theme/theme";
+
+interface Props {
+  criterion: Criterion;
+  result: Schemas["CriterionAnswer"] | undefined;
+  left: number | undefined;
+  measures: Measure[];
+  open: boolean;
+  toggle: () => void;
+  change: (to: Partial<Criterion>) => void;
+  remove: () => void;
+}
+
+export function CriterionCard(p: Props) {
+  const { criterion: c, result, open } = p;
+  const { what, bound } = sentence(c, p.measures, result?.unit);
+  const off = c.enabled === false;
+  return (
+    <Box
+      data-testid="criterion"
+      sx={{
+        p: 1,
+        pl: 1.25,
+        borderBottom: `1px solid ${tint("hairline")}`,
+        "&:last-child": { borderBottom: 0 },
+        borderLeft: `3px solid ${open ? tint("brass") : "transparent"}`,
+        opacity: off ? 0.55 : 1,
+      }}
+    >
+      <Box sx={{ display: "flex", gap: 1 }}>
+        <ButtonBase
+          onClick={p.toggle}
+          aria-expanded={open}
+          sx={{ flex: 1, display: "block", textAlign: "left", minWidth: 0 }}
+        >
+          <Typography variant="body2" sx={{ lineHeight: 1.35 }}>
+            {what} <b>{bound}</b>
+            {off && " (off)"}
+          </Typography>
+        </ButtonBase>
+        <Counts result={result} left={p.left} />
+      </Box>
+      {result?.error && (
+        <Typography variant="caption" component="p" role="alert" sx={{ color: tint("clay"), mt: 0.5 }}>
+          {result.error.message}
+        </Typography>
+      )}
+      {result?.histogram && !off && (
+        <Box sx={{ mt: 0.25 }}>
+          <BoundedHistogram
+            histogram={result.histogram}
+            criterion={c}
+            unit={result.unit}
+            label={what}
+            onBound={(b, v) => p.change({ [b]: v })}
+          />
+        </Box>
+      )}
+      {open && <Details {...p} unit={result?.unit} off={off} />}
+    </Box>
+  );
+}
+
+function Counts({ result, left }: { result: Props["result"]; left: number | undefined }) {
+  if (!result || result.error) return null;
+  const why = Object.entries(result.undefined_why).map(([reason, n]) => `${n} ${reason}`);
+  const title = `${result.pass_alone} pass it alone, ${result.fail_alone} fail, ${result.undefined} without data${why.length ? `: ${why.join(", ")}` : ""}`;
+  return (
+    <Tooltip title={title} placement="right">
+      <Box sx={{ textAlign: "right", whiteSpace: "nowrap", minWidth: 66 }}>
+        <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
+          {left ?? result.pass_alone}{" "}
+          <span style={{ fontWeight: 400, fontSize: 12, color: tint("faint") }}>
+            {left === undefined ? "pass" : "left"}
+          </span>
+        </Typography>
+        <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.3 }}>
+          {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "costs none"}
+        </Typography>
+      </Box>
+    </Tooltip>
+  );
+}
+
+function Details({
+  criterion: c,
+  unit,
+  off,
+  change,
+  remove,
+  result,
+}: Props & { unit: Unit | null | undefined; off: boolean }) {
+  const typed = unit === "text" || unit === "flag";
+  return (
+    <Box sx={{ mt: 1, display: "grid", gap: 1 }}>
+      <FormulaField formula={c.formula} error={result?.error?.message} change={(formula) => change({ formula })} />
+      {!typed && (
+        <Box sx={{ display: "flex", gap: 1 }}>
+          <BoundField
+            label={`At least ${unitHint(unit)}`}
+            value={c.min}
+            unit={unit}
+            change={(min) => change({ min })}
+          />
+          <BoundField label={`At most ${unitHint(unit)}`} value={c.max} unit={unit} change={(max) => change({ max })} />
+        </Box>
+      )}
+      {unit === "text" && (
+        <TextField
+          label="One of, separated by commas"
+          defaultValue={(c.one_of ?? []).join(", ")}
+          onBlur={(e) =>
+            change({
+              one_of: e.target.value
+                .split(",")
+                .map((t) => t.trim())
+                .filter(Boolean),
+            })
+          }
+        />
+      )}
+      <Box sx={{ display: "flex", gap: 0.5, ml: -0.5 }}>
+        <Button onClick={() => change({ enabled: off })}>{off ? "Switch on" : "Switch off"}</Button>
+        <Button onClick={() => change({ negate: !c.negate })}>{c.negate ? "Without not" : "Turn into not"}</Button>
+        <Button onClick={remove} sx={{ color: tint("clay") }}>
+          Remove
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+function FormulaField({
+  formula,
+  error,
+  change,
+}: {
+  formula: string;
+  error: string | undefined;
+  change: (f: string) => void;
+}) {
+  const [text, setText] = useState(formula);
+  useEffect(() => setText(formula), [formula]);
+  const take = () => text.trim() && text !== formula && change(text.trim());
+  return (
+    <TextField
+      label="Formula"
+      value={text}
+      error={Boolean(error)}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => e.key === "Enter" && take()}
+      slotProps={{ htmlInput: { spellCheck: false } }}
+    />
+  );
+}
+
+function BoundField({
+  label,
+  value,
+  unit,
+  change,
+}: {
+  label: string;
+  value: number | null | undefined;
+  unit: Unit | null | undefined;
+  change: (v: number | null) => void;
+}) {
+  const [text, setText] = useState(showBound(value, unit));
+  useEffect(() => setText(showBound(value, unit)), [value, unit]);
+  const parsed = parseBound(text, unit);
+  const take = () => parsed !== undefined && change(parsed);
+  return (
+    <TextField
+      label={label}
+      value={text}
+      error={parsed === undefined}
+      helperText={parsed === undefined ? "Write a number, such as 12.5 or 20m." : undefined}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => e.key === "Enter" && take()}
+      slotProps={{ htmlInput: { inputMode: "decimal" } }}
+    />
+  );
+}

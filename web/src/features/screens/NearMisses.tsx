@@ -1,0 +1,107 @@
+// Companies that one criterion alone keeps out, and by how much.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
+import Paper from "@mui/material/Paper";
+import Typography from "@mui/material/Typography";
+import { Link as RouterLink } from "react-router";
+import type { Criterion, Measure, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
+import { useAddress } from "../../headless/asOf";
+import { inWords } from "../../headless/criterion";
+import { inUnit, numberOf } from "../../headless/format";
+import { blocksOf, change, criteriaOf, type Place } from "../../headless/screenState";
+import { tint } from "../../theme/theme";
+
+type Miss = Schemas["NearMissAnswer"];
+
+function placeOf(screen: Screen, flat: number): Place | null {
+  let before = 0;
+  for (const [block, b] of blocksOf(screen).entries()) {
+    const n = criteriaOf(b).length;
+    if (flat < before + n) return { block, at: flat - before };
+    before += n;
+  }
+  return null;
+}
+
+function howFar(miss: Miss, unit: Unit | null | undefined): string {
+  if (typeof miss.miss !== "number") return "";
+  const size = Math.abs(miss.miss);
+  const text = unit === "percent" ? `${(size * 100).toFixed(1)} points` : inUnit(size, unit);
+  return `${text} ${miss.miss < 0 ? "short" : "over"}`;
+}
+
+export function NearMisses({
+  screen,
+  edit,
+  answer,
+  measures,
+}: {
+  screen: Screen;
+  edit: (s: Screen) => void;
+  answer: ScreenAnswer;
+  measures: Measure[];
+}) {
+  const address = useAddress();
+  const misses = answer.near_misses.slice(0, answer.survivors > 4 ? 6 : 12);
+  if (misses.length === 0) return null;
+  const loosen = (miss: Miss, place: Place, c: Criterion) => {
+    const value = numberOf(miss.value);
+    if (value === null || typeof miss.miss !== "number") return;
+    edit(change(screen, place, miss.miss < 0 && typeof c.min === "number" ? { min: value } : { max: value }));
+  };
+  return (
+    <>
+      <Typography variant="h3" component="h2" sx={{ mt: 2, mb: 0.75 }}>
+        Near misses{" "}
+        <span style={{ fontWeight: 400, color: tint("second") }}>
+          {answer.near_miss_count} {answer.near_miss_count === 1 ? "company fails" : "companies fail"} just one
+          criterion
+        </span>
+      </Typography>
+      <Paper>
+        {misses.map((m) => {
+          const place = placeOf(screen, m.criterion);
+          const c = place ? criteriaOf(blocksOf(screen)[place.block] ?? {})[place.at] : undefined;
+          const unit = answer.criteria[m.criterion]?.unit;
+          const value = numberOf(m.value);
+          const bound = m.miss !== null && m.miss !== undefined && m.miss < 0 ? c?.min : c?.max;
+          return (
+            <Box
+              key={m.symbol}
+              data-testid="near-miss"
+              sx={{
+                display: "grid",
+                gridTemplateColumns: "minmax(160px, 1.2fr) 2fr 1fr auto",
+                alignItems: "center",
+                px: 1,
+                minHeight: 28,
+                borderBottom: `1px solid ${tint("hairline")}`,
+                "&:last-child": { borderBottom: 0 },
+                fontSize: 13,
+              }}
+            >
+              <Link
+                component={RouterLink}
+                to={address(`/companies/${m.symbol}`)}
+                sx={{ color: "inherit", fontWeight: 600 }}
+              >
+                {m.name}
+              </Link>
+              <span>
+                {inWords(m.formula, measures)} {value === null ? "" : <b>{inUnit(value, unit)}</b>}
+                {typeof bound === "number" && `, asked ${inUnit(bound, unit)}`}
+              </span>
+              <span>{howFar(m, unit)}</span>
+              {place && c && value !== null && typeof m.miss === "number" && !c.negate ? (
+                <Button onClick={() => loosen(m, place, c)}>Loosen to include</Button>
+              ) : (
+                <span />
+              )}
+            </Box>
+          );
+        })}
+      </Paper>
+    </>
+  );
+}

@@ -1,0 +1,258 @@
+// The companies left, as a table: sorting, columns, the own-history range and the value spread.
+import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import Link from "@mui/material/Link";
+import Paper from "@mui/material/Paper";
+import Tooltip from "@mui/material/Tooltip";
+import Typography from "@mui/material/Typography";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { Link as RouterLink, useNavigate } from "react-router";
+import type { Measure, Schemas, Screen, ScreenAnswer } from "../../api/client";
+import { FigureCell } from "../../components/FigureCell";
+import { RangeLine } from "../../components/RangeLine";
+import { Empty } from "../../components/States";
+import { ValueSpread } from "../../components/ValueSpread";
+import { useAddress } from "../../headless/asOf";
+import { inWords } from "../../headless/criterion";
+import { unitHint } from "../../headless/format";
+import { useKeys } from "../../headless/keys";
+import { useMarks } from "../../headless/marks";
+import { sortBy } from "../../headless/screenState";
+import { tint } from "../../theme/theme";
+import { ColumnMenu } from "./ColumnMenu";
+
+interface Props {
+  screen: Screen;
+  edit: (s: Screen) => void;
+  answer: ScreenAnswer;
+  measures: Measure[];
+}
+
+const isRange = (formula: string) => formula.startsWith("own_rank(");
+const rangedMeasure = (formula: string) => /^own_rank\(\s*([a-z_0-9]+)/.exec(formula)?.[1];
+
+/** Widths of the table's columns: mark, company, one a figure, spread. */
+const template = (columns: Schemas["ColumnInfo"][]) =>
+  `32px minmax(170px, 1.6fr) ${columns.map((c) => (isRange(c.formula) ? "112px" : "minmax(64px, 0.7fr)")).join(" ")} 148px`;
+
+export function Results({ screen, edit, answer, measures }: Props) {
+  const { rows, survivors, columns } = answer;
+  const at = useWalk(rows);
+  return (
+    <>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 0.75 }}>
+        <Typography variant="h2" aria-live="polite" data-testid="survivors">
+          {survivors} {survivors === 1 ? "company" : "companies"} left
+        </Typography>
+        <Box sx={{ flex: 1 }} />
+        <ColumnMenu
+          columns={screen.columns ?? []}
+          measures={measures}
+          change={(next) => edit({ ...screen, columns: next })}
+        />
+      </Box>
+      <Paper sx={{ overflow: "auto", maxHeight: "calc(100vh - 330px)", minHeight: 160 }}>
+        <Box role="table" aria-label="Companies left" sx={{ minWidth: 560 + columns.length * 40 }}>
+          <Header screen={screen} edit={edit} columns={columns} measures={measures} />
+          {rows.map((row, i) => (
+            <Row key={row.symbol} row={row} columns={columns} measures={measures} current={i === at} />
+          ))}
+        </Box>
+        {survivors === 0 && (
+          <Empty title="Nothing is left">
+            Loosen the criterion that costs most, or take a near miss back in below.
+          </Empty>
+        )}
+      </Paper>
+      {survivors > rows.length && (
+        <Typography variant="caption" sx={{ color: tint("second") }}>
+          The first {rows.length} of {survivors} are shown; add a criterion to see the rest.
+        </Typography>
+      )}
+    </>
+  );
+}
+
+/** The row that the keys stand on: j and k move, x marks, o opens. */
+function useWalk(rows: Schemas["RowAnswer"][]): number {
+  const [at, setAt] = useState(-1);
+  const { toggle, stepThrough } = useMarks();
+  const navigate = useNavigate();
+  const address = useAddress();
+  const row = rows[at];
+  const open = () => row && navigate(address(`/companies/${row.symbol}`));
+  useKeys({
+    j: () => setAt((i) => Math.min(i + 1, rows.length - 1)),
+    k: () => setAt((i) => Math.max(i - 1, 0)),
+    x: () => row && toggle(row),
+    o: open,
+    Enter: open,
+  });
+  const symbols = rows.map((r) => r.symbol).join(",");
+  useEffect(() => stepThrough(symbols ? symbols.split(",") : []), [symbols, stepThrough]);
+  return at;
+}
+
+function Header({ screen, edit, columns, measures }: Omit<Props, "answer"> & { columns: Schemas["ColumnInfo"][] }) {
+  const sort = screen.sort?.[0];
+  return (
+    <Box
+      role="row"
+      sx={{
+        display: "grid",
+        gridTemplateColumns: template(columns),
+        alignItems: "end",
+        position: "sticky",
+        top: 0,
+        zIndex: 1,
+        bgcolor: "background.paper",
+        borderBottom: `1px solid ${tint("hairline")}`,
+        py: 0.5,
+        px: 0.5,
+        columnGap: 1,
+      }}
+    >
+      <Box role="columnheader" aria-label="Marked" />
+      <HeaderCell>Company</HeaderCell>
+      {columns.map((c) => {
+        const measure = measures.find((m) => m.id === c.formula.split("(")[0]);
+        const sorted = sort?.formula === c.formula;
+        const words = isRange(c.formula)
+          ? inWords(c.formula, measures).replace(" in its own ", ", own ")
+          : (measure?.label ?? c.formula);
+        const hint = isRange(c.formula) ? "" : unitHint(c.unit);
+        const meaning = c.error?.message ?? `${measure?.meaning ?? inWords(c.formula, measures)} ${c.formula}`;
+        return (
+          <HeaderCell
+            key={c.formula}
+            sorted={sorted ? (sort.descending ? "descending" : "ascending") : undefined}
+            right={!isRange(c.formula)}
+          >
+            <Tooltip title={meaning}>
+              <Link
+                component="button"
+                underline="none"
+                onClick={() => edit(sortBy(screen, c.formula, measure?.better !== "lower"))}
+                sx={{ color: "inherit", font: "inherit", textAlign: "inherit" }}
+              >
+                {words} {hint && <span style={{ color: tint("faint"), fontWeight: 400 }}>{hint}</span>}
+                {sorted && (sort.descending ? " ▾" : " ▴")}
+              </Link>
+            </Tooltip>
+          </HeaderCell>
+        );
+      })}
+      <HeaderCell>price and value</HeaderCell>
+    </Box>
+  );
+}
+
+function HeaderCell({
+  children,
+  right = false,
+  sorted,
+}: {
+  children: ReactNode;
+  right?: boolean;
+  sorted?: "ascending" | "descending";
+}) {
+  return (
+    <Box
+      role="columnheader"
+      aria-sort={sorted}
+      sx={{
+        textAlign: right ? "right" : "left",
+        fontSize: 12,
+        fontWeight: 500,
+        lineHeight: 1.25,
+        color: tint("second"),
+      }}
+    >
+      {children}
+    </Box>
+  );
+}
+
+function Row({
+  row,
+  columns,
+  measures,
+  current,
+}: {
+  row: Schemas["RowAnswer"];
+  columns: Schemas["ColumnInfo"][];
+  measures: Measure[];
+  current: boolean;
+}) {
+  const { marked, toggle } = useMarks();
+  const address = useAddress();
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (current) box.current?.scrollIntoView({ block: "nearest" });
+  }, [current]);
+  const isMarked = marked.some((m) => m.symbol === row.symbol);
+  return (
+    <Box
+      ref={box}
+      role="row"
+      data-testid="survivor"
+      sx={{
+        display: "grid",
+        gridTemplateColumns: template(columns),
+        alignItems: "center",
+        minHeight: 31,
+        px: 0.5,
+        columnGap: 1,
+        borderBottom: `1px solid ${tint("hairline")}`,
+        bgcolor: isMarked ? tint("brassWash") : undefined,
+        outline: current ? `2px solid ${tint("brass")}` : undefined,
+        outlineOffset: -2,
+        fontSize: 13,
+        "&:last-child": { borderBottom: 0 },
+      }}
+    >
+      <Checkbox
+        checked={isMarked}
+        onChange={() => toggle(row)}
+        sx={{ p: 0.25 }}
+        slotProps={{ input: { "aria-label": `Mark ${row.name}` } }}
+      />
+      <Box role="cell" sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+        <Link
+          component={RouterLink}
+          to={address(`/companies/${row.symbol}`)}
+          title={row.name}
+          sx={{ color: "inherit", fontWeight: 600 }}
+        >
+          {row.name}
+        </Link>{" "}
+        <span style={{ color: tint("faint") }}>{row.symbol}</span>
+      </Box>
+      {row.values.map((figure, i) => {
+        const column = columns[i];
+        const range = row.ranges[i];
+        const measure = measures.find((m) => m.id === rangedMeasure(column?.formula ?? ""));
+        return (
+          <Box
+            role="cell"
+            key={column?.formula ?? i}
+            sx={{ textAlign: column && isRange(column.formula) ? "left" : "right" }}
+          >
+            {range ? (
+              <RangeLine range={range} unit={measure?.unit} lowerIsBetter={measure?.better === "lower"} />
+            ) : (
+              <FigureCell figure={figure} unit={column?.unit} bare />
+            )}
+          </Box>
+        );
+      })}
+      <Box role="cell">
+        {row.spread ? (
+          <ValueSpread spread={row.spread} width={140} />
+        ) : (
+          <FigureCell figure={{ value: null, reason: "it cannot be valued" }} />
+        )}
+      </Box>
+    </Box>
+  );
+}

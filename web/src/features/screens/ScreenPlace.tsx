@@ -1,0 +1,75 @@
+// Screens: the blocks of criteria on the left, what is left of the companies on the right.
+import Box from "@mui/material/Box";
+import { useCallback, useEffect, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import type { Screen } from "../../api/client";
+import { useMeasures, useReadyScreens, useScreen } from "../../api/queries";
+import { Failed, Loading } from "../../components/States";
+import { useAsOf } from "../../headless/asOf";
+import { EMPTY, fromAddress, readDraft, writeDraft } from "../../headless/screenState";
+import { tint } from "../../theme/theme";
+import { Criteria } from "./Criteria";
+import { Narrowing } from "./Narrowing";
+import { NearMisses } from "./NearMisses";
+import { Results } from "./Results";
+
+/** The screen of the address, else the draft of last time, else the first ready-made one. */
+function useEdited(): [Screen | null, (s: Screen) => void] {
+  const [params, setParams] = useSearchParams();
+  const ready = useReadyScreens();
+  const text = params.get("screen");
+  const screen = useMemo(
+    () => fromAddress(text) ?? readDraft() ?? ready.data?.[0]?.screen ?? (ready.error ? EMPTY : null),
+    [text, ready.data, ready.error],
+  );
+  const edit = useCallback(
+    (s: Screen) => {
+      writeDraft(s);
+      setParams(
+        (old) => {
+          const next = new URLSearchParams(old);
+          next.set("screen", JSON.stringify(s));
+          return next;
+        },
+        { replace: true },
+      );
+    },
+    [setParams],
+  );
+  return [screen, edit];
+}
+
+export function ScreenPlace() {
+  const [screen, edit] = useEdited();
+  return screen ? <Edited screen={screen} edit={edit} /> : <Loading />;
+}
+
+function Edited({ screen, edit }: { screen: Screen; edit: (s: Screen) => void }) {
+  const [asOf] = useAsOf();
+  const measures = useMeasures();
+  const asked = useMemo(() => (asOf ? { ...screen, as_of: asOf } : screen), [screen, asOf]);
+  const answer = useScreen(asked);
+  useEffect(() => {
+    document.title = `${screen.name} – Artemon`;
+  }, [screen.name]);
+  return (
+    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "minmax(300px, 360px) minmax(0, 1fr)" }}>
+      <Box sx={{ borderRight: `1px solid ${tint("hairline")}`, overflowY: "auto", p: 2 }}>
+        <Criteria screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+      </Box>
+      <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
+        {answer.error ? (
+          <Failed error={answer.error} retry={() => answer.refetch()} />
+        ) : answer.data ? (
+          <>
+            <Narrowing screen={screen} answer={answer.data} measures={measures.data ?? []} />
+            <Results screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+            <NearMisses screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+          </>
+        ) : (
+          <Loading rows={12} />
+        )}
+      </Box>
+    </Box>
+  );
+}
