@@ -188,7 +188,17 @@ pub(crate) fn number(c: &CompanyAt<'_>, formula: &str) -> Num {
 fn named(c: &CompanyAt<'_>, formula: &str) -> Option<NamedFigure> {
     let measure = measures::find(formula.split('(').next()?)?;
     let figure = evaluate(&compile(formula).ok()?, std::slice::from_ref(c)).value(0).into();
-    Some(NamedFigure { formula: formula.to_owned(), label: measure.label.to_owned(), meaning: measure.meaning.to_owned(), unit: measure.unit, figure })
+    Some(NamedFigure { formula: formula.to_owned(), label: label_of(measure, formula), meaning: measure.meaning.to_owned(), unit: measure.unit, figure })
+}
+
+/// The measure's name with its years or months.
+fn label_of(measure: &measures::Measure, formula: &str) -> String {
+    let argument = formula.split_once('(').map(|(_, rest)| rest.trim_end_matches(')'));
+    match (argument, measure.params.first().map(|p| p.name)) {
+        (Some(n), Some("n")) => format!("{}, {n} years", measure.label),
+        (Some(n), Some("months")) => format!("{}, {n} months", measure.label),
+        _ => measure.label.to_owned(),
+    }
 }
 
 fn range(c: &CompanyAt<'_>, id: &str) -> NamedRange {

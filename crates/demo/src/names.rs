@@ -54,7 +54,7 @@ pub(crate) const INDUSTRIES: &[Industry] = &[
     industry("Technology", "Reckoning engines", &["Reckoners", "Tabulators"], "Builds and rents out machines and software that reckon freight and tides", 0.8, 0.63, 4),
     industry("Communications", "Packet post", &["Packet Post", "Couriers"], "Carries letters and parcels between all three states", 0.6, 0.35, 3),
     industry("Communications", "Printing houses", &["Gazette", "Press"], "Prints and sells newspapers and almanacs", 0.8, 0.47, 3),
-    industry("Education", "Pilot schools", &["Pilot Schools", "Navigation School"], "Trains pilots, mates and engineers", 0.4, 0.49, 3),
+    industry("Transport", "Pilot schools", &["Pilot Schools", "Navigation School"], "Trains pilots, mates and engineers", 0.4, 0.49, 3),
     of_kind(Kind::Bank, industry("Finance", "Banks", &["Bank", "Savings Bank", "Merchant Bank"], "Takes deposits and lends to shipowners, farmers and households", 0.9, 1.0, 5)),
     of_kind(Kind::Insurer, industry("Finance", "Salvage insurers", &["Salvage Insurance", "Mutual Assurance"], "Insures hulls, cargo and houses", 0.4, 1.0, 3)),
     of_kind(Kind::Holding, industry("Finance", "Holdings", &["Holdings", "Partners"], "Holds stakes in yards, mills and lines", 0.8, 1.0, 2)),

@@ -52,7 +52,7 @@ impl Traded {
 /// What a share is worth to a well-informed market, before splits: usual earnings at a multiple that grows with outlook,
 /// never below a share of book.
 fn worth(q: &Quarter, liquidates_at: f64) -> f64 {
-    let multiple = (10.0 + 105.0 * q.outlook).clamp(6.0, 26.0);
+    let multiple = (11.8 + 115.0 * q.outlook).clamp(7.0, 28.0);
     let floor = liquidates_at * (q.equity / q.shares);
     (multiple * q.normal_eps).max(floor).max(0.02)
 }

@@ -23,8 +23,12 @@ export function placeInWords(range: OwnRange, lowerIsBetter: boolean): string {
 
 export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
   const pad = 5;
-  const scale = range.high > range.low ? (width - 2 * pad) / (range.high - range.low) : 0;
-  const at = (v: number) => pad + (Math.min(Math.max(v, range.low), range.high) - range.low) * scale;
+  // One wild month would press the rest into a corner: wide positive ranges are drawn on a log scale.
+  const wide = range.low > 0 && range.high > 6 * range.low;
+  const along = (v: number) => (wide ? Math.log(v) : v);
+  const length = along(range.high) - along(range.low);
+  const scale = length > 0 ? (width - 2 * pad) / length : 0;
+  const at = (v: number) => pad + (along(Math.min(Math.max(v, range.low), range.high)) - along(range.low)) * scale;
   const good = lowerIsBetter ? range.rank <= 33 : range.rank >= 67;
   const bad = lowerIsBetter ? range.rank >= 67 : range.rank <= 33;
   const colour = good ? tint("teal") : bad ? tint("clay") : tint("second");

@@ -43,14 +43,29 @@ export function inWords(formula: string, measures: Measure[]): string {
   return `${measure.label}, ${unit}`;
 }
 
+/** A count of fiscal years: "Profitable years" and out of how many. */
+function countedYears(formula: string, measures: Measure[]): { label: string; n: string } | null {
+  const call = parts(formula);
+  const measure = measures.find((m) => m.id === call?.name);
+  const counts = measure?.unit === "count" && measure.params[0]?.name === "n" && /_years$/.test(measure.id);
+  return counts && call ? { label: measure.label, n: call.args } : null;
+}
+
+/** A bound without needless zeros: 4 rather than 4.00. */
+function shortest(x: number, unit: Unit | null | undefined): string {
+  const text = inUnit(x, unit);
+  return /[.,]\d/.test(text) ? text.replace(/([.,]\d*?)0+(?=\D*$)/, "$1").replace(/[.,](?=\D*$)/, "") : text;
+}
+
 /** The criterion as a sentence in two parts: what, and how much. */
 export function sentence(
   c: Criterion,
   measures: Measure[],
   unit: Unit | null | undefined,
 ): { what: string; bound: string } {
-  const what = inWords(c.formula, measures);
-  const show = (x: number) => inUnit(x, unit);
+  const years = countedYears(c.formula, measures);
+  const what = years ? years.label : inWords(c.formula, measures);
+  const show = (x: number) => (years ? `${x} of ${years.n}` : shortest(x, unit));
   const range = (): string => {
     if (typeof c.min === "number" && typeof c.max === "number") return `from ${show(c.min)} to ${show(c.max)}`;
     if (typeof c.min === "number") return `at least ${show(c.min)}`;

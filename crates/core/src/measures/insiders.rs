@@ -31,7 +31,7 @@ pub(super) const MEASURES: &[Measure] = &[
     .higher(),
     entry(
         "insider_net_buying_ratio",
-        "Insiders' net buying, % of company",
+        "Insiders' net buying of company",
         Unit::Percent,
         "Insiders' net buying as a share of market value.",
         Body::Number(insiders::net_buying_ratio),

@@ -10,11 +10,11 @@ export function EarningsChart({ years }: { years: Schemas["YearRow"][] }) {
     (c: Colours): ChartOption => {
       const rows = [...years].reverse().filter((y) => numberOf(y.eps) !== null);
       return {
-        grid: { left: 4, right: 4, top: 22, bottom: 22 },
+        grid: { left: 4, right: 4, top: 22, bottom: 34 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => plain(Number(v), 2) },
         xAxis: {
           type: "category",
-          data: rows.map((y) => (y.estimated ? `${y.fiscal_year} est.` : String(y.fiscal_year))),
+          data: rows.map((y) => (y.estimated ? `${y.fiscal_year}\nest.` : String(y.fiscal_year))),
           axisLine: { lineStyle: { color: c.history } },
           axisTick: { show: false },
           axisLabel: { color: c.second, interval: 0 },

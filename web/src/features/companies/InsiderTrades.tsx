@@ -19,12 +19,14 @@ export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
       label="Insider trades"
       maxHeight={250}
       left={[0, 1, 2, 3]}
-      head={["Traded", "Who", "Role", "What", "Shares", "Price", `Amount, ${page.base}`, "Of holding", "Filed"]}
+      head={["Traded", "Who", "Role", "What", "Shares", "Price", `Amount, ${page.base}`, "Of holding"]}
       rows={page.trades.map((t, i) => ({
         key: `${i}-${t.traded_on}-${t.insider}`,
         quiet: !t.counts,
         cells: [
-          day(t.traded_on),
+          <span key="day" title={`filed ${day(t.filed_on)}`}>
+            {day(t.traded_on)}
+          </span>,
           t.insider,
           t.role,
           <span
@@ -40,7 +42,6 @@ export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
           t.price > 0 ? price(t.price) : "–",
           <FigureCell key="amount" figure={t.amount} unit="money" />,
           t.of_holding === null || t.of_holding === undefined ? "new" : percent(t.of_holding),
-          day(t.filed_on),
         ],
       }))}
     />

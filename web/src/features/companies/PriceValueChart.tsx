@@ -20,6 +20,7 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
         },
         yAxis: {
           type: "log",
+          logBase: 2,
           min: Math.min(...all) * 0.9,
           max: Math.max(...all) * 1.1,
           axisLabel: {

@@ -28,10 +28,10 @@ const Dense = styled("table")({
     verticalAlign: "bottom",
     lineHeight: 1.2,
   },
+  "& td": { whiteSpace: "nowrap" },
   "& th, & td": {
     textAlign: "right",
     padding: "4px 7px",
-    whiteSpace: "nowrap",
     borderBottom: `1px solid ${tint("hairline")}`,
   },
   "& .left": { textAlign: "left" },

@@ -1,8 +1,8 @@
 // The fiscal years, newest first; the years ahead that are estimated are set apart in grey.
 import Typography from "@mui/material/Typography";
-import type { Schemas, Unit } from "../../api/client";
+import type { Figure, Schemas, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
-import { day } from "../../headless/format";
+import { day, numberOf, plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Table } from "./Table";
 
@@ -18,10 +18,6 @@ const COLUMNS: [string, keyof Year, Unit][] = [
   ["Debt / equity", "debt_to_equity", "ratio"],
   ["Current ratio", "current_ratio", "ratio"],
   ["Net buyback", "net_buyback", "money"],
-  ["Price low", "price_low", "per_share"],
-  ["high", "price_high", "per_share"],
-  ["P/E low", "pe_low", "ratio"],
-  ["high", "pe_high", "ratio"],
 ];
 
 export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
@@ -29,7 +25,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
     <>
       <Table
         label="Fiscal years"
-        head={["Year", ...COLUMNS.map((c) => c[0])]}
+        head={["Year", ...COLUMNS.map((c) => c[0]), "Price low–high", "P/E low–high"]}
         rows={page.years.map((y) => ({
           key: String(y.fiscal_year),
           quiet: y.estimated,
@@ -49,6 +45,8 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
             ...COLUMNS.map(([name, key, unit]) => (
               <FigureCell key={name + key} figure={y[key] as Schemas["Figure"]} unit={unit} bare />
             )),
+            <Band key="price" low={y.price_low} high={y.price_high} digits={1} />,
+            <Band key="pe" low={y.pe_low} high={y.pe_high} digits={1} />,
           ],
         }))}
       />
@@ -57,5 +55,17 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
         are those of the fiscal year's twelve months.
       </Typography>
     </>
+  );
+}
+
+/** A low and a high as one cell. */
+function Band({ low, high, digits }: { low: Figure; high: Figure; digits: number }) {
+  const [from, to] = [numberOf(low), numberOf(high)];
+  if (from === null || to === null) return <FigureCell figure={from === null ? low : high} />;
+  const show = (x: number) => plain(x, x >= 100 ? 0 : digits);
+  return (
+    <span>
+      {show(from)}–{show(to)}
+    </span>
   );
 }

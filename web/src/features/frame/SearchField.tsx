@@ -18,6 +18,7 @@ export function SearchField({ inputRef }: { inputRef: RefObject<HTMLInputElement
     <Autocomplete
       sx={{ width: 230, "& .MuiInputBase-root": { bgcolor: "background.paper", fontSize: 13, py: "1px !important" } }}
       size="small"
+      popupIcon={null}
       options={found.data ?? []}
       filterOptions={(all) => all}
       getOptionLabel={(c) => c.name}

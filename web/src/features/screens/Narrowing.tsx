@@ -2,7 +2,7 @@
 import Box from "@mui/material/Box";
 import { useEffect, useRef, useState } from "react";
 import type { Measure, Screen, ScreenAnswer } from "../../api/client";
-import { inWords } from "../../headless/criterion";
+import { sentence } from "../../headless/criterion";
 import { blocksOf, criteriaOf, needOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
@@ -13,9 +13,14 @@ function labels(screen: Screen, answer: ScreenAnswer, measures: Measure[]): stri
   const needs = blocksOf(screen)
     .filter((b) => needOf(b) !== "all" && criteriaOf(b).length > 0)
     .map(needOf);
+  const all = blocksOf(screen).flatMap(criteriaOf);
   return answer.steps.map((s) => {
     if (s.step === "universe") return "listed";
-    if (s.criterion !== null && s.criterion !== undefined) return inWords(s.step, measures);
+    if (typeof s.criterion === "number") {
+      const criterion = all[s.criterion];
+      const said = criterion && sentence(criterion, measures, answer.criteria[s.criterion]?.unit);
+      return said ? `${said.what} ${said.bound}` : s.step;
+    }
     const need = needs.shift();
     return need === "any" ? "any of the block" : `${need} of the block`;
   });

@@ -7,7 +7,7 @@ import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { Link as RouterLink, useNavigate } from "react-router";
-import type { Measure, Schemas, Screen, ScreenAnswer } from "../../api/client";
+import type { Figure, Measure, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { RangeLine } from "../../components/RangeLine";
 import { Empty } from "../../components/States";
@@ -33,7 +33,7 @@ const rangedMeasure = (formula: string) => /^own_rank\(\s*([a-z_0-9]+)/.exec(for
 
 /** Widths of the table's columns: mark, company, one a figure, spread. */
 const template = (columns: Schemas["ColumnInfo"][]) =>
-  `32px minmax(170px, 1.6fr) ${columns.map((c) => (isRange(c.formula) ? "112px" : "minmax(64px, 0.7fr)")).join(" ")} 148px`;
+  `32px minmax(170px, 1.6fr) ${columns.map((c) => (isRange(c.formula) ? "112px" : c.unit === "per_share" ? "minmax(92px, 0.9fr)" : "minmax(64px, 0.7fr)")).join(" ")} 148px`;
 
 export function Results({ screen, edit, answer, measures }: Props) {
   const { rows, survivors, columns } = answer;
@@ -241,7 +241,7 @@ function Row({
             {range ? (
               <RangeLine range={range} unit={measure?.unit} lowerIsBetter={measure?.better === "lower"} />
             ) : (
-              <FigureCell figure={figure} unit={column?.unit} bare />
+              <Plain figure={figure} unit={column?.unit} currency={row.currency} />
             )}
           </Box>
         );
@@ -254,5 +254,14 @@ function Row({
         )}
       </Box>
     </Box>
+  );
+}
+
+function Plain({ figure, unit, currency }: { figure: Figure; unit: Unit | null | undefined; currency: string }) {
+  return (
+    <>
+      <FigureCell figure={figure} unit={unit} bare />
+      {unit === "per_share" && <span style={{ color: tint("faint"), fontSize: 11 }}> {currency}</span>}
+    </>
   );
 }
