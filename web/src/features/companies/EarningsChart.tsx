@@ -17,7 +17,7 @@ export function EarningsChart({ years }: { years: Schemas["YearRow"][] }) {
           data: rows.map((y) => (y.estimated ? `${y.fiscal_year}\nest.` : String(y.fiscal_year))),
           axisLine: { lineStyle: { color: c.history } },
           axisTick: { show: false },
-          axisLabel: { color: c.second, interval: 0 },
+          axisLabel: { color: c.second, interval: 0, lineHeight: 14 },
         },
         yAxis: { type: "value", show: false },
         series: [

@@ -1,0 +1,121 @@
+//! What an import promises: all or nothing, the same twice, a lossless round trip, precise refusals.
+
+use artemon_app::{App, AppError, EvaluateRequest, Options, evaluate, export, import};
+use std::{
+    fs,
+    path::{Path, PathBuf},
+};
+
+fn golden() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package")
+}
+
+fn open(folder: &Path) -> App {
+    App::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+}
+
+/// A copy of the golden package in which one file has been changed.
+fn broken(file: &str, change: impl Fn(&str) -> String) -> tempfile::TempDir {
+    let folder = tempfile::tempdir().unwrap();
+    for entry in fs::read_dir(golden()).unwrap() {
+        let path = entry.unwrap().path();
+        fs::copy(&path, folder.path().join(path.file_name().unwrap())).unwrap();
+    }
+    let path = folder.path().join(file);
+    fs::write(&path, change(&fs::read_to_string(&path).unwrap())).unwrap();
+    folder
+}
+
+fn companies(folder: &Path) -> usize {
+    open(folder).about().companies
+}
+
+#[test]
+fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
+    let (data, out) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let first = import(data.path(), &golden(), false, |_| ()).unwrap();
+    let second = import(data.path(), &golden(), false, |_| ()).unwrap();
+    assert_eq!(first.rows, second.rows);
+    let once = out.path().join("once");
+    let exported = export(&open(data.path()), &once).unwrap();
+    assert_eq!(exported.rows, first.rows, "{:?} {:?}", exported.tables, first.tables);
+
+    let (again, twice) = (tempfile::tempdir().unwrap(), out.path().join("twice"));
+    import(again.path(), &once, false, |_| ()).unwrap();
+    export(&open(again.path()), &twice).unwrap();
+    for entry in fs::read_dir(&once).unwrap() {
+        let name = entry.unwrap().file_name();
+        assert!(fs::read(once.join(&name)).unwrap() == fs::read(twice.join(&name)).unwrap(), "{name:?} differs");
+    }
+    let refused = export(&open(data.path()), &once).unwrap_err();
+    assert!(refused.to_string().contains("not empty"), "{refused}");
+}
+
+#[test]
+fn bad_rows_are_named_and_nothing_lands() {
+    let data = tempfile::tempdir().unwrap();
+    let package = broken("prices.csv", |text| text.replacen("62.3632", "sixty", 1));
+    let AppError::BadRows(report) = import(data.path(), package.path(), false, |_| ()).unwrap_err() else { panic!("not refused for its rows") };
+    insta::assert_snapshot!(report.bad[0], @r#"prices.csv, line 2, column open: "sixty" is not a number. Write it like 1250.5, with a point and without separators, or leave it empty."#);
+    assert_eq!(companies(data.path()), 0, "nothing landed");
+    let taken = import(data.path(), package.path(), true, |_| ()).unwrap();
+    assert_eq!((taken.bad_rows, companies(data.path())), (1, 24));
+}
+
+#[test]
+fn each_broken_package_is_refused_with_its_reason() {
+    let refusal = |file: &str, change: &dyn Fn(&str) -> String| {
+        let (data, package) = (tempfile::tempdir().unwrap(), broken(file, change));
+        let error = import(data.path(), package.path(), false, |_| ()).unwrap_err();
+        assert_eq!(companies(data.path()), 0);
+        error.to_string().replace(&*package.path().to_string_lossy(), "PACKAGE")
+    };
+    let said = [
+        refusal("datapackage.json", &|_| "{".to_owned()),
+        refusal("datapackage.json", &|t| t.replacen("prices.csv", "../prices.csv", 1)),
+        refusal("datapackage.json", &|t| t.replacen("\"prices.csv\"", "\"none.csv\"", 1)),
+        refusal("listings.csv", &|t| t.replacen("XA0000010008", "XA0000010009", 1)),
+        refusal("statements.csv", &|t| t.replacen("2010-03-23", "2009-03-23", 1)),
+        refusal("companies.csv", &|t| t.replacen("company_id", "id", 1)),
+        refusal("actions.csv", &|t| t.replacen("DRUA", "NONE", 1)),
+    ];
+    insta::assert_snapshot!(said.join("\n"));
+}
+
+#[test]
+fn requests_that_cannot_be_answered_say_why() {
+    let data = tempfile::tempdir().unwrap();
+    import(data.path(), &golden(), false, |_| ()).unwrap();
+    let app = open(data.path());
+    let ask = |formula: &str, symbol: &str, as_of: Option<&str>| {
+        let request = EvaluateRequest { formulas: vec![formula.to_owned()], symbols: vec![symbol.to_owned()], as_of: as_of.map(|d| d.parse().unwrap()) };
+        evaluate(&app, &request).map(|a| a[0].values[0].figure.reason.clone().unwrap_or_default()).unwrap_or_else(|e| e.to_string())
+    };
+    let said = [
+        ask("pe_ratio", "DRUA", None),
+        ask("pe <", "DRUA", None),
+        ask("pe", "DRUZ", None),
+        ask("pe", "DRUA", Some("1999-01-01")),
+        ask("pe", "DRUA", Some("2031-01-01")),
+        ask("pe", "TANS", None),
+        ask("fy(price, 1)", "DRUA", None),
+        ask("eps_growth", "DRUA", None),
+        ask("pe and 3", "DRUA", None),
+    ];
+    insta::assert_snapshot!(said.join("\n"));
+}
+
+#[test]
+fn a_damaged_or_occupied_folder_is_refused_and_left_alone() {
+    let data = tempfile::tempdir().unwrap();
+    import(data.path(), &golden(), false, |_| ()).unwrap();
+    let app = open(data.path());
+    let second = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    assert!(second.to_string().contains("in use by another Artemon"), "{second}");
+    drop(app);
+    let file = data.path().join("artemon.sqlite");
+    fs::write(&file, "this is no database").unwrap();
+    let refused = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    assert!(refused.to_string().contains("it is not an Artemon database"), "{refused}");
+    assert_eq!(fs::read_to_string(&file).unwrap(), "this is no database");
+}

@@ -1,0 +1,99 @@
+//! No measure looks ahead: its value as of a day is the same whether or not the dataset goes on after that day.
+
+use artemon_core::{
+    domain::{Day, Record},
+    formula::{Compiled, compile, evaluate},
+    measures,
+    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+};
+use artemon_demo::World;
+use std::sync::OnceLock;
+
+fn records() -> &'static [Record] {
+    static RECORDS: OnceLock<Vec<Record>> = OnceLock::new();
+    RECORDS.get_or_init(|| {
+        let mut all = Vec::new();
+        World { companies: 40, seed: 7 }
+            .make(|r| {
+                all.push(r);
+                Ok::<(), ()>(())
+            })
+            .unwrap();
+        all
+    })
+}
+
+/// The day on which a row became public; `None` for rows that are of no day.
+fn public_on(record: &Record) -> Option<Day> {
+    match record {
+        Record::Company(_) | Record::Listing(_) => None,
+        Record::Statement(s) => Some(s.filed_on),
+        Record::Price { bar, .. } => Some(bar.date),
+        Record::Action(a) => Some(a.ex_date),
+        Record::Estimate(e) => Some(e.published_on),
+        Record::InsiderTrade(t) => Some(t.filed_on),
+        Record::Ownership(o) => Some(o.filed_on),
+        Record::Rate(r) => Some(r.date),
+        Record::Fx(r) => Some(r.date),
+    }
+}
+
+fn snapshot<'r>(records: impl Iterator<Item = &'r Record>) -> Snapshot {
+    let mut builder = PanelBuilder::default();
+    records.for_each(|r| builder.push(r.clone()));
+    builder.build()
+}
+
+/// Every measure, and the functions over time and peers.
+fn formulas() -> Vec<Compiled> {
+    let functions = [
+        "own_rank(pe, 10y)", "own_median(ev_ebit, 5y)", "own_z(pb, 5y)", "rank_in(roe, universe)", "median_in(pe, sector)", "ago(pe, 1y)",
+        "change_of(net_margin, 2y)", "fy(revenue, 3)", "fy_rises(eps, 5)", "own_rank(price_to_value, 5y)",
+    ];
+    let all = measures::all().map(|m| m.example()).chain(functions.map(str::to_owned));
+    all.map(|f| compile(&f).unwrap()).collect()
+}
+
+#[test]
+fn no_measure_knows_what_comes_later() {
+    let whole = snapshot(records().iter());
+    let settings = Settings::standard(World::base_currency());
+    for day in ["2011-02-11", "2016-08-31", "2023-05-19"] {
+        let t: Day = day.parse().unwrap();
+        let cut = snapshot(records().iter().filter(|r| public_on(r).is_none_or(|d| d <= t)));
+        let rows = |s| AsOf { snapshot: s, settings: &settings, t };
+        let (then, now): (Vec<CompanyAt<'_>>, Vec<CompanyAt<'_>>) = (rows(&cut).companies().collect(), rows(&whole).companies().collect());
+        for formula in formulas() {
+            let (a, b) = (evaluate(&formula, &then), evaluate(&formula, &now));
+            for i in 0..then.len() {
+                assert_eq!(a.value(i), b.value(i), "{} of {} as of {t}", formula.text, then[i].symbol());
+            }
+        }
+    }
+}
+
+/// The order in which rows come in changes nothing.
+#[test]
+fn the_order_of_rows_does_not_matter() {
+    let settings = Settings::standard(World::base_currency());
+    let (forward, backward) = (snapshot(records().iter()), snapshot(records().iter().rev()));
+    let t = World::last_day();
+    let view = |snapshot| AsOf { snapshot, settings: &settings, t };
+    let (a, b): (Vec<_>, Vec<_>) = (view(&forward).companies().collect(), view(&backward).companies().collect());
+    for formula in formulas() {
+        assert_eq!(evaluate(&formula, &a), evaluate(&formula, &b), "{}", formula.text);
+    }
+}
+
+/// Ranks lie between 0 and 100, and undefined figures never turn into numbers that count.
+#[test]
+fn ranks_keep_their_range() {
+    let settings = Settings::standard(World::base_currency());
+    let whole = snapshot(records().iter());
+    let rows = AsOf { snapshot: &whole, settings: &settings, t: World::last_day() }.universe();
+    for formula in ["own_rank(pe, 10y)", "own_rank(interest_cover, 5y)", "rank_in(interest_cover, universe)", "rank_in(pe, sector)"] {
+        let column = evaluate(&compile(formula).unwrap(), &rows);
+        let ranks: Vec<f64> = column.numbers().unwrap().iter().filter_map(|r| r.ok()).collect();
+        assert!(!ranks.is_empty() && ranks.iter().all(|r| (0.0..=100.0).contains(r)), "{formula}: {ranks:?}");
+    }
+}
