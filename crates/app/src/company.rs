@@ -173,8 +173,25 @@ pub fn company_page(app: &App, symbol: &str, as_of: Option<Day>) -> Result<Compa
 }
 
 const FIGURES: &[&str] = &[
-    "price", "change(1d)", "from_low_52w", "from_high_52w", "market_cap", "pe", "pe_forward", "pb", "ev_ebit", "dividend_yield", "roe", "net_margin",
-    "debt_to_equity", "interest_cover", "eps_growth(5)", "expected_return", "return_over_bonds", "insider_stake", "insider_net_buying_ratio(12)",
+    "price",
+    "change(1d)",
+    "from_low_52w",
+    "from_high_52w",
+    "market_cap",
+    "pe",
+    "pe_forward",
+    "pb",
+    "ev_ebit",
+    "dividend_yield",
+    "roe",
+    "net_margin",
+    "debt_to_equity",
+    "interest_cover",
+    "eps_growth(5)",
+    "expected_return",
+    "return_over_bonds",
+    "insider_stake",
+    "insider_net_buying_ratio(12)",
 ];
 
 const RANGES: &[&str] = &["pe", "pb", "ps", "ev_ebit", "fcf_yield", "operating_margin"];
@@ -188,7 +205,13 @@ pub(crate) fn number(c: &CompanyAt<'_>, formula: &str) -> Num {
 fn named(c: &CompanyAt<'_>, formula: &str) -> Option<NamedFigure> {
     let measure = measures::find(formula.split('(').next()?)?;
     let figure = evaluate(&compile(formula).ok()?, std::slice::from_ref(c)).value(0).into();
-    Some(NamedFigure { formula: formula.to_owned(), label: label_of(measure, formula), meaning: measure.meaning.to_owned(), unit: measure.unit, figure })
+    Some(NamedFigure {
+        formula: formula.to_owned(),
+        label: label_of(measure, formula),
+        meaning: measure.meaning.to_owned(),
+        unit: measure.unit,
+        figure,
+    })
 }
 
 /// The measure's name with its years or months.

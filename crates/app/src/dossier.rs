@@ -72,7 +72,13 @@ fn times(x: f64) -> String {
 }
 
 fn amount(x: f64) -> String {
-    let digits = if x.abs() >= 100.0 { 0 } else if x.abs() >= 10.0 { 1 } else { 2 };
+    let digits = if x.abs() >= 100.0 {
+        0
+    } else if x.abs() >= 10.0 {
+        1
+    } else {
+        2
+    };
     format!("{x:.digits$}")
 }
 
@@ -90,7 +96,9 @@ fn earnings(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
         1 => "one year with a loss".to_owned(),
         l => format!("{l} years with a loss"),
     };
-    let pace = number(c, "else(eps_trend(5), eps_growth(5))").map(|g| format!(", about {} a year over five years", percent(g))).unwrap_or_default();
+    let pace = number(c, "else(eps_trend(5), eps_growth(5))")
+        .map(|g| format!(", about {} a year over five years", percent(g)))
+        .unwrap_or_default();
     let mark = if losses == 0.0 { judged(rises / n, 0.66, 0.34) } else { judged(losses, 0.5, 2.5).max_of(Mark::Mixed) };
     Some((mark, format!("Higher in {rises} of the last {n} years, {record}{pace}.")))
 }
@@ -104,8 +112,15 @@ fn multiple(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
     let (Ok(rank), Ok(usual)) = (rank, usual) else {
         return Some((Mark::Open, format!("Today's price is {} times earnings; its own history is too short to compare.", times(pe))));
     };
-    let place = if rank <= 50.0 { format!("cheaper than in {:.0}\u{2009}% of", 100.0 - rank) } else { format!("dearer than in {rank:.0}\u{2009}% of") };
-    Some((judged(rank, 33.0, 67.0), format!("Today's {} times earnings is {place} its own ten years; the usual multiple is {}.", times(pe), times(usual))))
+    let place = if rank <= 50.0 {
+        format!("cheaper than in {:.0}\u{2009}% of", 100.0 - rank)
+    } else {
+        format!("dearer than in {rank:.0}\u{2009}% of")
+    };
+    Some((
+        judged(rank, 33.0, 67.0),
+        format!("Today's {} times earnings is {place} its own ten years; the usual multiple is {}.", times(pe), times(usual)),
+    ))
 }
 
 fn margin(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
@@ -138,7 +153,11 @@ fn debt(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
     if let Ok(r) = ratio {
         parts.push(format!("current assets are {} times current liabilities", times(r)));
     }
-    let marks = [leverage.map_or(Mark::Fails, |l| judged(l, 0.6, 1.5)), cover.map_or(Mark::Mixed, |x| judged(x, 5.0, 2.0)), ratio.map_or(Mark::Holds, |r| judged(r, 1.2, 0.8))];
+    let marks = [
+        leverage.map_or(Mark::Fails, |l| judged(l, 0.6, 1.5)),
+        cover.map_or(Mark::Mixed, |x| judged(x, 5.0, 2.0)),
+        ratio.map_or(Mark::Holds, |r| judged(r, 1.2, 0.8)),
+    ];
     Some((worst(&marks), sentence(&parts)))
 }
 
@@ -155,14 +174,19 @@ fn cash(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
         let verb = if g <= 0.0 { "shrinks" } else { "grows" };
         parts.push(format!("the number of shares {verb} by {} a year, with net buybacks in {b} of five years", percent(g.abs())));
     }
-    let marks = [judged(years, 5.0, 2.0), cover.map_or(Mark::Holds, |x| judged(x, 1.2, 0.8)), shares.map_or(Mark::Mixed, |g| judged(g, 0.005, 0.03))];
+    let marks = [
+        judged(years, 5.0, 2.0),
+        cover.map_or(Mark::Holds, |x| judged(x, 1.2, 0.8)),
+        shares.map_or(Mark::Mixed, |g| judged(g, 0.005, 0.03)),
+    ];
     Some((worst(&marks), sentence(&parts)))
 }
 
 fn owners(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
     let stake = number(c, "insider_stake");
     let mut parts: Vec<String> = stake.iter().map(|s| format!("insiders hold {}", percent(*s))).collect();
-    let (buyers, sellers, net) = (number(c, "insider_buyers(12)"), number(c, "insider_sellers(12)"), number(c, "insider_net_buying_ratio(12)"));
+    let (buyers, sellers, net) =
+        (number(c, "insider_buyers(12)"), number(c, "insider_sellers(12)"), number(c, "insider_net_buying_ratio(12)"));
     let mut mark = Mark::Mixed;
     if let (Ok(b), Ok(s)) = (buyers, sellers) {
         parts.push(format!("{b} bought and {s} sold on the open market within a year"));

@@ -102,7 +102,8 @@ pub fn evaluate(app: &App, request: &EvaluateRequest) -> Result<Vec<Evaluated>, 
     let one = |row: &CompanyAt<'_>| {
         let listed = row.in_universe();
         let value = |i: usize| if listed { answers[i].value(place) } else { Value::Undefined(Why::NotListed) };
-        let values = request.formulas.iter().enumerate().map(|(i, f)| FormulaValue { formula: f.clone(), figure: value(i).into() }).collect();
+        let values =
+            request.formulas.iter().enumerate().map(|(i, f)| FormulaValue { formula: f.clone(), figure: value(i).into() }).collect();
         place += usize::from(listed);
         Evaluated { symbol: row.symbol().to_owned(), as_of: view.t, values }
     };

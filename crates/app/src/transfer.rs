@@ -113,7 +113,8 @@ pub fn make_demo(folder: &Path, companies: Option<usize>, reset: bool) -> Result
             Some(m) if !reset && wanted.is_none_or(|w| w == m) => return Ok(()),
             Some(_) => {}
             None => {
-                let problem = "it holds a dataset that is not the demo world, which is not touched. Choose another folder with --data".to_owned();
+                let problem =
+                    "it holds a dataset that is not the demo world, which is not touched. Choose another folder with --data".to_owned();
                 return Err(AppError::Unusable { what: format!("The data folder {}", folder.display()), problem });
             }
         }

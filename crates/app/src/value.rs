@@ -122,7 +122,11 @@ pub(crate) fn answer(c: &CompanyAt<'_>) -> ValueAnswer {
 }
 
 fn model(model: Model, v: &Valuation) -> ModelAnswer {
-    let cell = |c: &artemon_core::valuation::Cell| CellAnswer { scenario: c.scenario.map(|s| s.to_string()), value: c.value.into(), status: c.status };
+    let cell = |c: &artemon_core::valuation::Cell| CellAnswer {
+        scenario: c.scenario.map(|s| s.to_string()),
+        value: c.value.into(),
+        status: c.status,
+    };
     ModelAnswer {
         number: model.number(),
         model,

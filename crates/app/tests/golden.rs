@@ -1,16 +1,20 @@
 //! The independent expected values: every measure and model built so far agrees within the stated tolerances.
 
 use artemon_core::{
+    Why,
     domain::Day,
     formula::{Column, Compiled, Value, compile, evaluate},
     panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
     screening::{self, Columns, Screen},
     valuation::{self, Cell, Inputs, Model, Scenario, Status, Valuation},
-    Why,
 };
 use artemon_formats::data_package;
 use serde_json::Value as Json;
-use std::{collections::BTreeMap, path::Path, sync::{Arc, OnceLock}};
+use std::{
+    collections::BTreeMap,
+    path::Path,
+    sync::{Arc, OnceLock},
+};
 
 const DATES: [&str; 3] = ["2023-08-13", "2024-02-20", "2025-06-27"];
 
@@ -181,7 +185,12 @@ fn the_first_screen_agrees() {
     }
     for (c, want) in got.criteria.iter().zip(want["criteria"].as_array().unwrap()) {
         let counts = [c.pass_alone, c.fail_alone, c.undefined, c.back_if_dropped].map(|n| n as u64);
-        assert_eq!(counts, ["pass_alone", "fail_alone", "undefined", "back_if_dropped"].map(|k| want[k].as_u64().unwrap()), "{}", c.formula);
+        assert_eq!(
+            counts,
+            ["pass_alone", "fail_alone", "undefined", "back_if_dropped"].map(|k| want[k].as_u64().unwrap()),
+            "{}",
+            c.formula
+        );
     }
     for (miss, want) in got.near_misses.iter().zip(want["near_misses"].as_array().unwrap()) {
         assert_eq!(miss.symbol, want["symbol"].as_str().unwrap());

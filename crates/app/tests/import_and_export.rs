@@ -55,7 +55,9 @@ fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
 fn bad_rows_are_named_and_nothing_lands() {
     let data = tempfile::tempdir().unwrap();
     let package = broken("prices.csv", |text| text.replacen("62.3632", "sixty", 1));
-    let AppError::BadRows(report) = import(data.path(), package.path(), false, |_| ()).unwrap_err() else { panic!("not refused for its rows") };
+    let AppError::BadRows(report) = import(data.path(), package.path(), false, |_| ()).unwrap_err() else {
+        panic!("not refused for its rows")
+    };
     insta::assert_snapshot!(report.bad[0], @r#"prices.csv, line 2, column open: "sixty" is not a number. Write it like 1250.5, with a point and without separators, or leave it empty."#);
     assert_eq!(companies(data.path()), 0, "nothing landed");
     let taken = import(data.path(), package.path(), true, |_| ()).unwrap();
@@ -88,7 +90,11 @@ fn requests_that_cannot_be_answered_say_why() {
     import(data.path(), &golden(), false, |_| ()).unwrap();
     let app = open(data.path());
     let ask = |formula: &str, symbol: &str, as_of: Option<&str>| {
-        let request = EvaluateRequest { formulas: vec![formula.to_owned()], symbols: vec![symbol.to_owned()], as_of: as_of.map(|d| d.parse().unwrap()) };
+        let request = EvaluateRequest {
+            formulas: vec![formula.to_owned()],
+            symbols: vec![symbol.to_owned()],
+            as_of: as_of.map(|d| d.parse().unwrap()),
+        };
         evaluate(&app, &request).map(|a| a[0].values[0].figure.reason.clone().unwrap_or_default()).unwrap_or_else(|e| e.to_string())
     };
     let said = [

@@ -47,8 +47,16 @@ fn snapshot<'r>(records: impl Iterator<Item = &'r Record>) -> Snapshot {
 /// Every measure, and the functions over time and peers.
 fn formulas() -> Vec<Compiled> {
     let functions = [
-        "own_rank(pe, 10y)", "own_median(ev_ebit, 5y)", "own_z(pb, 5y)", "rank_in(roe, universe)", "median_in(pe, sector)", "ago(pe, 1y)",
-        "change_of(net_margin, 2y)", "fy(revenue, 3)", "fy_rises(eps, 5)", "own_rank(price_to_value, 5y)",
+        "own_rank(pe, 10y)",
+        "own_median(ev_ebit, 5y)",
+        "own_z(pb, 5y)",
+        "rank_in(roe, universe)",
+        "median_in(pe, sector)",
+        "ago(pe, 1y)",
+        "change_of(net_margin, 2y)",
+        "fy(revenue, 3)",
+        "fy_rises(eps, 5)",
+        "own_rank(price_to_value, 5y)",
     ];
     let all = measures::all().map(|m| m.example()).chain(functions.map(str::to_owned));
     all.map(|f| compile(&f).unwrap()).collect()

@@ -31,7 +31,15 @@ pub(crate) fn estimate(c: &Character, books: &[Quarter], market: &Traded, out: &
     }
 }
 
-fn note(c: &Character, books: &[Quarter], market: &Traded, (q, date, close): (usize, Day, f64), (analysts, hope): (f64, f64), x: &mut Chance, out: &mut Vec<Record>) {
+fn note(
+    c: &Character,
+    books: &[Quarter],
+    market: &Traded,
+    (q, date, close): (usize, Day, f64),
+    (analysts, hope): (f64, f64),
+    x: &mut Chance,
+    out: &mut Vec<Record>,
+) {
     let split = market.split_factor(date);
     let mut put = |metric, fiscal_year, mean: f64, spread: f64| {
         out.push(Record::Estimate(Estimate {

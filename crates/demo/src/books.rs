@@ -204,7 +204,9 @@ fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Eco
     let growth = (1.0 + course.growth).powf(0.25) * cycle.powf(steady) * (0.016 * steady * x.normal()).exp();
     now.revenue = (last.revenue * season * growth).round().max(1000.0);
     let margin = usual_margin(c, course) + steady * (c.industry.cyclicality * economy.cycle[q] * 0.45 + 0.008 * x.normal());
-    let gross = (c.industry.gross_margin + 0.05 * course.quality + course.margin_shift + 0.3 * steady * economy.cycle[q] * c.industry.cyclicality).clamp(margin.max(0.02) + 0.02, 0.97);
+    let gross =
+        (c.industry.gross_margin + 0.05 * course.quality + course.margin_shift + 0.3 * steady * economy.cycle[q] * c.industry.cyclicality)
+            .clamp(margin.max(0.02) + 0.02, 0.97);
     now.cost = if c.industry.gross_margin < 1.0 { (now.revenue * (1.0 - gross)).round() } else { (now.revenue * 0.2).round() };
     let gross = now.revenue - now.cost;
     let operating = (now.revenue * margin).round();
@@ -236,7 +238,11 @@ fn finance(c: &Character, last: &Quarter, x: &mut Chance, now: &mut Quarter) {
     let price = fair_share_price(last);
     let enough = (now.revenue * ENOUGH_CASH).round() + now.entrusted;
     let before = last.cash + now.operating_cash - now.capex;
-    now.dividends = if before > enough && last.normal_eps > 0.0 { (c.payout * last.normal_eps * last.shares / 4.0).round().min((before - enough).max(0.0)) } else { 0.0 };
+    now.dividends = if before > enough && last.normal_eps > 0.0 {
+        (c.payout * last.normal_eps * last.shares / 4.0).round().min((before - enough).max(0.0))
+    } else {
+        0.0
+    };
     let spare = before - now.dividends - enough;
     // Money that lies idle goes back to the owners, a little each quarter.
     let idle = (IDLE_PAID * (spare - now.revenue * IDLE_ABOVE)).max(0.0).round();

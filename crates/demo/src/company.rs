@@ -3,8 +3,7 @@
 use crate::{
     analysts, books,
     economy::{Economy, STATES, currency, day},
-    filings,
-    insiders,
+    filings, insiders,
     names::{INDUSTRIES, Industry, Name},
     prices,
     random::Chance,
@@ -81,7 +80,10 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
     let quality = (0.45 * x.normal()).clamp(-1.0, 1.0);
     let family = x.happens(0.25);
     let listed_on = if x.happens(0.75) { day((1975 + i32::try_from(x.below(31)).unwrap_or(0), 3, 1)) } else { a_day(&mut x, 2007, 2023) };
-    let delisted = x.happens(0.18).then(|| (a_day(&mut x, 2009, 2025), if x.happens(0.3) { -1.0 } else { 0.0 })).filter(|d| d.0 > listed_on.plus_months(36));
+    let delisted = x
+        .happens(0.18)
+        .then(|| (a_day(&mut x, 2009, 2025), if x.happens(0.3) { -1.0 } else { 0.0 }))
+        .filter(|d| d.0 > listed_on.plus_months(36));
     let c = Character {
         id: format!("MR{index:05}").into(),
         symbol: name.symbol.as_str().into(),
@@ -94,7 +96,13 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
         growth: 0.035 + 0.035 * quality + 0.025 * x.normal(),
         leverage: (0.32 + 0.17 * x.normal() - 0.1 * quality).clamp(0.0, 0.75),
         payout: if x.happens(0.62) { x.between(0.3, 0.65) } else { 0.0 },
-        buyback: if x.happens(0.4) { x.between(0.05, 0.35) } else if x.happens(0.4) { -x.between(0.05, 0.3) } else { 0.0 },
+        buyback: if x.happens(0.4) {
+            x.between(0.05, 0.35)
+        } else if x.happens(0.4) {
+            -x.between(0.05, 0.3)
+        } else {
+            0.0
+        },
         revenue: (17.2 + 1.5 * x.normal()).exp(),
         year_end: [12, 12, 12, 12, 6, 9, 3][x.below(7)],
         listed_on,
@@ -125,7 +133,10 @@ fn record(c: &Character, name: &Name) -> Company {
         currency: currency(STATES[c.state].currency),
         fiscal_year_end_month: u8::try_from(c.year_end).unwrap_or(12),
         kind: c.industry.kind,
-        description: c.story.map_or_else(|| format!("{} {where_to}. Seat in {}.", c.industry.does, STATES[c.state].name), |s| format!("{}. {}", c.industry.does, s.tells())),
+        description: c.story.map_or_else(
+            || format!("{} {where_to}. Seat in {}.", c.industry.does, STATES[c.state].name),
+            |s| format!("{}. {}", c.industry.does, s.tells()),
+        ),
         employees: Some((c.revenue / x.between(30_000.0, 90_000.0) * 4.0).round().max(12.0)),
         founded: Some(c.listed_on.year() - 3 - i32::try_from(x.below(70)).unwrap_or(0)),
         lei: String::new(),

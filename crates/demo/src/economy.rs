@@ -85,7 +85,9 @@ impl Economy {
             inflation = f64::max(inflation, 0.001);
             let government = inflation + 0.012 + 0.06 * output.max(-0.1);
             let best = government + 0.009 - 0.05 * output.min(0.0);
-            for (series, value) in [(RateSeries::Inflation, inflation), (RateSeries::Government10yYield, government), (RateSeries::AaaCorporateYield, best)] {
+            for (series, value) in
+                [(RateSeries::Inflation, inflation), (RateSeries::Government10yYield, government), (RateSeries::AaaCorporateYield, best)]
+            {
                 out.push(Record::Rate(Rate { date, currency: currency(state.currency), series, value: rounded(value.max(0.002), 5) }));
             }
             date = date.plus_days(1).month_end();

@@ -2,7 +2,7 @@
 
 use crate::{
     company::Character,
-    economy::{QUARTERS, STATES, FIRST_YEAR, currency, day, rounded},
+    economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
     prices::Traded,
     random::Chance,
     stories::Story,
@@ -10,14 +10,37 @@ use crate::{
 use artemon_core::domain::{Bar, InsiderTrade, Ownership, Record, Role};
 
 const FIRST_NAMES: [&str; 24] = [
-    "Asta", "Bram", "Cora", "Dagny", "Edric", "Freya", "Gale", "Hanne", "Ivo", "Jory", "Kit", "Linnet", "Maren", "Niall", "Orla", "Per", "Quenby", "Runa",
-    "Stellan", "Tove", "Una", "Vidar", "Wren", "Ysolt",
+    "Asta", "Bram", "Cora", "Dagny", "Edric", "Freya", "Gale", "Hanne", "Ivo", "Jory", "Kit", "Linnet", "Maren", "Niall", "Orla", "Per",
+    "Quenby", "Runa", "Stellan", "Tove", "Una", "Vidar", "Wren", "Ysolt",
 ];
 const LAST_NAMES: [&str; 24] = [
-    "Ashdrift", "Bellwether", "Coldmarl", "Duneholt", "Eddystane", "Fairlead", "Gullack", "Hawsepipe", "Inlander", "Jettyman", "Keelby", "Longshore",
-    "Marrowmast", "Netmender", "Oarsby", "Pilotage", "Quayle-Holt", "Reefe", "Saltmarsh", "Tidewell", "Undertow", "Vanewright", "Weatherley", "Yardarm",
+    "Ashdrift",
+    "Bellwether",
+    "Coldmarl",
+    "Duneholt",
+    "Eddystane",
+    "Fairlead",
+    "Gullack",
+    "Hawsepipe",
+    "Inlander",
+    "Jettyman",
+    "Keelby",
+    "Longshore",
+    "Marrowmast",
+    "Netmender",
+    "Oarsby",
+    "Pilotage",
+    "Quayle-Holt",
+    "Reefe",
+    "Saltmarsh",
+    "Tidewell",
+    "Undertow",
+    "Vanewright",
+    "Weatherley",
+    "Yardarm",
 ];
-const ROLES: [Role; 6] = [Role::ChiefExecutive, Role::ChiefFinancial, Role::Officer, Role::Director, Role::Director, Role::ControllingHolder];
+const ROLES: [Role; 6] =
+    [Role::ChiefExecutive, Role::ChiefFinancial, Role::Officer, Role::Director, Role::Director, Role::ControllingHolder];
 
 struct Person {
     id: String,
@@ -87,7 +110,14 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
         insider_id: person.id.as_str().into(),
         insider_name: person.name.clone(),
         role: person.role,
-        code: if grant { "A" } else if buys { "P" } else { "S" }.to_owned(),
+        code: if grant {
+            "A"
+        } else if buys {
+            "P"
+        } else {
+            "S"
+        }
+        .to_owned(),
         acquired: buys || grant,
         shares,
         price: if grant { 0.0 } else { rounded(bar.close, 2) },

@@ -11,7 +11,9 @@ pub(crate) struct Chance(ChaCha8Rng);
 impl Chance {
     /// The stream of one purpose of one company.
     pub(crate) fn new(seed: u64, company: usize, purpose: u64) -> Chance {
-        let mixed = seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ (company as u64).wrapping_mul(0xD1B5_4A32_D192_ED03) ^ purpose.wrapping_mul(0x94D0_49BB_1331_11EB);
+        let mixed = seed.wrapping_mul(0x9E37_79B9_7F4A_7C15)
+            ^ (company as u64).wrapping_mul(0xD1B5_4A32_D192_ED03)
+            ^ purpose.wrapping_mul(0x94D0_49BB_1331_11EB);
         Chance(ChaCha8Rng::seed_from_u64(mixed))
     }
 

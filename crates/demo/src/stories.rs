@@ -71,7 +71,9 @@ pub(crate) fn told(c: Character) -> Character {
         Story::SteadyAtLow => Character { quality: 0.75, growth: 0.07, leverage: 0.10, payout: 0.35, buyback: 0.15, ..c },
         Story::Trap => Character { quality: 0.2, growth: -0.01, leverage: 0.45, payout: 0.5, buyback: 0.0, ..c },
         Story::Issuer => Character { quality: -0.1, growth: 0.10, leverage: 0.3, payout: 0.0, buyback: -0.6, ..c },
-        Story::FamilyBuys => Character { quality: 0.45, growth: 0.05, leverage: 0.15, payout: 0.4, buyback: 0.0, family: true, insiders: 0.46, ..c },
+        Story::FamilyBuys => {
+            Character { quality: 0.45, growth: 0.05, leverage: 0.15, payout: 0.4, buyback: 0.0, family: true, insiders: 0.46, ..c }
+        }
         Story::Recovered => Character { quality: 0.25, growth: 0.04, leverage: 0.4, payout: 0.0, buyback: 0.0, ..c },
         Story::Cluster => Character { quality: 0.4, growth: 0.05, leverage: 0.2, payout: 0.3, buyback: 0.1, ..c },
     }

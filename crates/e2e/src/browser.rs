@@ -20,9 +20,20 @@ const BETWEEN_LOOKS: Duration = Duration::from_millis(40);
 const SELECT_ALL: &str = "\u{E009}a\u{E000}";
 
 const FLAGS: [&str; 14] = [
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run",
-    "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--force-device-scale-factor=1", "--hide-scrollbars", "--force-color-profile=srgb", "--lang=en-GB",
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-dev-shm-usage",
+    "--disable-quic",
+    "--no-first-run",
+    "--no-default-browser-check",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--force-device-scale-factor=1",
+    "--hide-scrollbars",
+    "--force-color-profile=srgb",
+    "--lang=en-GB",
 ];
 
 /// A browser window of 1280 × 800.
@@ -86,7 +97,8 @@ impl Browser {
     /// Sets the window's inner size.
     pub async fn size(&self, width: u32, height: u32) {
         let metrics = json!({"width": width, "height": height, "deviceScaleFactor": 1, "mobile": false});
-        self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Emulation.setDeviceMetricsOverride", "params": metrics}))).await;
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Emulation.setDeviceMetricsOverride", "params": metrics})))
+            .await;
     }
 
     async fn raw(&self, command: Raw) -> Value {
@@ -119,7 +131,13 @@ impl Browser {
 
     /// The first element of a CSS selector, once it is there.
     pub async fn find(&self, css: &str) -> Element {
-        self.client.wait().at_most(PATIENCE).every(BETWEEN_LOOKS).for_element(Locator::Css(css)).await.unwrap_or_else(|e| panic!("no {css}: {e}"))
+        self.client
+            .wait()
+            .at_most(PATIENCE)
+            .every(BETWEEN_LOOKS)
+            .for_element(Locator::Css(css))
+            .await
+            .unwrap_or_else(|e| panic!("no {css}: {e}"))
     }
 
     /// All elements of a CSS selector now.

@@ -3,4 +3,4 @@
 pub mod data_package;
 mod problem;
 
-pub use problem::{BadCell, ReadReport, ReadError, WriteError};
+pub use problem::{BadCell, ReadError, ReadReport, WriteError};

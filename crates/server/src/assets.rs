@@ -16,7 +16,8 @@ struct Dist;
 pub(crate) async fn file(uri: Uri) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path.starts_with("api/") {
-        return Problem::new(StatusCode::NOT_FOUND, "no-such-endpoint", "There is no such endpoint. The list is at /api/openapi.json.").into_response();
+        return Problem::new(StatusCode::NOT_FOUND, "no-such-endpoint", "There is no such endpoint. The list is at /api/openapi.json.")
+            .into_response();
     }
     match Dist::get(path) {
         Some(f) => served(path, f),

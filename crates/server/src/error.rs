@@ -66,7 +66,9 @@ impl<S: Send + Sync, T: serde::de::DeserializeOwned> FromRequest<S> for Body<T> 
     type Rejection = Problem;
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         let parsed: Result<Json<T>, JsonRejection> = Json::from_request(request, state).await;
-        parsed.map(|Json(t)| Body(t)).map_err(|e| Problem::new(e.status(), "malformed-request", &format!("{}. Send the documented JSON.", e.body_text())))
+        parsed
+            .map(|Json(t)| Body(t))
+            .map_err(|e| Problem::new(e.status(), "malformed-request", &format!("{}. Send the documented JSON.", e.body_text())))
     }
 }
 

@@ -21,7 +21,12 @@ pub(crate) async fn own_host_only(State(address): State<SocketAddr>, request: Re
 fn is_own(headers: &HeaderMap, address: SocketAddr) -> bool {
     let text = |name| headers.get(name).and_then(|v| v.to_str().ok());
     let own = |host: &str| {
-        let allowed = [format!("localhost:{}", address.port()), format!("127.0.0.1:{}", address.port()), format!("[::1]:{}", address.port()), address.to_string()];
+        let allowed = [
+            format!("localhost:{}", address.port()),
+            format!("127.0.0.1:{}", address.port()),
+            format!("[::1]:{}", address.port()),
+            address.to_string(),
+        ];
         allowed.iter().any(|a| a == host)
     };
     let host = text(header::HOST).is_some_and(own);

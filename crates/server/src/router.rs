@@ -13,7 +13,12 @@ use utoipa::OpenApi;
 use utoipa_axum::{router::OpenApiRouter, routes};
 
 #[derive(OpenApi)]
-#[openapi(info(title = "Artemon", version = "0.1.0", description = "Screening, valuation and ranking for the long-term value investor.", license(name = "MIT OR Apache-2.0")))]
+#[openapi(info(
+    title = "Artemon",
+    version = "0.1.0",
+    description = "Screening, valuation and ranking for the long-term value investor.",
+    license(name = "MIT OR Apache-2.0")
+))]
 struct Document;
 
 /// Everything under `/api`.
@@ -47,7 +52,10 @@ pub(crate) fn router(app: Arc<App>, address: SocketAddr) -> Router {
         .route("/api/openapi.json", axum::routing::get(document))
         .fallback(assets::file)
         .layer(middleware::from_fn_with_state(address, guard::own_host_only))
-        .layer(fixed(header::CONTENT_SECURITY_POLICY, "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'"))
+        .layer(fixed(
+            header::CONTENT_SECURITY_POLICY,
+            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'",
+        ))
         .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
         .layer(CompressionLayer::new())

@@ -10,7 +10,9 @@ pub enum StoreError {
     InUse { path: PathBuf },
     #[error("The data folder {path} cannot be used: {source}. Check that it exists and can be written, or choose another with --data.")]
     Folder { path: PathBuf, source: std::io::Error },
-    #[error("The database {path} cannot be read: {problem}. Nothing was changed. Put back a copy of the file, or start with another folder by --data.")]
+    #[error(
+        "The database {path} cannot be read: {problem}. Nothing was changed. Put back a copy of the file, or start with another folder by --data."
+    )]
     Corrupt { path: PathBuf, problem: String },
     #[error("The database is locked by another program. Close it and try again; nothing was changed.")]
     Locked,

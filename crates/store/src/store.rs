@@ -5,9 +5,7 @@ use crate::{
     rows::{self, companies, market, people, prices, statements},
     schema::{companies as companies_table, listings as listings_table, settings},
 };
-use artemon_core::domain::{
-    Action, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Ownership, Rate, Record, Statement,
-};
+use artemon_core::domain::{Action, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Ownership, Rate, Record, Statement};
 use diesel::{
     connection::SimpleConnection,
     prelude::*,
@@ -242,7 +240,12 @@ impl<'c> Batch<'c> {
     }
 }
 
-fn gather<T>(c: &mut SqliteConnection, rows: &mut Vec<T>, row: T, write: fn(&mut SqliteConnection, &[T]) -> QueryResult<()>) -> Result<(), StoreError> {
+fn gather<T>(
+    c: &mut SqliteConnection,
+    rows: &mut Vec<T>,
+    row: T,
+    write: fn(&mut SqliteConnection, &[T]) -> QueryResult<()>,
+) -> Result<(), StoreError> {
     rows.push(row);
     if rows.len() >= ROWS_A_STATEMENT {
         write(c, rows)?;

@@ -8,7 +8,8 @@ use crate::{
 use artemon_app::{RankRequest, rank};
 use artemon_core::screening::ScreenUniverse;
 
-const HEADERS: &[&str] = &["place", "symbol", "name", "standing", "currency", "price", "intrinsic_value", "margin_of_safety", "buy_below", "expected_return"];
+const HEADERS: &[&str] =
+    &["place", "symbol", "name", "standing", "currency", "price", "intrinsic_value", "margin_of_safety", "buy_below", "expected_return"];
 
 pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
     let request = RankRequest {
@@ -24,8 +25,16 @@ pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
     let row = |r: &artemon_app::CandidateRow| {
         let standing = serde_json::to_value(r.standing).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default();
         vec![
-            r.place.to_string(), r.symbol.clone(), r.name.clone(), standing, r.currency.clone(), show(&r.price), show(&r.intrinsic_value),
-            show(&r.margin_of_safety), show(&r.buy_below), show(&r.expected_return),
+            r.place.to_string(),
+            r.symbol.clone(),
+            r.name.clone(),
+            standing,
+            r.currency.clone(),
+            show(&r.price),
+            show(&r.intrinsic_value),
+            show(&r.margin_of_safety),
+            show(&r.buy_below),
+            show(&r.expected_return),
         ]
     };
     let rows: Vec<_> = answer.rows.iter().map(row).collect();

@@ -17,7 +17,9 @@ pub(crate) fn run(shared: &Shared, args: &ScreenArgs) -> anyhow::Result<()> {
         narrowing(&answer);
     }
     let headers: Vec<&str> = ["symbol", "name"].into_iter().chain(answer.columns.iter().map(|c| c.formula.as_str())).collect();
-    let row = |r: &artemon_app::RowAnswer| [r.symbol.clone(), r.name.clone()].into_iter().chain(r.values.iter().map(|v| figure(shared.format, v))).collect();
+    let row = |r: &artemon_app::RowAnswer| {
+        [r.symbol.clone(), r.name.clone()].into_iter().chain(r.values.iter().map(|v| figure(shared.format, v))).collect()
+    };
     let rows: Vec<Vec<String>> = answer.rows.iter().map(row).collect();
     print(shared.format, &answer, &headers, &rows)
 }

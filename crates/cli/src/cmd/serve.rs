@@ -32,7 +32,10 @@ fn listen(address: SocketAddr, options: Options) -> anyhow::Result<()> {
 
 fn refused(address: SocketAddr, error: &std::io::Error) -> anyhow::Error {
     match error.kind() {
-        std::io::ErrorKind::AddrInUse => anyhow::anyhow!("Port {} is in use, perhaps by another Artemon. Stop that one, or choose another with --listen 127.0.0.1:0.", address.port()),
+        std::io::ErrorKind::AddrInUse => anyhow::anyhow!(
+            "Port {} is in use, perhaps by another Artemon. Stop that one, or choose another with --listen 127.0.0.1:0.",
+            address.port()
+        ),
         _ => anyhow::anyhow!("Cannot listen on {address}: {error}. Choose another address with --listen."),
     }
 }

@@ -32,7 +32,12 @@ fn summary(a: &ValueAnswer) {
     let show = |f: &artemon_app::Figure| figure(Format::Table, f);
     println!("{} {} as of {}, {} assumptions, in {}", a.symbol, a.name, a.as_of, a.assumptions, a.currency);
     println!("price            {}", show(&a.price));
-    println!("intrinsic value  {}  (half of the valuations from {} to {})", show(&a.intrinsic_value), show(&a.value_low), show(&a.value_high));
+    println!(
+        "intrinsic value  {}  (half of the valuations from {} to {})",
+        show(&a.intrinsic_value),
+        show(&a.value_low),
+        show(&a.value_high)
+    );
     println!("margin of safety {}", show(&a.margin_of_safety));
     println!("pay at most      {}  (margin {})", show(&a.buy_below), a.margin);
     println!("expected return  {}", show(&a.expected_return));

@@ -192,12 +192,7 @@ pub fn is_isin(text: &str) -> bool {
             _ => return false,
         }
     }
-    let sum: u32 = digits
-        .iter()
-        .rev()
-        .enumerate()
-        .map(|(i, &d)| if i % 2 == 1 { (2 * d) / 10 + (2 * d) % 10 } else { d })
-        .sum();
+    let sum: u32 = digits.iter().rev().enumerate().map(|(i, &d)| if i % 2 == 1 { (2 * d) / 10 + (2 * d) % 10 } else { d }).sum();
     sum.is_multiple_of(10)
 }
 

@@ -1,6 +1,6 @@
 //! Calendar days and spans of time.
 
-use chrono::{Datelike, Days, Months, NaiveDate};
+use chrono::NaiveDate;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use std::{fmt, str::FromStr};
 
@@ -47,13 +47,37 @@ impl Day {
     /// The same day `n` months later (earlier when negative), or the last day of that month where it has no such day.
     #[must_use]
     pub fn plus_months(self, n: i32) -> Day {
-        let d = self.date();
-        let moved = if n >= 0 {
-            d.checked_add_months(Months::new(n.unsigned_abs()))
-        } else {
-            d.checked_sub_months(Months::new(n.unsigned_abs()))
-        };
-        moved.map_or(if n < 0 { Day::MIN } else { Day::MAX }, Day::from)
+        if self == Day::MIN || self == Day::MAX {
+            return self;
+        }
+        let (year, month, day) = self.civil();
+        let months = year.saturating_mul(12).saturating_add(month - 1).saturating_add(n);
+        let (year, month) = (months.div_euclid(12), months.rem_euclid(12) + 1);
+        Day::from_civil(year, month, day.min(month_length(year, month)))
+    }
+
+    /// Year, month (1–12) and day of the proleptic Gregorian calendar, by arithmetic on days counted from a 1 March:
+    /// histories ask for millions of these.
+    fn civil(self) -> (i32, i32, i32) {
+        let z = self.0 + DAYS_TO_EPOCH;
+        let era = z.div_euclid(DAYS_IN_ERA);
+        let in_era = z.rem_euclid(DAYS_IN_ERA);
+        let year_in_era = (in_era - in_era / 1460 + in_era / 36_524 - in_era / 146_096) / 365;
+        let in_year = in_era - (365 * year_in_era + year_in_era / 4 - year_in_era / 100);
+        let from_march = (5 * in_year + 2) / 153;
+        let day = in_year - (153 * from_march + 2) / 5 + 1;
+        let month = if from_march < 10 { from_march + 3 } else { from_march - 9 };
+        (year_in_era + era * 400 + i32::from(month <= 2), month, day)
+    }
+
+    fn from_civil(year: i32, month: i32, day: i32) -> Day {
+        let year = year - i32::from(month <= 2);
+        let era = year.div_euclid(400);
+        let year_in_era = year.rem_euclid(400);
+        let from_march = if month > 2 { month - 3 } else { month + 9 };
+        let in_year = (153 * from_march + 2) / 5 + day - 1;
+        let in_era = year_in_era * 365 + year_in_era / 4 - year_in_era / 100 + in_year;
+        Day(era * DAYS_IN_ERA + in_era - DAYS_TO_EPOCH)
     }
 
     /// This day minus a span, by the rule of [`Day::plus_months`] for months and years.
@@ -71,28 +95,40 @@ impl Day {
     /// Months since year 0: equal for two days of one calendar month, one apart for neighbours.
     #[must_use]
     pub fn month_index(self) -> i32 {
-        let d = self.date();
-        d.year() * 12 + d.month0().cast_signed()
+        let (year, month, _) = self.civil();
+        year * 12 + month - 1
     }
 
     /// The calendar year.
     #[must_use]
     pub fn year(self) -> i32 {
-        self.date().year()
+        self.civil().0
     }
 
     /// The last day of the calendar month.
     #[must_use]
     pub fn month_end(self) -> Day {
-        let d = self.date();
-        let first = d.with_day(1).unwrap_or(d);
-        first.checked_add_months(Months::new(1)).and_then(|n| n.checked_sub_days(Days::new(1))).map_or(self, Day::from)
+        let (year, month, _) = self.civil();
+        Day::from_civil(year, month, month_length(year, month))
     }
 
     /// Days from `earlier` to this day.
     #[must_use]
     pub const fn days_since(self, earlier: Day) -> i32 {
         self.0 - earlier.0
+    }
+}
+
+/// Days in 400 years, and from 0000-03-01 to 1970-01-01.
+const DAYS_IN_ERA: i32 = 146_097;
+const DAYS_TO_EPOCH: i32 = 719_468;
+
+const fn month_length(year: i32, month: i32) -> i32 {
+    match month {
+        2 if year % 4 == 0 && (year % 100 != 0 || year % 400 == 0) => 29,
+        2 => 28,
+        4 | 6 | 9 | 11 => 30,
+        _ => 31,
     }
 }
 
@@ -197,6 +233,20 @@ impl fmt::Display for Span {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    /// The calendar agrees with chrono's over the years of any dataset.
+    #[test]
+    fn the_calendar_is_the_usual_one() {
+        use chrono::{Datelike, Months};
+        for days in (-40_000..40_000).step_by(13) {
+            let (day, date) = (Day::from_epoch_days(days), Day::from_epoch_days(days).date());
+            assert_eq!((day.year(), day.month_index()), (date.year(), date.year() * 12 + date.month0().cast_signed()));
+            for n in [1u32, 12, 15, 121] {
+                assert_eq!(day.plus_months(n.cast_signed()).date(), date.checked_add_months(Months::new(n)).unwrap());
+                assert_eq!(day.plus_months(-n.cast_signed()).date(), date.checked_sub_months(Months::new(n)).unwrap());
+            }
+        }
+    }
 
     #[test]
     fn months_end_where_the_earlier_month_ends() {

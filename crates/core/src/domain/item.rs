@@ -119,11 +119,9 @@ impl Item {
     #[must_use]
     pub const fn none_when_absent_beside(self) -> Option<Item> {
         match self {
-            Item::ShortTermInvestments
-            | Item::PreferredEquity
-            | Item::MinorityInterest
-            | Item::Goodwill
-            | Item::Intangibles => Some(Item::TotalAssets),
+            Item::ShortTermInvestments | Item::PreferredEquity | Item::MinorityInterest | Item::Goodwill | Item::Intangibles => {
+                Some(Item::TotalAssets)
+            }
             Item::PreferredDividends => Some(Item::NetIncome),
             Item::DividendsPaid | Item::SharesIssued | Item::SharesRepurchased => Some(Item::OperatingCashFlow),
             Item::ShortTermDebt => Some(Item::LongTermDebt),

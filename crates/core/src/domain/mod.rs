@@ -10,6 +10,5 @@ pub use codes::{CodeError, Currency, Kind, Period, RateSeries, Role, is_isin};
 pub use day::{Day, Span, SpanUnit};
 pub use item::{ITEM_COUNT, Item, ItemKind, Items};
 pub use record::{
-    Action, ActionKind, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Metric, Ownership, Rate, Record, Statement,
-    Table,
+    Action, ActionKind, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Metric, Ownership, Rate, Record, Statement, Table,
 };

@@ -68,7 +68,9 @@ impl Checker {
             Node::Counted(Span { count, unit: SpanUnit::Months }) => {
                 Ok(Plan::Number(NumPlan::Constant(f64::from(*count) * 1e6), Unit::Ratio))
             }
-            Node::Counted(_) => Err(FormulaError::new(e.at, "A period stands only where a function asks for one, as in own_rank(pe, 10y).")),
+            Node::Counted(_) => {
+                Err(FormulaError::new(e.at, "A period stands only where a function asks for one, as in own_rank(pe, 10y)."))
+            }
             Node::Flag(b) => Ok(Plan::Flag(FlagPlan::Constant(*b))),
             Node::Text(t) => Ok(Plan::Text(TextPlan::Constant(t.as_str().into()))),
             Node::Date(d) => Ok(Plan::Number(NumPlan::Constant(f64::from(d.epoch_days())), Unit::Date)),
@@ -127,7 +129,10 @@ impl Checker {
                 self.warn_of_units(lu, ru);
                 Ok(Plan::Flag(FlagPlan::Compare(op, Box::new(l), Box::new(r))))
             }
-            (l, r) => Err(FormulaError::new(at_left.to(at_right), format!("A {} cannot be compared with a {} by {}.", l.unit(), r.unit(), op.sign()))),
+            (l, r) => Err(FormulaError::new(
+                at_left.to(at_right),
+                format!("A {} cannot be compared with a {} by {}.", l.unit(), r.unit(), op.sign()),
+            )),
         }
     }
 
@@ -231,7 +236,8 @@ impl Checker {
         let mut out = Vec::new();
         for (i, param) in measure.params.iter().enumerate() {
             let given = args.get(i).map(|a| self.substituted(a));
-            let missing = || FormulaError::new(at, format!("{} takes {}: write {}.", measure.id, measure.signature_words(), measure.example()));
+            let missing =
+                || FormulaError::new(at, format!("{} takes {}: write {}.", measure.id, measure.signature_words(), measure.example()));
             let arg = match (given, param.default) {
                 (Some(a), _) => a,
                 (None, Some(text)) => parse(text)?,
@@ -553,13 +559,11 @@ fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
 }
 
 fn unknown(name: &str, at: Position) -> FormulaError {
-    const FUNCTIONS: [&str; 29] = [
-        "fy", "fy_average", "fy_median", "fy_low", "fy_high", "fy_stdev", "fy_sum", "fy_growth", "fy_trend", "fy_slope", "fy_rises",
-        "fy_count", "own_rank", "own_median", "own_mean", "own_stdev", "own_low", "own_high", "own_z", "rank_in", "median_in", "ago",
-        "change_of", "if", "else", "defined", "min", "max", "round",
-    ];
-    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS);
-    let mut near: Vec<_> = known.map(|k| (strsim::jaro_winkler(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
+    const FUNCTIONS: &str = "fy fy_average fy_median fy_low fy_high fy_stdev fy_sum fy_growth fy_trend fy_slope fy_rises fy_count \
+        own_rank own_median own_mean own_stdev own_low own_high own_z rank_in median_in ago change_of if else defined min max round \
+        abs sqrt ln exp";
+    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS.split_whitespace());
+    let mut near: Vec<_> = known.map(|k| (resemblance(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
     near.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(b.1)));
     near.dedup_by_key(|n| n.1);
     let suggestions: Vec<String> = near.into_iter().take(3).map(|(_, k)| k.to_owned()).collect();
@@ -577,4 +581,10 @@ impl Kinds {
     pub fn in_words(self) -> String {
         self.iter().map(Kind::code).collect::<Vec<_>>().join(", ")
     }
+}
+
+/// How much a name resembles a known one; a known name that begins the other is as good as meant.
+fn resemblance(name: &str, known: &str) -> f64 {
+    let begins = name.strip_prefix(known).is_some_and(|rest| rest.starts_with('_'));
+    if begins { 1.0 } else { strsim::jaro_winkler(name, known) }
 }

@@ -95,7 +95,7 @@ pub struct Evaluator<'a> {
 }
 
 /// The twelve months (or the fiscal year) in which a row's items are read.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 struct Taken {
     span: FlowSpan,
     end: Option<PeriodIndex>,
@@ -112,7 +112,11 @@ struct Env<'e> {
 
 impl<'a> Evaluator<'a> {
     /// Makes ready what these formulas need at these dates.
-    pub(crate) fn for_formulas<'f>(view: AsOf<'a>, formulas: impl IntoIterator<Item = &'f Compiled>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
+    pub(crate) fn for_formulas<'f>(
+        view: AsOf<'a>,
+        formulas: impl IntoIterator<Item = &'f Compiled>,
+        dates: &BTreeSet<Day>,
+    ) -> Evaluator<'a> {
         Evaluator::prepared(view, formulas.into_iter().map(|f| &f.plan), dates)
     }
 
@@ -452,38 +456,52 @@ fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], reporting: bool, 
     if env.spans.is_some() {
         return run(Env { reporting, ..env });
     }
-    let spans: Vec<_> = rows.iter().map(|r| newest_complete(r, flows)).collect();
+    let mut spans: Vec<Result<Taken, Why>> = Vec::with_capacity(rows.len());
+    for (i, row) in rows.iter().enumerate() {
+        // Between two filings the span stays.
+        let known = i.checked_sub(1).filter(|&before| row.same_statements(&rows[before])).map(|before| spans[before]);
+        spans.push(known.unwrap_or_else(|| newest_complete(row, flows)));
+    }
     run(Env { spans: Some(&spans), reporting })
 }
 
 fn newest_complete(row: &CompanyAt<'_>, flows: &[u64]) -> Result<Taken, Why> {
     row.newest_period()?;
     let candidates = row.twelve_months();
-    let complete = |span: FlowSpan| {
-        flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| row.flow(span, *i).is_some()))
-    };
+    let complete =
+        |span: FlowSpan| flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| row.flow(span, *i).is_some()));
     let found = candidates.iter().flatten().copied().find(|s| complete(*s));
     let span = found.or(candidates[1]).or(candidates[0]).ok_or(Why::HistoryTooShort)?;
     Ok(Taken { span, end: row.span_end(span), pinned: false })
 }
 
 fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
-    let one = |i: usize| {
-        let row = &rows[i];
-        let taken = env.spans.map_or(Err(Why::NoItem(item)), |s| s[i])?;
-        let value = if item.is_flow() {
-            row.flow(taken.span, item).ok_or(Why::NoItem(item))?
-        } else if taken.pinned {
-            taken.end.and_then(|p| row.item(p, item)).ok_or(Why::NoItem(item))?
-        } else {
-            row.latest_item(item)?.1
-        };
-        match item.kind() {
-            _ if env.reporting => Ok(value),
-            ItemKind::Flow | ItemKind::Balance => Ok(value * row.reporting_to_base()?),
-            ItemKind::PerShare => Ok(value * row.reporting_to_listing()?),
-            ItemKind::Shares | ItemKind::Ratio => Ok(value),
-        }
+    let Some(spans) = env.spans else { return vec![Err(Why::NoItem(item)); rows.len()] };
+    let mut filed: Vec<Num> = Vec::with_capacity(rows.len());
+    for (i, row) in rows.iter().enumerate() {
+        // Between two filings the figure stays; only exchange rates move.
+        let same = |before: &usize| row.same_statements(&rows[*before]) && spans[i] == spans[*before];
+        let known = i.checked_sub(1).filter(same).map(|before| filed[before]);
+        filed.push(known.unwrap_or_else(|| spans[i].and_then(|taken| figure(row, taken, item))));
+    }
+    if env.reporting {
+        return filed;
+    }
+    let converted = |row: &CompanyAt<'_>, v: Num| match item.kind() {
+        ItemKind::Flow | ItemKind::Balance => Ok(v? * row.reporting_to_base()?),
+        ItemKind::PerShare => Ok(v? * row.reporting_to_listing()?),
+        ItemKind::Shares | ItemKind::Ratio => v,
     };
-    (0..rows.len()).map(one).collect()
+    zip(rows, filed, converted)
+}
+
+/// An item of a row in its span, in the reporting currency.
+fn figure(row: &CompanyAt<'_>, taken: Taken, item: Item) -> Num {
+    if item.is_flow() {
+        row.flow(taken.span, item).ok_or(Why::NoItem(item))
+    } else if taken.pinned {
+        taken.end.and_then(|p| row.item(p, item)).ok_or(Why::NoItem(item))
+    } else {
+        row.latest_item(item).map(|found| found.1)
+    }
 }

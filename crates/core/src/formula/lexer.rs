@@ -25,13 +25,15 @@ pub(super) struct Lexed {
     pub(super) at: Position,
 }
 
-const SIGNS: &[&str] =
-    &["<=", ">=", "!=", "<", ">", "=", "+", "-", "−", "*", "×", "/", "÷", "^", "%", "(", ")", ","];
+const SIGNS: &[&str] = &["<=", ">=", "!=", "<", ">", "=", "+", "-", "−", "*", "×", "/", "÷", "^", "%", "(", ")", ","];
 
 pub(super) fn lex(text: &str) -> Result<Vec<Lexed>, FormulaError> {
     if text.len() > MAX_LENGTH {
         let at = Position { start: MAX_LENGTH, end: text.len() };
-        return Err(FormulaError::new(at, format!("The formula is longer than {MAX_LENGTH} characters; split it into measures of your own.")));
+        return Err(FormulaError::new(
+            at,
+            format!("The formula is longer than {MAX_LENGTH} characters; split it into measures of your own."),
+        ));
     }
     let mut lexer = Lexer { text, at: 0 };
     let mut out = Vec::new();

@@ -17,12 +17,17 @@ const MAX_DEPTH: u32 = 60;
 pub fn parse(text: &str) -> Result<Expr, FormulaError> {
     let mut parser = Parser { tokens: lex(text)?, at: 0, depth: 0 };
     if parser.peek().token == Token::End {
-        return Err(FormulaError::new(Position::default(), "The formula is empty: write a measure such as pe, or a comparison such as pe < 15."));
+        return Err(FormulaError::new(
+            Position::default(),
+            "The formula is empty: write a measure such as pe, or a comparison such as pe < 15.",
+        ));
     }
     let expr = parser.or()?;
     match parser.peek() {
         Lexed { token: Token::End, .. } => Ok(expr),
-        Lexed { at, .. } => Err(FormulaError::new(*at, format!("\"{}\" was not expected here; is an operator missing before it?", &text[at.start..at.end]))),
+        Lexed { at, .. } => {
+            Err(FormulaError::new(*at, format!("\"{}\" was not expected here; is an operator missing before it?", &text[at.start..at.end])))
+        }
     }
 }
 
@@ -65,7 +70,10 @@ impl Parser {
     fn nested(&mut self, parse: impl FnOnce(&mut Parser) -> Parsed) -> Parsed {
         self.depth += 1;
         if self.depth > MAX_DEPTH {
-            return Err(FormulaError::new(self.peek().at, format!("The formula is nested more than {MAX_DEPTH} deep; split it into measures of your own.")));
+            return Err(FormulaError::new(
+                self.peek().at,
+                format!("The formula is nested more than {MAX_DEPTH} deep; split it into measures of your own."),
+            ));
         }
         let out = parse(self);
         self.depth -= 1;
@@ -116,14 +124,8 @@ impl Parser {
     }
 
     fn comparison_operator(&mut self) -> Option<Operator> {
-        const ALL: [Operator; 6] = [
-            Operator::Less,
-            Operator::LessOrEqual,
-            Operator::Greater,
-            Operator::GreaterOrEqual,
-            Operator::Equal,
-            Operator::NotEqual,
-        ];
+        const ALL: [Operator; 6] =
+            [Operator::Less, Operator::LessOrEqual, Operator::Greater, Operator::GreaterOrEqual, Operator::Equal, Operator::NotEqual];
         ALL.into_iter().find(|op| self.sign(op.sign()))
     }
 

@@ -180,7 +180,11 @@ pub(super) enum NumPlan {
     AssumedTax,
     Item(Item),
     /// Items inside are taken over one common span of twelve months; the alternatives of flows that complete it.
-    Scope { flows: Vec<u64>, reporting: bool, body: Box<NumPlan> },
+    Scope {
+        flows: Vec<u64>,
+        reporting: bool,
+        body: Box<NumPlan>,
+    },
     Guard(Kinds, Box<NumPlan>),
     Kernel(NumberKernel, Args),
     Value(ValueField),
@@ -188,18 +192,46 @@ pub(super) enum NumPlan {
     Binary(Operator, Box<NumPlan>, Box<NumPlan>),
     If(Box<FlagPlan>, Box<NumPlan>, Box<NumPlan>),
     Else(Box<NumPlan>, Box<NumPlan>),
-    Extreme { highest: bool, of: Vec<NumPlan> },
+    Extreme {
+        highest: bool,
+        of: Vec<NumPlan>,
+    },
     Math(Math, Box<NumPlan>),
     Round(Box<NumPlan>, i32),
     /// Mean of opening and closing balance of the span; of capital: undefined when an end is ≤ 0.
-    MeanBalance { capital: bool, body: Box<NumPlan> },
+    MeanBalance {
+        capital: bool,
+        body: Box<NumPlan>,
+    },
     /// A whole-company amount for one traded unit, by a number of ordinary shares.
     AShare(Box<NumPlan>, Box<NumPlan>),
-    Fiscal { stat: FiscalStat, n: u32, reporting: bool, body: Box<NumPlan> },
-    FiscalCount { n: u32, body: Box<FlagPlan> },
-    Own { stat: OwnStat, window: Span, key: String, body: Box<NumPlan> },
-    Peers { rank: bool, group: Group, key: String, body: Box<NumPlan> },
-    Ago { span: Span, change: bool, body: Box<NumPlan> },
+    Fiscal {
+        stat: FiscalStat,
+        n: u32,
+        reporting: bool,
+        body: Box<NumPlan>,
+    },
+    FiscalCount {
+        n: u32,
+        body: Box<FlagPlan>,
+    },
+    Own {
+        stat: OwnStat,
+        window: Span,
+        key: String,
+        body: Box<NumPlan>,
+    },
+    Peers {
+        rank: bool,
+        group: Group,
+        key: String,
+        body: Box<NumPlan>,
+    },
+    Ago {
+        span: Span,
+        change: bool,
+        body: Box<NumPlan>,
+    },
 }
 
 /// A formula with a flag for its answer.
@@ -319,10 +351,9 @@ impl<'a> Part<'a> {
     /// Whether it needs statements only: no price, no rate, no other company, no other date.
     pub(super) fn is_pure(self) -> bool {
         let own = match self {
-            Part::Number(p) => !matches!(
-                p,
-                NumPlan::Kernel(..) | NumPlan::Value(_) | NumPlan::Own { .. } | NumPlan::Peers { .. } | NumPlan::Ago { .. }
-            ),
+            Part::Number(p) => {
+                !matches!(p, NumPlan::Kernel(..) | NumPlan::Value(_) | NumPlan::Own { .. } | NumPlan::Peers { .. } | NumPlan::Ago { .. })
+            }
             Part::Flag(p) => !matches!(p, FlagPlan::Kernel(..) | FlagPlan::Ago { .. } | FlagPlan::TextOneOf(..)),
             Part::Text(_) => false,
         };
@@ -354,11 +385,7 @@ impl<'a> Part<'a> {
         match self {
             Part::Number(p) => matches!(
                 p,
-                NumPlan::Fiscal { .. }
-                    | NumPlan::FiscalCount { .. }
-                    | NumPlan::Own { .. }
-                    | NumPlan::Peers { .. }
-                    | NumPlan::Ago { .. }
+                NumPlan::Fiscal { .. } | NumPlan::FiscalCount { .. } | NumPlan::Own { .. } | NumPlan::Peers { .. } | NumPlan::Ago { .. }
             ),
             Part::Flag(p) => matches!(p, FlagPlan::Ago { .. }),
             Part::Text(_) => true,

@@ -23,16 +23,28 @@ pub(super) const MEASURES: &[Measure] = &[
         .undefined("the company's record has none"),
     entry("country", "Country", Unit::Text, "The country of its seat (ISO 3166-1).", Body::Text(|c, _| text(&c.company().country)))
         .undefined("the company's record has none"),
-    entry("kind", "Kind", Unit::Text, "Operating company, bank, insurer, property company, holding or fund.", Body::Text(|c, _| Ok(c.kind().code().into())))
-        .undefined("never for a known company"),
+    entry(
+        "kind",
+        "Kind",
+        Unit::Text,
+        "Operating company, bank, insurer, property company, holding or fund.",
+        Body::Text(|c, _| Ok(c.kind().code().into())),
+    )
+    .undefined("never for a known company"),
     entry("age_listed", "Listed for", Unit::Years, "Years since its shares were first listed.", Body::Number(age_listed))
         .undefined("the listing has no first day"),
     entry("fiscal_age", "Age of figures", Unit::Days, "Days since the end of the newest reported period.", Body::Number(fiscal_age))
         .lower()
         .undefined("nothing is filed"),
-    entry("filing_delay", "Filing delay", Unit::Days, "Days from the end of the newest period to its first filing.", Body::Number(filing_delay))
-        .lower()
-        .undefined("nothing is filed"),
+    entry(
+        "filing_delay",
+        "Filing delay",
+        Unit::Days,
+        "Days from the end of the newest period to its first filing.",
+        Body::Number(filing_delay),
+    )
+    .lower()
+    .undefined("nothing is filed"),
     entry("statement_years", "Years on record", Unit::Count, "How many fiscal years are known.", Body::Number(statement_years))
         .higher()
         .undefined("nothing is filed"),

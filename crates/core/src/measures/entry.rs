@@ -1,7 +1,7 @@
 //! What an entry of the catalogue says.
 
-use crate::formula::{Kinds, Unit, ValueField};
 use crate::formula::kernels::{FlagKernel, NumberKernel, TextKernel};
+use crate::formula::{Kinds, Unit, ValueField};
 use serde::Serialize;
 
 /// A family of measures, in the order of the catalogue.

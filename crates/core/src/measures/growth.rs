@@ -17,10 +17,7 @@ const fn rate(id: &'static str, label: &'static str, meaning: &'static str, form
 }
 
 const fn count(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
-    Measure::new(Family::Growth, id, label, Unit::Count, meaning, Body::Formula(formula))
-        .params(YEARS)
-        .higher()
-        .undefined(COUNT_UNDEFINED)
+    Measure::new(Family::Growth, id, label, Unit::Count, meaning, Body::Formula(formula)).params(YEARS).higher().undefined(COUNT_UNDEFINED)
 }
 
 pub(super) const MEASURES: &[Measure] = &[
@@ -60,11 +57,31 @@ pub(super) const MEASURES: &[Measure] = &[
     .params(&[Param { example: "9", ..Param::YEARS }])
     .higher()
     .undefined("a year is missing or not profitable"),
-    count("eps_positive_years", "Profitable years", "How many of the last n fiscal years have earnings per share above zero.", "fy_count(eps > 0, n)"),
-    count("eps_rising_years", "Years of rising EPS", "How many of the last n year-on-year comparisons of earnings per share are rises.", "fy_rises(eps, n)"),
-    count("revenue_rising_years", "Years of rising revenue", "How many of the last n year-on-year comparisons of revenue are rises.", "fy_rises(revenue, n)"),
-    count("fcf_positive_years", "Years of free cash", "How many of the last n fiscal years have free cash flow above zero.", "fy_count(free_cash_flow > 0, n)")
-        .not_for(Kinds::FINANCIAL),
+    count(
+        "eps_positive_years",
+        "Profitable years",
+        "How many of the last n fiscal years have earnings per share above zero.",
+        "fy_count(eps > 0, n)",
+    ),
+    count(
+        "eps_rising_years",
+        "Years of rising EPS",
+        "How many of the last n year-on-year comparisons of earnings per share are rises.",
+        "fy_rises(eps, n)",
+    ),
+    count(
+        "revenue_rising_years",
+        "Years of rising revenue",
+        "How many of the last n year-on-year comparisons of revenue are rises.",
+        "fy_rises(revenue, n)",
+    ),
+    count(
+        "fcf_positive_years",
+        "Years of free cash",
+        "How many of the last n fiscal years have free cash flow above zero.",
+        "fy_count(free_cash_flow > 0, n)",
+    )
+    .not_for(Kinds::FINANCIAL),
     Measure::new(
         Family::Growth,
         "analysts_growth",

@@ -10,9 +10,7 @@ const fn money(id: &'static str, label: &'static str, meaning: &'static str, for
 }
 
 const fn margin(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
-    Measure::new(Family::Income, id, label, Unit::Percent, meaning, Body::Formula(formula))
-        .higher()
-        .undefined("not filed, or no revenue")
+    Measure::new(Family::Income, id, label, Unit::Percent, meaning, Body::Formula(formula)).higher().undefined("not filed, or no revenue")
 }
 
 pub(super) const MEASURES: &[Measure] = &[

@@ -38,12 +38,24 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .params(MONTHS)
     .higher(),
-    entry("insider_buyers", "Insiders buying", Unit::Count, "Distinct insiders with an open-market purchase.", Body::Number(insiders::buyers))
-        .params(MONTHS)
-        .higher(),
-    entry("insider_sellers", "Insiders selling", Unit::Count, "Distinct insiders with an open-market sale.", Body::Number(insiders::sellers))
-        .params(MONTHS)
-        .lower(),
+    entry(
+        "insider_buyers",
+        "Insiders buying",
+        Unit::Count,
+        "Distinct insiders with an open-market purchase.",
+        Body::Number(insiders::buyers),
+    )
+    .params(MONTHS)
+    .higher(),
+    entry(
+        "insider_sellers",
+        "Insiders selling",
+        Unit::Count,
+        "Distinct insiders with an open-market sale.",
+        Body::Number(insiders::sellers),
+    )
+    .params(MONTHS)
+    .lower(),
     entry(
         "executive_buying",
         "Executives' purchases",
@@ -61,14 +73,30 @@ pub(super) const MEASURES: &[Measure] = &[
         Body::Flag(insiders::cluster),
     )
     .higher(),
-    entry("insider_buy_days", "Days since insiders bought", Unit::Days, "Days since the newest open-market purchase.", Body::Number(insiders::buy_days)).lower(),
+    entry(
+        "insider_buy_days",
+        "Days since insiders bought",
+        Unit::Days,
+        "Days since the newest open-market purchase.",
+        Body::Number(insiders::buy_days),
+    )
+    .lower(),
     stake("insider_stake", "Insiders' stake", "Share of the company that insiders hold, controlling holders included.", |c, _| {
         insiders::newest_stake(c, |o| o.insiders)
     })
     .higher(),
-    stake("institution_stake", "Institutions' stake", "Share of the company that institutions hold.", |c, _| insiders::newest_stake(c, |o| o.institutions)),
-    stake("controlling_stake", "Controlling stake", "Share of the company that controlling holders hold.", |c, _| insiders::newest_stake(c, |o| o.controlling)),
-    stake("stake_change", "Change of insiders' stake", "Change of the insiders' stake over the last quarters, in points.", insiders::stake_change)
-        .params(&[Param { name: "quarters", example: "4", ..Param::MONTHS }])
-        .higher(),
+    stake("institution_stake", "Institutions' stake", "Share of the company that institutions hold.", |c, _| {
+        insiders::newest_stake(c, |o| o.institutions)
+    }),
+    stake("controlling_stake", "Controlling stake", "Share of the company that controlling holders hold.", |c, _| {
+        insiders::newest_stake(c, |o| o.controlling)
+    }),
+    stake(
+        "stake_change",
+        "Change of insiders' stake",
+        "Change of the insiders' stake over the last quarters, in points.",
+        insiders::stake_change,
+    )
+    .params(&[Param { name: "quarters", example: "4", ..Param::MONTHS }])
+    .higher(),
 ];

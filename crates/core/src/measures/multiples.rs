@@ -39,13 +39,30 @@ pub(super) const MEASURES: &[Measure] = &[
     ),
     multiple("ps", "P/S", "Market value for one unit of the last twelve months' sales.", "market_cap ÷ revenue"),
     multiple("pfcf", "P/FCF", "Market value for one unit of free cash flow.", "market_cap ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
-    multiple("pffo", "P/FFO", "Market value for one unit of a property company's funds from operations.", "market_cap ÷ funds_from_operations"),
-    multiple("ev_ebit", "EV/EBIT", "Enterprise value for one unit of operating income.", "enterprise_value ÷ operating_income").not_for(Kinds::FINANCIAL),
-    multiple("ev_ebitda", "EV/EBITDA", "Enterprise value for one unit of operating income before depreciation.", "enterprise_value ÷ ebitda")
+    multiple(
+        "pffo",
+        "P/FFO",
+        "Market value for one unit of a property company's funds from operations.",
+        "market_cap ÷ funds_from_operations",
+    ),
+    multiple("ev_ebit", "EV/EBIT", "Enterprise value for one unit of operating income.", "enterprise_value ÷ operating_income")
         .not_for(Kinds::FINANCIAL),
+    multiple(
+        "ev_ebitda",
+        "EV/EBITDA",
+        "Enterprise value for one unit of operating income before depreciation.",
+        "enterprise_value ÷ ebitda",
+    )
+    .not_for(Kinds::FINANCIAL),
     multiple("ev_sales", "EV/sales", "Enterprise value for one unit of sales.", "enterprise_value ÷ revenue").not_for(Kinds::FINANCIAL),
-    multiple("ev_fcf", "EV/FCF", "Enterprise value for one unit of free cash flow.", "enterprise_value ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
-    share("earnings_yield", "Earnings yield", "Earnings of the last twelve months as a share of the price; defined for losses.", "eps ÷ price"),
+    multiple("ev_fcf", "EV/FCF", "Enterprise value for one unit of free cash flow.", "enterprise_value ÷ free_cash_flow")
+        .not_for(Kinds::FINANCIAL),
+    share(
+        "earnings_yield",
+        "Earnings yield",
+        "Earnings of the last twelve months as a share of the price; defined for losses.",
+        "eps ÷ price",
+    ),
     share("ebit_yield", "EBIT yield", "Operating income as a share of enterprise value.", "operating_income ÷ enterprise_value")
         .not_for(Kinds::FINANCIAL)
         .undefined("net cash is above market value"),
@@ -68,6 +85,11 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .higher()
     .undefined("the dataset has no dividends at all"),
-    share("buyback_yield", "Buyback yield", "Shares bought back less shares issued, as a share of market value.", "(shares_repurchased - shares_issued) ÷ market_cap"),
+    share(
+        "buyback_yield",
+        "Buyback yield",
+        "Shares bought back less shares issued, as a share of market value.",
+        "(shares_repurchased - shares_issued) ÷ market_cap",
+    ),
     share("owner_yield", "Owner yield", "Dividends and net buybacks as a share of market value.", "dividend_yield + buyback_yield"),
 ];

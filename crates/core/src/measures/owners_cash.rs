@@ -13,15 +13,33 @@ const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'sta
 }
 
 pub(super) const MEASURES: &[Measure] = &[
-    entry("payout", "Payout", Unit::Percent, "Dividends paid as a share of net income to common shareholders.", "dividends_paid ÷ (net_income - preferred_dividends)")
-        .undefined("no income to pay from"),
-    entry("fcf_after_dividends", "FCF after dividends", Unit::Money, "Free cash flow less dividends paid.", "free_cash_flow - dividends_paid")
-        .higher()
-        .not_for(Kinds::FINANCIAL),
-    entry("dividend_cover", "Dividend cover", Unit::Ratio, "Free cash flow for one unit of dividends paid.", "free_cash_flow ÷ dividends_paid")
-        .higher()
-        .not_for(Kinds::FINANCIAL)
-        .undefined("no dividend paid"),
+    entry(
+        "payout",
+        "Payout",
+        Unit::Percent,
+        "Dividends paid as a share of net income to common shareholders.",
+        "dividends_paid ÷ (net_income - preferred_dividends)",
+    )
+    .undefined("no income to pay from"),
+    entry(
+        "fcf_after_dividends",
+        "FCF after dividends",
+        Unit::Money,
+        "Free cash flow less dividends paid.",
+        "free_cash_flow - dividends_paid",
+    )
+    .higher()
+    .not_for(Kinds::FINANCIAL),
+    entry(
+        "dividend_cover",
+        "Dividend cover",
+        Unit::Ratio,
+        "Free cash flow for one unit of dividends paid.",
+        "free_cash_flow ÷ dividends_paid",
+    )
+    .higher()
+    .not_for(Kinds::FINANCIAL)
+    .undefined("no dividend paid"),
     Measure::new(
         Family::OwnersCash,
         "dividend_years",
@@ -32,7 +50,8 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .higher()
     .undefined("the dataset has no dividends at all, or no fiscal year is known"),
-    entry("net_buyback", "Net buyback", Unit::Money, "Shares bought back less shares issued.", "shares_repurchased - shares_issued").higher(),
+    entry("net_buyback", "Net buyback", Unit::Money, "Shares bought back less shares issued.", "shares_repurchased - shares_issued")
+        .higher(),
     entry(
         "share_count_growth",
         "Growth of shares",
@@ -42,14 +61,26 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .params(YEARS)
     .lower(),
-    entry("buyback_years", "Years of net buybacks", Unit::Count, "Fiscal years of the last n in which more shares were bought back than issued.", "fy_count(net_buyback > 0, n)")
-        .params(YEARS)
-        .higher()
-        .undefined("fewer fiscal years on record than needed"),
-    entry("repurchase_years", "Years of repurchases", Unit::Count, "Fiscal years of the last n with shares bought back.", "fy_count(shares_repurchased > 0, n)")
-        .params(YEARS)
-        .higher()
-        .undefined("fewer fiscal years on record than needed"),
+    entry(
+        "buyback_years",
+        "Years of net buybacks",
+        Unit::Count,
+        "Fiscal years of the last n in which more shares were bought back than issued.",
+        "fy_count(net_buyback > 0, n)",
+    )
+    .params(YEARS)
+    .higher()
+    .undefined("fewer fiscal years on record than needed"),
+    entry(
+        "repurchase_years",
+        "Years of repurchases",
+        Unit::Count,
+        "Fiscal years of the last n with shares bought back.",
+        "fy_count(shares_repurchased > 0, n)",
+    )
+    .params(YEARS)
+    .higher()
+    .undefined("fewer fiscal years on record than needed"),
     entry(
         "cash_conversion",
         "Cash conversion",

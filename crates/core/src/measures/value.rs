@@ -4,21 +4,42 @@ use super::entry::{Body, Family, Measure};
 use crate::formula::{Unit, ValueField};
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: ValueField) -> Measure {
-    Measure::new(Family::Value, id, label, unit, meaning, Body::Value(field)).undefined("fewer than three valuations, or all of one model; funds")
+    Measure::new(Family::Value, id, label, unit, meaning, Body::Value(field))
+        .undefined("fewer than three valuations, or all of one model; funds")
 }
 
 pub(super) const MEASURES: &[Measure] = &[
-    entry("intrinsic_value", "Intrinsic value", Unit::PerShare, "Worth of a share by several models under several growth scenarios, extremes set apart.", ValueField::IntrinsicValue)
-        .source("outliers: Iglewicz & Hoaglin 1993"),
+    entry(
+        "intrinsic_value",
+        "Intrinsic value",
+        Unit::PerShare,
+        "Worth of a share by several models under several growth scenarios, extremes set apart.",
+        ValueField::IntrinsicValue,
+    )
+    .source("outliers: Iglewicz & Hoaglin 1993"),
     entry("value_low", "Value, low", Unit::PerShare, "A quarter of the valuations lie below.", ValueField::Low),
     entry("value_high", "Value, high", Unit::PerShare, "A quarter of the valuations lie above.", ValueField::High),
-    entry("value_agreement", "Agreement of valuations", Unit::Ratio, "1 when the valuations agree, 0 when they scatter as widely as their median.", ValueField::Agreement).higher(),
+    entry(
+        "value_agreement",
+        "Agreement of valuations",
+        Unit::Ratio,
+        "1 when the valuations agree, 0 when they scatter as widely as their median.",
+        ValueField::Agreement,
+    )
+    .higher(),
     entry("price_to_value", "Price to value", Unit::Ratio, "Price for one unit of intrinsic value.", ValueField::PriceToValue).lower(),
     entry("value_to_price", "Value to price", Unit::Ratio, "Intrinsic value for one unit of price.", ValueField::ValueToPrice).higher(),
-    entry("margin_of_safety", "Margin of safety", Unit::Percent, "How far the price is below intrinsic value, as a share of the value.", ValueField::MarginOfSafety)
-        .higher()
-        .source("Graham & Dodd 1934"),
-    entry("upside", "Upside to value", Unit::Percent, "How far the price would rise to reach intrinsic value.", ValueField::Upside).higher(),
+    entry(
+        "margin_of_safety",
+        "Margin of safety",
+        Unit::Percent,
+        "How far the price is below intrinsic value, as a share of the value.",
+        ValueField::MarginOfSafety,
+    )
+    .higher()
+    .source("Graham & Dodd 1934"),
+    entry("upside", "Upside to value", Unit::Percent, "How far the price would rise to reach intrinsic value.", ValueField::Upside)
+        .higher(),
     entry("buy_below", "Pay at most", Unit::PerShare, "The price that leaves the required margin of safety.", ValueField::BuyBelow),
     Measure::new(
         Family::Value,

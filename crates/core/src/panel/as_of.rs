@@ -70,9 +70,12 @@ pub struct CompanyAt<'a> {
     pub index: CompanyIndex,
     bars: u32,
     split_product: f64,
+    filings: u32,
     newest: Option<PeriodIndex>,
     year0: Option<PeriodIndex>,
     stale: bool,
+    /// Some filings are in another currency than the newest one's, so that figures move with exchange rates.
+    mixed_currencies: bool,
     reporting: Currency,
     to_base: Option<f64>,
     to_listing: Option<f64>,
@@ -120,9 +123,11 @@ impl<'a> CompanyAt<'a> {
             index,
             bars: u32::try_from(panel.bars.date.partition_point(|d| *d <= t)).unwrap_or(u32::MAX),
             split_product: split_product(panel, t),
+            filings: panel.statements.known_filings(t),
             newest,
             year0,
             stale,
+            mixed_currencies: panel.statements.has_mixed_currencies(),
             reporting,
             to_base: market.fx(reporting, view.settings.base, t),
             to_listing: market.fx(reporting, listing, t),
@@ -133,6 +138,19 @@ impl<'a> CompanyAt<'a> {
     #[must_use]
     pub fn at(&self, t: Day) -> CompanyAt<'a> {
         CompanyAt::new(self.panel, self.view.at(t), self.index)
+    }
+
+    /// Whether all figures of statements in the reporting currency are those of `other`: the same company, the same
+    /// filings known, on the same split basis.
+    #[must_use]
+    #[allow(clippy::float_cmp)]
+    pub fn same_statements(&self, other: &CompanyAt<'_>) -> bool {
+        self.index == other.index
+            && self.filings == other.filings
+            && self.split_product == other.split_product
+            && self.stale == other.stale
+            && self.reporting == other.reporting
+            && !self.mixed_currencies
     }
 
     /// The date.
@@ -340,9 +358,7 @@ impl<'a> CompanyAt<'a> {
             FlowSpan::Quarters(year, last) => {
                 (0..4).try_fold(0.0, |sum, back| Some(sum + self.quarter(back_from(year, last, back, 4), item)?))
             }
-            FlowSpan::Halves(year, last) => {
-                (0..2).try_fold(0.0, |sum, back| Some(sum + self.half(back_from(year, last, back, 2), item)?))
-            }
+            FlowSpan::Halves(year, last) => (0..2).try_fold(0.0, |sum, back| Some(sum + self.half(back_from(year, last, back, 2), item)?)),
         }
     }
 
@@ -406,9 +422,8 @@ impl<'a> CompanyAt<'a> {
             return Err(Why::NoActions);
         }
         let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
-        let on_basis = |d: &DividendRow| {
-            Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special }
-        };
+        let on_basis =
+            |d: &DividendRow| Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special };
         Ok(self.panel.dividends[..known].iter().map(on_basis).collect())
     }
 

@@ -7,10 +7,7 @@ use super::{
 };
 use crate::domain::{Company, FxRate, Rate, Record};
 use rayon::prelude::*;
-use std::{
-    collections::HashMap,
-    sync::Arc,
-};
+use std::{collections::HashMap, sync::Arc};
 
 /// Collects rows; [`PanelBuilder::build`] sorts them into a [`Snapshot`].
 #[derive(Debug, Default)]

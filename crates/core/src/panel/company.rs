@@ -83,11 +83,8 @@ impl CompanyPanel {
 }
 
 fn splits(actions: &[Action]) -> Vec<Split> {
-    let mut rows: Vec<_> = actions
-        .iter()
-        .filter(|a| a.kind == ActionKind::Split)
-        .filter_map(|a| Some((a.ex_date, a.ratio.filter(|r| *r > 0.0)?)))
-        .collect();
+    let mut rows: Vec<_> =
+        actions.iter().filter(|a| a.kind == ActionKind::Split).filter_map(|a| Some((a.ex_date, a.ratio.filter(|r| *r > 0.0)?))).collect();
     rows.sort_by_key(|r| r.0);
     let mut product = 1.0;
     let grow = |(ex_date, ratio)| {

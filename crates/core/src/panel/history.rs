@@ -24,12 +24,7 @@ impl History {
     #[must_use]
     pub fn new(per_company: Vec<Vec<(Day, Option<f64>)>>) -> History {
         let n = per_company.iter().map(Vec::len).sum();
-        let mut out = History {
-            offsets: vec![0],
-            dates: Arc::default(),
-            values: Vec::with_capacity(n),
-            known: vec![0; n.div_ceil(64)],
-        };
+        let mut out = History { offsets: vec![0], dates: Arc::default(), values: Vec::with_capacity(n), known: vec![0; n.div_ceil(64)] };
         let mut dates = Vec::with_capacity(n);
         for months in per_company {
             for (day, value) in months {

@@ -43,7 +43,16 @@ impl Snapshot {
         let last_day = companies.iter().filter_map(|c| c.bars.date.last()).max().copied();
         let ex_dates = companies.iter().flat_map(|c| c.dividends.iter().map(|d| d.ex_date).chain(c.splits.iter().map(|s| s.ex_date)));
         let first_action = ex_dates.min();
-        Snapshot { companies, market, by_key, first_day, last_day, first_action, histories: Histories::default(), valuations: Mutex::default() }
+        Snapshot {
+            companies,
+            market,
+            by_key,
+            first_day,
+            last_day,
+            first_action,
+            histories: Histories::default(),
+            valuations: Mutex::default(),
+        }
     }
 
     /// How many companies there are, delisted ones included.

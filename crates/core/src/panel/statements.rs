@@ -54,15 +54,16 @@ pub(super) struct Statements {
     /// (fiscal year, period) → position, sorted.
     labels: Vec<((i32, Period), PeriodIndex)>,
     rows: Vec<Row>,
+    /// The days of all filings, sorted: how many lie on or before a day tells one state of knowledge from the next.
+    filings: Vec<Day>,
+    mixed_currencies: bool,
     /// The carried values of all rows, packed.
     values: Vec<f64>,
 }
 
 impl Statements {
     pub(super) fn new(mut filed: Vec<Statement>) -> Statements {
-        filed.sort_by(|a, b| {
-            (a.fiscal_year, a.period, a.filed_on, &a.source).cmp(&(b.fiscal_year, b.period, b.filed_on, &b.source))
-        });
+        filed.sort_by(|a, b| (a.fiscal_year, a.period, a.filed_on, &a.source).cmp(&(b.fiscal_year, b.period, b.filed_on, &b.source)));
         let mut out = Statements::default();
         for group in filed.chunk_by(|a, b| (a.fiscal_year, a.period) == (b.fiscal_year, b.period)) {
             out.push_period(group);
@@ -70,6 +71,9 @@ impl Statements {
         out.periods.sort_by_key(|p| (p.end, p.period));
         out.labels = out.periods.iter().enumerate().map(|(i, p)| ((p.fiscal_year, p.period), index(i))).collect();
         out.labels.sort_unstable();
+        out.filings = out.rows.iter().map(|r| r.filed_on).collect();
+        out.filings.sort_unstable();
+        out.mixed_currencies = out.rows.windows(2).any(|w| w[0].currency != w[1].currency);
         out
     }
 
@@ -96,6 +100,16 @@ impl Statements {
             source: s.source.as_str().into(),
         });
         self.values.extend(Items::iter(&s.items).map(|(_, v)| v));
+    }
+
+    /// Whether filings are in more than one currency.
+    pub(super) fn has_mixed_currencies(&self) -> bool {
+        self.mixed_currencies
+    }
+
+    /// How many filings are known at `t`: equal numbers mean equal knowledge.
+    pub(super) fn known_filings(&self, t: Day) -> u32 {
+        index(self.filings.partition_point(|d| *d <= t))
     }
 
     /// The newest period known at `t` (latest period end; of several the year comes last), or `None`.

@@ -11,7 +11,11 @@ use crate::{
     panel::{AsOf, CompanyAt},
 };
 use serde::Serialize;
-use std::{cmp::Ordering, collections::BTreeMap, sync::Arc};
+use std::{
+    cmp::Ordering,
+    collections::{BTreeMap, HashMap},
+    sync::Arc,
+};
 
 /// Bars of a histogram.
 const BINS: usize = 40;
@@ -128,9 +132,10 @@ struct Judged<'s> {
 pub fn run<'a>(screen: &Screen, view: AsOf<'a>, columns: &dyn Columns<'a>) -> Result<ScreenResult<'a>, UniverseError> {
     let (universe, refused) = members(view, &screen.universe, columns)?;
     let (judged, mut criteria) = judge(screen, &universe, columns);
-    let survivors: Vec<usize> = (0..universe.len()).filter(|&i| passes(screen, &judged, i, None)).collect();
-    let near_misses = costs(screen, &judged, &universe, &mut criteria);
-    let steps = narrowing(screen, &judged, universe.len());
+    let standings = Standings::new(screen, &judged, universe.len());
+    let survivors: Vec<usize> = (0..universe.len()).filter(|&i| standings.passes(i)).collect();
+    let near_misses = costs(&judged, &standings, &universe, &mut criteria);
+    let steps = narrowing(screen, &judged, &standings, universe.len());
     let ordered = ordered(screen, &universe, &survivors, columns)?;
     let shown = screen.columns.iter().map(|f| (f.clone(), shown(f, &ordered, columns))).collect();
     Ok(ScreenResult { as_of: view.t, universe, refused, steps, criteria, survivors: ordered, near_misses, columns: shown })
@@ -155,7 +160,7 @@ fn judge<'s, 'a>(screen: &'s Screen, universe: &[CompanyAt<'a>], columns: &dyn C
                 result.unit = Some(compiled.unit);
                 result.warnings.clone_from(&compiled.warnings);
                 let column = columns.column(&compiled, universe);
-                let passes: Vec<_> = (0..universe.len()).map(|i| judge_one(criterion, &column.value(i))).collect();
+                let passes = judge_column(criterion, &column);
                 result.count(&passes);
                 if criterion.enabled {
                     judged.push(Judged { block, place, criterion, column, passes });
@@ -182,6 +187,17 @@ fn bounds_suit(criterion: &Criterion, compiled: &Compiled) -> Result<(), Formula
     }
 }
 
+fn judge_column(criterion: &Criterion, column: &Column) -> Vec<Result<bool, Why>> {
+    match column {
+        // By far the commonest: no detour over values of any type.
+        Column::Number(numbers) if criterion.equals.is_none() => {
+            let (low, high) = (criterion.min.unwrap_or(f64::NEG_INFINITY), criterion.max.unwrap_or(f64::INFINITY));
+            numbers.iter().map(|n| n.map(|v| (low <= v && v <= high) != criterion.negate)).collect()
+        }
+        _ => (0..column.len()).map(|i| judge_one(criterion, &column.value(i))).collect(),
+    }
+}
+
 #[allow(clippy::float_cmp)]
 fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
     let equals = |v: serde_json::Value| criterion.equals.as_ref().is_none_or(|e| *e == v);
@@ -200,45 +216,74 @@ fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
     Ok(answer != criterion.negate)
 }
 
-/// Whether a company passes every block, as if one criterion were not there.
-fn passes(screen: &Screen, judged: &[Judged<'_>], company: usize, without: Option<usize>) -> bool {
-    (0..screen.blocks.len()).all(|b| block_passes(screen, judged, b, company, without))
+/// How each company fares with each block: enough to answer any question about dropping one criterion.
+struct Standings {
+    /// Enabled criteria of each block.
+    counts: Vec<usize>,
+    /// Criteria met, a row a company, a column a block.
+    met: Vec<Vec<u32>>,
+    needs: Vec<Need>,
 }
 
-fn block_passes(screen: &Screen, judged: &[Judged<'_>], block: usize, company: usize, without: Option<usize>) -> bool {
-    let mine = || judged.iter().filter(|j| j.block == block && Some(j.place) != without);
-    let count = mine().count();
-    if count == 0 {
-        return true;
+impl Standings {
+    fn new(screen: &Screen, judged: &[Judged<'_>], companies: usize) -> Standings {
+        let blocks = screen.blocks.len();
+        let mut out = Standings {
+            counts: vec![0; blocks],
+            met: vec![vec![0; companies]; blocks],
+            needs: screen.blocks.iter().map(|b| b.need).collect(),
+        };
+        for j in judged {
+            out.counts[j.block] += 1;
+            for (met, pass) in out.met[j.block].iter_mut().zip(&j.passes) {
+                *met += u32::from(*pass == Ok(true));
+            }
+        }
+        out
     }
-    let met = mine().filter(|j| j.passes[company] == Ok(true)).count();
-    match screen.blocks[block].need {
-        Need::All => met == count,
-        Need::Any => met >= 1,
-        Need::AtLeast(k) => met >= k.min(count),
+
+    fn holds(&self, block: usize, count: usize, met: usize) -> bool {
+        count == 0
+            || match self.needs[block] {
+                Need::All => met == count,
+                Need::Any => met >= 1,
+                Need::AtLeast(k) => met >= k.min(count),
+            }
+    }
+
+    fn block_passes(&self, block: usize, company: usize) -> bool {
+        self.holds(block, self.counts[block], self.met[block][company] as usize)
+    }
+
+    fn passes(&self, company: usize) -> bool {
+        (0..self.counts.len()).all(|b| self.block_passes(b, company))
+    }
+
+    /// Whether a company passes as if one criterion were not there.
+    fn passes_without(&self, j: &Judged<'_>, company: usize) -> bool {
+        let met = self.met[j.block][company] as usize - usize::from(j.passes[company] == Ok(true));
+        self.holds(j.block, self.counts[j.block] - 1, met) && (0..self.counts.len()).all(|b| b == j.block || self.block_passes(b, company))
     }
 }
 
 /// What each criterion costs: who would be back without it, who nearly passes, and the distribution of the rest.
-fn costs(screen: &Screen, judged: &[Judged<'_>], universe: &[CompanyAt<'_>], results: &mut [CriterionResult]) -> Vec<NearMiss> {
-    let mut keepers: Vec<Vec<usize>> = vec![Vec::new(); universe.len()];
+fn costs(judged: &[Judged<'_>], standings: &Standings, universe: &[CompanyAt<'_>], results: &mut [CriterionResult]) -> Vec<NearMiss> {
+    let passing: Vec<bool> = (0..universe.len()).map(|i| standings.passes(i)).collect();
+    // Of each company: the one criterion that keeps it out, unless there are more.
+    let mut keepers: Vec<(usize, usize)> = vec![(0, 0); universe.len()];
     for (at, j) in judged.iter().enumerate() {
-        let others: Vec<usize> = (0..universe.len()).filter(|&i| passes(screen, judged, i, Some(j.place))).collect();
-        let back = others.iter().copied().filter(|&i| !passes(screen, judged, i, None));
-        for i in back {
+        let others: Vec<usize> = (0..universe.len()).filter(|&i| standings.passes_without(j, i)).collect();
+        for &i in others.iter().filter(|&&i| !passing[i]) {
             results[j.place].back_if_dropped += 1;
-            keepers[i].push(at);
+            keepers[i] = (at, keepers[i].1 + 1);
         }
         results[j.place].histogram = histogram(&j.column, &others, j.criterion);
     }
-    let mut misses: Vec<NearMiss> = universe
-        .iter()
-        .enumerate()
-        .filter_map(|(i, c)| match keepers[i][..] {
-            [at] if judged[at].passes[i] == Ok(false) => Some(near_miss(&judged[at], c, i)),
-            _ => None,
-        })
-        .collect();
+    let nearly = |(i, c): (usize, &CompanyAt<'_>)| {
+        let (at, count) = keepers[i];
+        (count == 1 && judged[at].passes[i] == Ok(false)).then(|| near_miss(&judged[at], c, i))
+    };
+    let mut misses: Vec<NearMiss> = universe.iter().enumerate().filter_map(nearly).collect();
     misses.sort_by(|a, b| {
         let size = |m: &NearMiss| m.miss_relative.map_or(f64::INFINITY, f64::abs);
         size(a).total_cmp(&size(b)).then_with(|| a.symbol.cmp(&b.symbol))
@@ -270,11 +315,12 @@ fn histogram(column: &Column, companies: &[usize], criterion: &Criterion) -> Opt
     if values.is_empty() {
         return None;
     }
-    values.sort_by(f64::total_cmp);
-    let at = |p: f64| values[((values.len() - 1) as f64 * p).round() as usize];
+    let last = (values.len() - 1) as f64;
+    let mut at = |p: f64| *values.select_nth_unstable_by((last * p).round() as usize, f64::total_cmp).1;
+    let (start, end) = (at(TAIL), at(1.0 - TAIL));
     let bounds = || [criterion.min, criterion.max].into_iter().flatten();
-    let low = bounds().fold(at(TAIL), f64::min);
-    let high = bounds().fold(at(1.0 - TAIL), f64::max);
+    let low = bounds().fold(start, f64::min);
+    let high = bounds().fold(end, f64::max);
     let (low, high) = if high > low { (low, high) } else { (low - 0.5, low + 0.5) };
     let mut counts = vec![0; BINS];
     for v in values {
@@ -285,7 +331,7 @@ fn histogram(column: &Column, companies: &[usize], criterion: &Criterion) -> Opt
 }
 
 /// Survivors after each step: a criterion of an all block, or a whole other block.
-fn narrowing(screen: &Screen, judged: &[Judged<'_>], universe: usize) -> Vec<Step> {
+fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, universe: usize) -> Vec<Step> {
     let mut steps = vec![Step { step: "universe".to_owned(), criterion: None, left: universe, no_data: 0 }];
     let mut left: Vec<usize> = (0..universe).collect();
     for (b, block) in screen.blocks.iter().enumerate() {
@@ -301,7 +347,7 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], universe: usize) -> Vec<Ste
             }
             continue;
         }
-        let stays = |i: &usize| block_passes(screen, judged, b, *i, None);
+        let stays = |i: &usize| standings.block_passes(b, *i);
         let no_data = left.iter().filter(|i| !stays(i) && mine.iter().any(|j| j.passes[**i].is_err())).count();
         left.retain(stays);
         let need = match block.need {
@@ -314,7 +360,12 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], universe: usize) -> Vec<Ste
 }
 
 /// The survivors in the screen's order: its sort keys, undefined last both ways, then by symbol.
-fn ordered<'a>(screen: &Screen, universe: &[CompanyAt<'a>], survivors: &[usize], columns: &dyn Columns<'a>) -> Result<Vec<CompanyAt<'a>>, UniverseError> {
+fn ordered<'a>(
+    screen: &Screen,
+    universe: &[CompanyAt<'a>],
+    survivors: &[usize],
+    columns: &dyn Columns<'a>,
+) -> Result<Vec<CompanyAt<'a>>, UniverseError> {
     let rows: Vec<CompanyAt<'a>> = survivors.iter().map(|&i| universe[i]).collect();
     let keys = screen.sort.iter().map(|s| Ok((columns.column(&compile(&s.formula)?, &rows), s.descending)));
     let keys: Vec<(Column, bool)> = keys.collect::<Result<_, FormulaError>>()?;
@@ -354,15 +405,15 @@ impl CriterionResult {
     }
 
     fn count(&mut self, passes: &[Result<bool, Why>]) {
+        let mut reasons: HashMap<Why, usize> = HashMap::new();
         for p in passes {
             match p {
                 Ok(true) => self.pass_alone += 1,
                 Ok(false) => self.fail_alone += 1,
-                Err(why) => {
-                    self.undefined += 1;
-                    *self.undefined_why.entry(why.to_string()).or_default() += 1;
-                }
+                Err(why) => *reasons.entry(*why).or_default() += 1,
             }
         }
+        self.undefined = reasons.values().sum();
+        self.undefined_why = reasons.into_iter().map(|(why, n)| (why.to_string(), n)).collect();
     }
 }

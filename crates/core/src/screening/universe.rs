@@ -29,7 +29,11 @@ pub enum UniverseError {
 }
 
 /// The companies of a universe at a date, in order of symbol.
-pub(super) fn members<'a>(view: AsOf<'a>, universe: &ScreenUniverse, columns: &dyn Columns<'a>) -> Result<(Vec<CompanyAt<'a>>, Refused), UniverseError> {
+pub(super) fn members<'a>(
+    view: AsOf<'a>,
+    universe: &ScreenUniverse,
+    columns: &dyn Columns<'a>,
+) -> Result<(Vec<CompanyAt<'a>>, Refused), UniverseError> {
     if let Some(index) = &universe.index {
         return Err(UniverseError::UnknownIndex(index.clone()));
     }

@@ -168,8 +168,8 @@ impl Valuation {
 pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, growth: Vec<(Scenario, Num)>) -> Valuation {
     let expected_return = expected_return(inputs, a);
     let usable = |c: &&Cell| c.status != Status::Undefined;
-    let enough = cells.iter().filter(usable).count() >= MIN_CELLS
-        && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
+    let enough =
+        cells.iter().filter(usable).count() >= MIN_CELLS && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
     if !enough {
         let why = commonest_reason(&cells);
         return Valuation { cells, growth, expected_return, ..Valuation::none(inputs, why) };
@@ -217,7 +217,8 @@ fn set_outliers_apart(cells: &mut [Cell], cut: f64) {
 /// Per model the mean of its counted cells, weighted by scenario.
 fn model_means(cells: &[Cell]) -> Vec<(Model, f64)> {
     let mean = |model: Model| {
-        let counted = cells.iter().filter(|c| c.model == model).filter_map(|c| Some((c.scenario.map_or(1.0, Scenario::weight), c.counted()?)));
+        let counted =
+            cells.iter().filter(|c| c.model == model).filter_map(|c| Some((c.scenario.map_or(1.0, Scenario::weight), c.counted()?)));
         let (weights, sum) = counted.fold((0.0, 0.0), |(w, s), (weight, v)| (w + weight, s + weight * v));
         (weights > 0.0).then(|| (model, sum / weights))
     };

@@ -152,7 +152,11 @@ impl Reader {
     }
 
     fn unique(&mut self, f: &Fields<'_>, column: usize, key: String) -> Result<(), CellError> {
-        if self.seen.insert(key) { Ok(()) } else { Err(f.bad(column, "a new key: the file has this row already", "Remove one of the two rows.")) }
+        if self.seen.insert(key) {
+            Ok(())
+        } else {
+            Err(f.bad(column, "a new key: the file has this row already", "Remove one of the two rows."))
+        }
     }
 
     fn company(&self, f: &Fields<'_>, column: usize, id: &Arc<str>) -> Result<(), CellError> {

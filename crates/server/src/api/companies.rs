@@ -44,7 +44,11 @@ pub(crate) async fn company_groups(State(app): State<Arc<App>>, Query(query): Qu
 /// The page of one company.
 #[utoipa::path(get, path = "/api/companies/{symbol}", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = CompanyPage), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company(State(app): State<Arc<App>>, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
+pub(crate) async fn company(
+    State(app): State<Arc<App>>,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<CompanyPage> {
     let as_of = day(query.as_of.as_deref())?;
     run(app, move |app| company_page(app, &symbol, as_of)).await
 }
@@ -52,7 +56,11 @@ pub(crate) async fn company(State(app): State<Arc<App>>, Path(symbol): Path<Stri
 /// The valuation of one company.
 #[utoipa::path(get, path = "/api/companies/{symbol}/value", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_value(State(app): State<Arc<App>>, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<ValueAnswer> {
+pub(crate) async fn company_value(
+    State(app): State<Arc<App>>,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<ValueAnswer> {
     let as_of = day(query.as_of.as_deref())?;
     run(app, move |app| value(app, &symbol, as_of)).await
 }

@@ -17,6 +17,12 @@ type Answer<T> = Result<Json<T>, Problem>;
 /// Runs a computation off the async threads.
 async fn run<T: Send + 'static>(app: Arc<App>, work: impl FnOnce(&App) -> Result<T, AppError> + Send + 'static) -> Answer<T> {
     let done = tokio::task::spawn_blocking(move || work(&app)).await;
-    let broken = |_| Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "broken", "The computation broke off. Nothing was changed; please report it with what you did.");
+    let broken = |_| {
+        Problem::new(
+            StatusCode::INTERNAL_SERVER_ERROR,
+            "broken",
+            "The computation broke off. Nothing was changed; please report it with what you did.",
+        )
+    };
     Ok(Json(done.map_err(broken)??))
 }

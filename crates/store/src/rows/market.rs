@@ -55,7 +55,8 @@ pub(crate) fn write_actions(c: &mut SqliteConnection, rows: &[Action]) -> QueryR
 }
 
 pub(crate) fn write_rates(c: &mut SqliteConnection, rows: &[Rate]) -> QueryResult<()> {
-    let row = |x: &Rate| RateRow { date: x.date.epoch_days(), currency: x.currency.to_string(), series: x.series.to_string(), value: x.value };
+    let row =
+        |x: &Rate| RateRow { date: x.date.epoch_days(), currency: x.currency.to_string(), series: x.series.to_string(), value: x.value };
     let rows: Vec<_> = rows.iter().map(row).collect();
     diesel::replace_into(rates::table).values(&rows).execute(c).map(drop)
 }
@@ -84,7 +85,12 @@ pub(crate) fn read_actions(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Res
 
 pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     for r in rates::table.order_by((rates::currency, rates::series, rates::date)).load::<RateRow>(c)? {
-        sink(Record::Rate(Rate { date: Day::from_epoch_days(r.date), currency: code(&r.currency)?, series: code(&r.series)?, value: r.value }));
+        sink(Record::Rate(Rate {
+            date: Day::from_epoch_days(r.date),
+            currency: code(&r.currency)?,
+            series: code(&r.series)?,
+            value: r.value,
+        }));
     }
     for r in fx::table.order_by((fx::base, fx::quote, fx::date)).load::<FxRow>(c)? {
         sink(Record::Fx(FxRate { date: Day::from_epoch_days(r.date), base: code(&r.base)?, quote: code(&r.quote)?, rate: r.rate }));

@@ -35,8 +35,7 @@ pub(crate) fn write(c: &mut SqliteConnection, new: Vec<(Arc<str>, Bar)>) -> Resu
 }
 
 fn chunk(c: &mut SqliteConnection, symbol: &str, year: i32) -> Result<Vec<Bar>, StoreError> {
-    let found: Option<Vec<u8>> =
-        price_chunks::table.find((symbol, year)).select(price_chunks::bars).first(c).optional()?;
+    let found: Option<Vec<u8>> = price_chunks::table.find((symbol, year)).select(price_chunks::bars).first(c).optional()?;
     found.map_or(Ok(Vec::new()), |bytes| decoded(symbol, year, &bytes))
 }
 
@@ -50,7 +49,9 @@ fn decoded(symbol: &str, year: i32, bytes: &[u8]) -> Result<Vec<Bar>, StoreError
 }
 
 pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    let rows = price_chunks::table.order_by((price_chunks::symbol, price_chunks::year)).load_iter::<ChunkRow, diesel::connection::DefaultLoadingMode>(c)?;
+    let rows = price_chunks::table
+        .order_by((price_chunks::symbol, price_chunks::year))
+        .load_iter::<ChunkRow, diesel::connection::DefaultLoadingMode>(c)?;
     let mut symbol: Arc<str> = "".into();
     for row in rows {
         let row = row?;

@@ -1,7 +1,10 @@
 //! Filings, one row in each of three tables.
 
 use super::Sink;
-use crate::{StoreError, schema::{statement_balances, statement_cash_flows, statements}};
+use crate::{
+    StoreError,
+    schema::{statement_balances, statement_cash_flows, statements},
+};
 use artemon_core::domain::{Day, Item, Items, Record, Statement};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
@@ -65,10 +68,8 @@ part!(CashFlowRow, statement_cash_flows, [], {
 });
 
 pub(crate) fn write(c: &mut SqliteConnection, filed: &[Statement]) -> QueryResult<()> {
-    let income: Vec<_> = filed
-        .iter()
-        .map(|s| IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone()))
-        .collect();
+    let income: Vec<_> =
+        filed.iter().map(|s| IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone())).collect();
     let balances: Vec<_> = filed.iter().map(BalanceRow::from).collect();
     let cash: Vec<_> = filed.iter().map(CashFlowRow::from).collect();
     diesel::replace_into(statements::table).values(&income).execute(c)?;
@@ -83,10 +84,20 @@ pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), 
     let keys = (s::company_id, s::fiscal_year, s::period, s::filed_on);
     let income = statements::table.order_by(keys).load::<IncomeRow>(c)?;
     let balances = statement_balances::table
-        .order_by((statement_balances::company_id, statement_balances::fiscal_year, statement_balances::period, statement_balances::filed_on))
+        .order_by((
+            statement_balances::company_id,
+            statement_balances::fiscal_year,
+            statement_balances::period,
+            statement_balances::filed_on,
+        ))
         .load::<BalanceRow>(c)?;
     let cash = statement_cash_flows::table
-        .order_by((statement_cash_flows::company_id, statement_cash_flows::fiscal_year, statement_cash_flows::period, statement_cash_flows::filed_on))
+        .order_by((
+            statement_cash_flows::company_id,
+            statement_cash_flows::fiscal_year,
+            statement_cash_flows::period,
+            statement_cash_flows::filed_on,
+        ))
         .load::<CashFlowRow>(c)?;
     if income.len() != balances.len() || income.len() != cash.len() {
         return Err(StoreError::Damaged { what: "the parts of the statements do not belong together".to_owned() });

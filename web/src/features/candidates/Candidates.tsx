@@ -8,6 +8,7 @@ import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useAbout, useRank, useReadyScreens } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
+import { useAddressState } from "../../headless/addressState";
 import { useAsOf } from "../../headless/asOf";
 import { fromAddress, readDraft } from "../../headless/screenState";
 import { day, percent } from "../../headless/format";
@@ -23,7 +24,8 @@ export function Candidates() {
   const about = useAbout();
   const ready = useReadyScreens();
   const whom = params.get("whom") ?? "all";
-  const margin = Number(params.get("margin") ?? about.data?.margin ?? 0.25);
+  const [asked, setAsked] = useAddressState("margin");
+  const margin = Number(asked ?? about.data?.margin ?? 0.25);
   const request = useMemo<Schemas["RankRequest"]>(() => {
     const shared = { margin, as_of: asOf ?? null, rows: 300 };
     if (whom === "pasted")
@@ -43,7 +45,7 @@ export function Candidates() {
       },
       { replace: true },
     );
-  const setMargin = (m: number) => set({ margin: String(Math.round(m * 1000) / 1000) });
+  const setMargin = (m: number) => setAsked(String(Math.round(m * 1000) / 1000));
   useEffect(() => {
     document.title = "Candidates – Artemon";
   }, []);

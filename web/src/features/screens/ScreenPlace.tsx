@@ -1,10 +1,10 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
 import { useCallback, useEffect, useMemo } from "react";
-import { useSearchParams } from "react-router";
 import type { Screen } from "../../api/client";
 import { useMeasures, useReadyScreens, useScreen } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
+import { useAddressState } from "../../headless/addressState";
 import { useAsOf } from "../../headless/asOf";
 import { EMPTY, fromAddress, readDraft, writeDraft } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -15,9 +15,8 @@ import { Results } from "./Results";
 
 /** The screen of the address, else the draft of last time, else the first ready-made one. */
 function useEdited(): [Screen | null, (s: Screen) => void] {
-  const [params, setParams] = useSearchParams();
+  const [text, setText] = useAddressState("screen");
   const ready = useReadyScreens();
-  const text = params.get("screen");
   const screen = useMemo(
     () => fromAddress(text) ?? readDraft() ?? ready.data?.[0]?.screen ?? (ready.error ? EMPTY : null),
     [text, ready.data, ready.error],
@@ -25,16 +24,9 @@ function useEdited(): [Screen | null, (s: Screen) => void] {
   const edit = useCallback(
     (s: Screen) => {
       writeDraft(s);
-      setParams(
-        (old) => {
-          const next = new URLSearchParams(old);
-          next.set("screen", JSON.stringify(s));
-          return next;
-        },
-        { replace: true },
-      );
+      setText(JSON.stringify(s));
     },
-    [setParams],
+    [setText],
   );
   return [screen, edit];
 }

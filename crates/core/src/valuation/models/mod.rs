@@ -11,10 +11,7 @@ mod property_cash_flow;
 mod residual_income;
 
 use super::{Assumptions, Cell, Inputs, Scenario};
-use crate::{
-    Num, Why,
-    domain::Kind,
-};
+use crate::{Num, Why, domain::Kind};
 use serde::Serialize;
 
 /// A way to value a company.
@@ -80,13 +77,11 @@ impl Model {
     #[must_use]
     pub const fn for_kind(kind: Kind) -> &'static [Model] {
         use Model::{
-            DividendStream, EarningsMultiple, EarningsPower, ExcessReturn, FirmCashFlow, OwnMultiple, OwnerCashFlow,
-            PropertyCashFlow, ResidualIncome,
+            DividendStream, EarningsMultiple, EarningsPower, ExcessReturn, FirmCashFlow, OwnMultiple, OwnerCashFlow, PropertyCashFlow,
+            ResidualIncome,
         };
         match kind {
-            Kind::Operating => {
-                &[EarningsMultiple, OwnerCashFlow, FirmCashFlow, ResidualIncome, EarningsPower, OwnMultiple, DividendStream]
-            }
+            Kind::Operating => &[EarningsMultiple, OwnerCashFlow, FirmCashFlow, ResidualIncome, EarningsPower, OwnMultiple, DividendStream],
             Kind::Bank | Kind::Insurer => &[EarningsMultiple, ResidualIncome, OwnMultiple, DividendStream, ExcessReturn],
             Kind::Property => &[EarningsMultiple, ResidualIncome, EarningsPower, OwnMultiple, DividendStream, PropertyCashFlow],
             Kind::Holding => &[ResidualIncome, OwnMultiple],

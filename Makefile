@@ -1,0 +1,42 @@
+# Artemon: `make demo` starts it with the invented world, `make test` runs every check.
+.PHONY: demo test web api pictures bench deps-browser
+
+CARGO_TEST := RUST_BACKTRACE=0 cargo test --workspace --locked
+
+demo: web
+	cargo build --workspace --bin artemon --release --locked
+	./target/release/artemon demo $(ARGS)
+
+# The browser's side, built into the program.
+web: web/node_modules
+	cd web && npm run --silent build
+
+web/node_modules: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+	touch web/node_modules
+
+# Chromium and its driver, for the browser tests.
+deps-browser:
+	@command -v chromedriver >/dev/null && command -v chromium >/dev/null || \
+		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
+
+test: web deps-browser
+	cd web && npm run --silent check && npm run --silent lint
+	cargo fmt --all --check
+	cargo clippy --workspace --all-targets --locked -- -D warnings
+	cd web && npm run --silent gen >/dev/null && git diff --exit-code -- src/api/schema.d.ts
+	$(CARGO_TEST)
+
+# The description of the API and the types made from it.
+api:
+	UPDATE_OPENAPI=1 cargo test -p artemon-server --test openapi --locked
+	cd web && npm run gen
+
+# The pictures of the README, from the demo world.
+pictures: web deps-browser
+	cargo build --workspace --bin artemon --release --locked
+	ARTEMON_BINARY=$(CURDIR)/target/release/artemon $(CARGO_TEST) -p artemon-e2e --test pictures -- --ignored
+
+# The figures of docs/performance.md; COMPANIES=1000 for a quick look.
+bench:
+	cargo bench -p artemon-app --bench universe --locked

@@ -1,0 +1,74 @@
+//! The program as a script uses it: answers on stdout, refusals on stderr with status 1, wrong usage with status 2.
+
+use std::{
+    net::TcpListener,
+    path::Path,
+    process::{Command, Output},
+};
+
+fn artemon(data: &Path, args: &[&str]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_artemon")).arg("--data").arg(data).args(args).output().expect("the program runs")
+}
+
+fn stderr(output: &Output) -> String {
+    String::from_utf8_lossy(&output.stderr).trim().to_owned()
+}
+
+fn golden_dataset() -> tempfile::TempDir {
+    let data = tempfile::tempdir().unwrap();
+    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
+    let done = artemon(data.path(), &["import", package.to_str().unwrap()]);
+    assert!(done.status.success(), "{}", stderr(&done));
+    data
+}
+
+#[test]
+fn answers_have_the_documented_form() {
+    let data = golden_dataset();
+    let ask = |args: &[&str]| -> serde_json::Value {
+        let output = artemon(data.path(), &[args, &["--format", "json"]].concat());
+        assert!(output.status.success(), "{}", stderr(&output));
+        serde_json::from_slice(&output.stdout).unwrap()
+    };
+    let evaluated =
+        ask(&["evaluate", "--formula", "eps > 0", "sector", "interest_cover", "--symbols", "TORD,TANS", "--as-of", "2025-06-27"]);
+    insta::assert_json_snapshot!(evaluated);
+    let ranked = ask(&["rank", "--symbols", "OLIC,NEVN,BRAM", "--as-of", "2025-06-27"]);
+    let places: Vec<_> = ranked["rows"].as_array().unwrap().iter().map(|r| format!("{} {}", r["symbol"], r["standing"])).collect();
+    assert_eq!(places, [r#""OLIC" "in_range""#, r#""NEVN" "wait""#, r#""BRAM" "cannot_value""#]);
+    let valued = ask(&["value", "DRUA", "--as-of", "2025-06-27"]);
+    assert!((valued["intrinsic_value"]["value"].as_f64().unwrap() - 106.638_967_090_569).abs() < 1e-9);
+    let csv = artemon(data.path(), &["evaluate", "--formula", "price", "--symbols", "DRUA", "--as-of", "2025-06-27", "--format", "csv"]);
+    assert_eq!(String::from_utf8_lossy(&csv.stdout), "symbol,price\nDRUA,113.96\n");
+}
+
+#[test]
+fn refusals_are_sentences_with_status_1() {
+    let data = golden_dataset();
+    let refused = |args: &[&str]| {
+        let output = artemon(data.path(), args);
+        assert_eq!(output.status.code(), Some(1), "{args:?}");
+        assert!(output.stdout.is_empty());
+        stderr(&output)
+    };
+    let said = [
+        refused(&["evaluate", "--formula", "pe < 15 and net_magin > 5%"]),
+        refused(&["value", "NOSUCH"]),
+        refused(&["screen", "no-such-screen"]),
+        refused(&["rank", "--margin", "25"]),
+        refused(&["value", "DRUA", "--as-of", "1999-01-01"]),
+    ];
+    insta::assert_snapshot!(said.join("\n\n"));
+    let listener = TcpListener::bind("127.0.0.1:0").unwrap();
+    let address = listener.local_addr().unwrap();
+    let busy = refused(&["serve", "--listen", &address.to_string()]);
+    assert!(busy.contains(&format!("Port {} is in use", address.port())), "{busy}");
+    let open = refused(&["serve", "--listen", "0.0.0.0:0"]);
+    assert!(open.contains("there are no accounts yet"), "{open}");
+    let own = refused(&["demo", "--reset", "--listen", "127.0.0.1:0"]);
+    assert!(own.contains("is not touched"), "the demo never replaces somebody's data: {own}");
+    assert_eq!(artemon(data.path(), &["evaluate"]).status.code(), Some(2));
+    let nothing = tempfile::tempdir().unwrap();
+    assert!(stderr(&artemon(nothing.path(), &["measures"])).is_empty());
+    assert!(stderr(&artemon(nothing.path(), &["value", "DRUA"])).contains("holds no dataset yet"));
+}

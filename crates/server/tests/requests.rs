@@ -1,0 +1,86 @@
+//! The real router over the golden dataset: who may ask, and how refusals look.
+
+use artemon_app::{App, Options, import};
+use std::{path::Path, sync::Arc};
+use tokio::{
+    io::{AsyncReadExt, AsyncWriteExt},
+    net::{TcpListener, TcpStream},
+};
+
+struct Server {
+    port: u16,
+    _data: tempfile::TempDir,
+}
+
+async fn server() -> Server {
+    let data = tempfile::tempdir().unwrap();
+    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
+    import(data.path(), &package, false, |_| ()).unwrap();
+    let app = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
+    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
+    let port = listener.local_addr().unwrap().port();
+    tokio::spawn(artemon_server::serve(listener, Arc::new(app), std::future::pending()));
+    Server { port, _data: data }
+}
+
+/// Status and body of a plain request.
+async fn ask(server: &Server, method: &str, path: &str, host: &str, more: &str, body: &str) -> (u16, String) {
+    let mut stream = TcpStream::connect(("127.0.0.1", server.port)).await.unwrap();
+    let host = host.replace("PORT", &server.port.to_string());
+    let request = format!(
+        "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n{more}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}",
+        body.len()
+    );
+    stream.write_all(request.as_bytes()).await.unwrap();
+    let mut answer = Vec::new();
+    stream.read_to_end(&mut answer).await.unwrap();
+    let text = String::from_utf8_lossy(&answer).into_owned();
+    let status = text.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap();
+    (status, text.split_once("\r\n\r\n").map(|p| p.1.to_owned()).unwrap_or_default())
+}
+
+const OWN: &str = "127.0.0.1:PORT";
+
+#[tokio::test(flavor = "multi_thread")]
+async fn foreign_hosts_and_origins_are_refused() {
+    let server = server().await;
+    assert_eq!(ask(&server, "GET", "/api/about", OWN, "", "").await.0, 200);
+    assert_eq!(ask(&server, "GET", "/api/about", "evil.example", "", "").await.0, 403);
+    assert_eq!(ask(&server, "GET", "/api/about", "127.0.0.1:1", "", "").await.0, 403);
+    assert_eq!(ask(&server, "POST", "/api/rank", OWN, "Origin: http://evil.example\r\n", "{}").await.0, 403);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn refusals_are_problem_documents() {
+    let server = server().await;
+    let cases = [
+        ("GET", "/api/companies/NOSUCH", ""),
+        ("GET", "/api/companies/DRUA?as_of=yesterday", ""),
+        ("GET", "/api/companies/DRUA?as_of=1999-01-01", ""),
+        ("GET", "/api/nothing", ""),
+        ("POST", "/api/evaluate", r#"{"formulas": ["pe +"]}"#),
+        ("POST", "/api/rank", r#"{"margin": 25}"#),
+        ("POST", "/api/screen", r#"{"screen": {"blocks": [{"need": "most"}]}}"#),
+        ("POST", "/api/screen", "{"),
+    ];
+    let mut said = Vec::new();
+    for (method, path, body) in cases {
+        let (status, text) = ask(&server, method, path, OWN, "", body).await;
+        said.push(format!("{method} {path} {body}\n{status} {text}"));
+    }
+    insta::assert_snapshot!(said.join("\n\n"));
+}
+
+/// The answer to a screen carries everything that the page shows.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_screen_is_answered_whole() {
+    let server = server().await;
+    let screen = std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/screen-1.json")).unwrap();
+    let (status, text) = ask(&server, "POST", "/api/screen", OWN, "", &format!("{{\"screen\": {screen}}}")).await;
+    assert_eq!(status, 200, "{text}");
+    let answer: serde_json::Value = serde_json::from_str(&text).unwrap();
+    assert_eq!(answer["survivors"], 4);
+    assert_eq!(answer["rows"][0]["symbol"], "OLIC");
+    assert_eq!(answer["criteria"][5]["histogram"]["counts"].as_array().unwrap().len(), 40);
+    assert!(answer["columns"][5]["error"]["message"].as_str().unwrap().contains("quality"));
+}
