@@ -2,17 +2,14 @@
 
 use artemon_core::{
     domain::Day,
-    formula::{Column, Compiled, compile, evaluate},
-    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
-    screening::{self, Columns, Screen},
+    formula::{Compiled, compile, evaluate},
+    panel::{AsOf, PanelBuilder, Settings, Snapshot},
+    screening::{self, KeptSection, Screen, Section},
     valuation,
 };
 use artemon_demo::World;
 use divan::Bencher;
-use std::{
-    collections::HashMap,
-    sync::{Arc, Mutex, OnceLock},
-};
+use std::sync::{Arc, OnceLock};
 
 fn main() {
     divan::main();
@@ -58,42 +55,17 @@ fn screen(most: f64) -> Screen {
     serde_json::from_str(&text).unwrap_or_default()
 }
 
-/// Columns kept for one view, as the application keeps them.
-struct Kept {
-    universe: Arc<Vec<CompanyAt<'static>>>,
-    places: HashMap<u32, usize>,
-    columns: Mutex<HashMap<String, Arc<Column>>>,
-}
-
-impl Kept {
-    fn new(view: AsOf<'static>) -> Kept {
-        let universe = Arc::new(view.universe());
-        let places = universe.iter().enumerate().map(|(i, r)| (r.index, i)).collect();
-        Kept { universe, places, columns: Mutex::default() }
-    }
-}
-
-impl Columns<'static> for Kept {
-    fn universe(&self, view: AsOf<'static>) -> Arc<Vec<CompanyAt<'static>>> {
-        Arc::new(view.universe())
-    }
-    fn column(&self, formula: &Compiled, rows: &[CompanyAt<'static>]) -> Column {
-        let mut columns = self.columns.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        let whole = columns.entry(formula.text.clone()).or_insert_with(|| Arc::new(evaluate(formula, &self.universe)));
-        whole.at(&rows.iter().map(|r| self.places[&r.index]).collect::<Vec<_>>())
-    }
-}
-
 /// A screen run again after one bound has changed.
 #[divan::bench(sample_count = 30)]
 fn screen_after_a_bound_changed(bencher: Bencher<'_, '_>) {
     let view = view(World::last_day());
-    let kept = Kept::new(view);
-    screening::run(&screen(25.0), view, &kept).ok();
+    let kept = Arc::new(KeptSection::new(view));
+    let run = |most| screening::run(&screen(most), &Section::of(view, kept.clone())).map(|r| r.survivors.len());
+    run(25.0).ok();
     let mut most = 25.0;
     bencher.bench_local(|| {
         most = if most > 60.0 { 25.0 } else { most + 1.0 };
-        screening::run(&screen(most), view, &kept).map(|r| r.survivors.len())
+        run(most)
     });
 }
 
@@ -101,7 +73,7 @@ fn screen_after_a_bound_changed(bencher: Bencher<'_, '_>) {
 #[divan::bench(sample_count = 1, sample_size = 1)]
 fn first_screen_of_a_fresh_snapshot(bencher: Bencher<'_, '_>) {
     let view = view(World::last_day().plus_days(-400));
-    bencher.bench_local(|| screening::run(&screen(25.0), view, &Kept::new(view)).map(|r| r.survivors.len()));
+    bencher.bench_local(|| screening::run(&screen(25.0), &Section::new(view)).map(|r| r.survivors.len()));
 }
 
 /// The same screen as of another date, the own histories being there.
@@ -111,7 +83,7 @@ fn first_screen_of_a_new_date(bencher: Bencher<'_, '_>) {
     bencher.bench_local(|| {
         days += 30;
         let view = view(World::last_day().plus_days(-days));
-        screening::run(&screen(25.0), view, &Kept::new(view)).map(|r| r.survivors.len())
+        screening::run(&screen(25.0), &Section::new(view)).map(|r| r.survivors.len())
     });
 }
 

@@ -4,7 +4,6 @@ use crate::{App, AppError};
 use artemon_core::{
     domain::{Day, Kind},
     formula::{Unit, Value, compile},
-    screening::Columns,
     stats::percentile,
 };
 use serde::{Deserialize, Serialize};
@@ -44,12 +43,13 @@ pub fn distribution(app: &App, request: &DistributionRequest) -> Result<Distribu
     let panel = app.panel();
     let view = panel.view(request.as_of)?;
     let formula = compile(&request.formula).map_err(|e| AppError::formula(&request.formula, e))?;
-    let columns = app.columns.of(&panel, view);
-    let rows: Vec<_> = columns.universe(view).iter().filter(|c| c.kind() != Kind::Fund).copied().collect();
-    let column = columns.column(&formula, &rows);
+    let section = app.sections.of(&panel, view);
+    let is_fund = |place: &usize| panel.snapshot.company(section.members()[*place]).kind == Kind::Fund;
+    let places: Vec<usize> = (0..section.members().len()).filter(|p| !is_fund(p)).collect();
+    let column = section.column(&formula);
     let (mut numbers, mut counts, mut undefined) = (Vec::new(), BTreeMap::new(), 0);
-    for i in 0..rows.len() {
-        match column.value(i) {
+    for &place in &places {
+        match column.value(place) {
             Value::Number(v) if v.is_finite() => numbers.push(v),
             Value::Number(_) => *counts.entry("no debt cost".to_owned()).or_default() += 1,
             Value::Flag(b) => *counts.entry(b.to_string()).or_default() += 1,
@@ -59,5 +59,5 @@ pub fn distribution(app: &App, request: &DistributionRequest) -> Result<Distribu
     }
     let at = |p| percentile(&numbers, p);
     let percentiles = (|| Some([at(0.1)?, at(0.25)?, at(0.5)?, at(0.75)?, at(0.9)?]))();
-    Ok(Distribution { unit: formula.unit, defined: rows.len() - undefined, undefined, percentiles, counts })
+    Ok(Distribution { unit: formula.unit, defined: places.len() - undefined, undefined, percentiles, counts })
 }

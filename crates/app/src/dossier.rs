@@ -32,9 +32,12 @@ pub struct Answer {
     pub sentence: String,
 }
 
+/// A question's id and text, and what answers it; `None` when too little is known.
+type Part = (&'static str, &'static str, fn(&CompanyAt<'_>) -> Option<(Mark, String)>);
+
 /// The answers for a company, in the order in which one reads.
 pub(crate) fn answers(c: &CompanyAt<'_>) -> Vec<Answer> {
-    let parts: [(&str, &str, fn(&CompanyAt<'_>) -> Option<(Mark, String)>); 7] = [
+    let parts: [Part; 7] = [
         ("earnings", "Does it earn more each year?", earnings),
         ("multiple", "What did the market pay for that?", multiple),
         ("margin", "How well does it turn sales into profit?", margin),
@@ -43,7 +46,7 @@ pub(crate) fn answers(c: &CompanyAt<'_>) -> Vec<Answer> {
         ("owners", "Who owns it, who is buying?", owners),
         ("worth", "What is it worth?", worth),
     ];
-    let one = |(id, question, answer): (&'static str, &'static str, fn(&CompanyAt<'_>) -> Option<(Mark, String)>)| {
+    let one = |(id, question, answer): Part| {
         let (mark, sentence) = answer(c).unwrap_or((Mark::Open, "Too little is known to say.".to_owned()));
         Answer { id, question, mark, sentence }
     };
@@ -104,9 +107,8 @@ fn earnings(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
 }
 
 fn multiple(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
-    let pe = match number(c, "pe") {
-        Ok(pe) => pe,
-        Err(_) => return Some((Mark::Fails, "There are no earnings to pay for.".to_owned())),
+    let Ok(pe) = number(c, "pe") else {
+        return Some((Mark::Fails, "There are no earnings to pay for.".to_owned()));
     };
     let (rank, usual) = (number(c, "own_rank(pe, 10y)"), number(c, "own_median(pe, 10y)"));
     let (Ok(rank), Ok(usual)) = (rank, usual) else {

@@ -4,9 +4,9 @@ use crate::{App, AppError};
 use artemon_core::{
     Why,
     domain::Day,
-    formula::{Compiled, Value, compile},
-    panel::CompanyAt,
-    screening::Columns,
+    formula::{Column, Compiled, Value, compile, evaluate as evaluate_rows},
+    panel::CompanyIndex,
+    screening::Section,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -90,22 +90,31 @@ pub fn evaluate(app: &App, request: &EvaluateRequest) -> Result<Vec<Evaluated>, 
     let view = panel.view(request.as_of)?;
     let compiled: Vec<Compiled> =
         request.formulas.iter().map(|f| compile(f).map_err(|e| AppError::formula(f, e))).collect::<Result<_, _>>()?;
-    let columns = app.columns.of(&panel, view);
-    let rows: Vec<CompanyAt<'_>> = if request.symbols.is_empty() {
-        columns.universe(view).to_vec()
+    let section = app.sections.of(&panel, view);
+    let companies: Vec<CompanyIndex> = if request.symbols.is_empty() {
+        section.members().to_vec()
     } else {
-        request.symbols.iter().map(|s| panel.find(s).map(|i| view.company(i))).collect::<Result<_, _>>()?
+        request.symbols.iter().map(|s| panel.find(s)).collect::<Result<_, _>>()?
     };
-    let inside: Vec<CompanyAt<'_>> = rows.iter().filter(|r| r.in_universe()).copied().collect();
-    let answers: Vec<_> = compiled.iter().map(|c| columns.column(c, &inside)).collect();
-    let mut place = 0;
-    let one = |row: &CompanyAt<'_>| {
-        let listed = row.in_universe();
-        let value = |i: usize| if listed { answers[i].value(place) } else { Value::Undefined(Why::NotListed) };
-        let values =
-            request.formulas.iter().enumerate().map(|(i, f)| FormulaValue { formula: f.clone(), figure: value(i).into() }).collect();
-        place += usize::from(listed);
-        Evaluated { symbol: row.symbol().to_owned(), as_of: view.t, values }
+    let answers: Vec<Column> = compiled.iter().map(|c| answers(&section, c, &companies)).collect();
+    let one = |(i, company): (usize, &CompanyIndex)| {
+        let value = |(formula, column): (&String, &Column)| FormulaValue { formula: formula.clone(), figure: column.value(i).into() };
+        let values = request.formulas.iter().zip(&answers).map(value).collect();
+        Evaluated { symbol: panel.snapshot.symbol(*company).to_owned(), as_of: view.t, values }
     };
-    Ok(rows.iter().map(one).collect())
+    Ok(companies.iter().enumerate().map(one).collect())
+}
+
+/// The answers for some companies; undefined for those outside the universe. For a few they are computed for these
+/// alone, for many by the section's column.
+fn answers(section: &Section<'_>, formula: &Compiled, companies: &[CompanyIndex]) -> Column {
+    let places: Vec<Option<usize>> = companies.iter().map(|c| section.place(*c)).collect();
+    if companies.len() * 4 > section.members().len() {
+        return section.column(formula).at(&places, Why::NotListed);
+    }
+    let inside = companies.iter().zip(&places).filter(|(_, p)| p.is_some());
+    let rows: Vec<_> = inside.map(|(c, _)| section.view.company(*c)).collect();
+    let mut next = 0..rows.len();
+    let numbered: Vec<_> = places.iter().map(|p| p.and_then(|_| next.next())).collect();
+    evaluate_rows(formula, &rows).at(&numbered, Why::NotListed)
 }

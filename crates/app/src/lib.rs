@@ -1,6 +1,5 @@
 //! The use cases of Artemon: what the browser and the command line can do, each in one file.
 
-mod columns;
 mod company;
 mod distribution;
 mod dossier;
@@ -11,6 +10,7 @@ mod rank;
 mod ready;
 mod screen;
 mod search;
+mod sections;
 mod state;
 mod transfer;
 mod value;

@@ -3,7 +3,7 @@
 use crate::{App, AppError, evaluate::Figure};
 use artemon_core::{
     domain::Day,
-    panel::Settings,
+    panel::Snapshot,
     ranking,
     screening::{self, Screen, ScreenUniverse},
     valuation::{Standing, Status, Valuation},
@@ -114,9 +114,8 @@ pub(crate) fn spread(v: &Valuation, margin: f64) -> Option<Spread> {
 /// Unknown symbols (all of them named), a margin outside 0–90 %, a date outside the data.
 pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let panel = app.panel();
-    let settings = with_margin(&panel.settings, request.margin)?;
-    let asked = request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of));
-    let view = panel.view_with(&settings, asked)?;
+    let margin = checked_margin(request.margin.unwrap_or(panel.settings.assumptions.margin))?;
+    let view = panel.view(request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of)))?;
     let unknown: Vec<_> = request.universe.symbols.iter().filter(|s| panel.snapshot.find(s).is_none()).cloned().collect();
     if !unknown.is_empty() {
         return Err(panel.unknown(unknown));
@@ -124,40 +123,37 @@ pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let plain = Screen { universe: request.universe.clone(), ..Screen::default() };
     let screen = request.screen.as_ref().unwrap_or(&plain);
     let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
-    let companies = screening::run(&bare, view, &app.columns.of(&panel, view))?.survivors;
-    let margin = settings.assumptions.margin;
-    let ranked = ranking::rank(&companies, margin);
+    let section = app.sections.of(&panel, view);
+    let companies: Vec<_> = screening::run(&bare, &section)?.survivors.into_iter().map(|p| section.members()[p]).collect();
+    let ranked = ranking::rank(view, &companies, margin);
     let count = |s: Standing| ranked.iter().filter(|c| c.standing == s).count();
     let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
     Ok(RankAnswer {
         as_of: view.t,
         margin,
-        assumptions: settings.assumptions.name.clone(),
+        assumptions: panel.settings.assumptions.name.clone(),
         ranked: ranked.len(),
         in_range: count(Standing::InRange),
         close: count(Standing::Close),
         wait: count(Standing::Wait),
         cannot_value: count(Standing::CannotValue),
-        rows: page.map(|(i, c)| row(i + 1, c, margin)).collect(),
+        rows: page.map(|(i, c)| row(&panel.snapshot, i + 1, c, margin)).collect(),
     })
 }
 
-fn with_margin(settings: &Settings, margin: Option<f64>) -> Result<Settings, AppError> {
-    let margin = margin.unwrap_or(settings.assumptions.margin);
-    if !(0.0..=0.9).contains(&margin) {
-        let problem = "it must lie between 0 and 0.9; write 25 % as 0.25".to_owned();
-        return Err(AppError::Unusable { what: format!("The margin {margin}"), problem });
+fn checked_margin(margin: f64) -> Result<f64, AppError> {
+    if (0.0..=0.9).contains(&margin) {
+        return Ok(margin);
     }
-    let mut settings = settings.clone();
-    settings.assumptions.margin = margin;
-    Ok(settings)
+    let problem = "it must lie between 0 and 0.9; write 25 % as 0.25".to_owned();
+    Err(AppError::Unusable { what: format!("The margin {margin}"), problem })
 }
 
-fn row(place: usize, c: &ranking::Candidate<'_>, margin: f64) -> CandidateRow {
-    let (v, company) = (c.value(), c.company.company());
+fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, margin: f64) -> CandidateRow {
+    let (v, company) = (c.value(), snapshot.company(c.company));
     CandidateRow {
         place,
-        symbol: c.company.symbol().to_owned(),
+        symbol: snapshot.symbol(c.company).to_owned(),
         name: company.name.clone(),
         sector: company.sector.clone(),
         country: company.country.clone(),

@@ -6,14 +6,15 @@ use crate::{
     rank::{Spread, spread},
 };
 use artemon_core::{
+    Why,
     domain::Day,
-    formula::{Compiled, FormulaError, OwnRange, Unit, compile, own_ranges},
-    panel::CompanyAt,
-    screening::{self, CriterionResult, Histogram, NearMiss, Screen, Step},
+    formula::{Column, FormulaError, OwnRange, Unit, compile, own_ranges},
+    panel::{AsOf, CompanyAt},
+    screening::{self, CriterionResult, Histogram, NearMiss, Screen, ScreenResult, Section, Step},
     valuation::value_all,
 };
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::{collections::BTreeMap, sync::Arc};
 use utoipa::ToSchema;
 
 /// Rows of an answer when not asked for otherwise.
@@ -113,46 +114,45 @@ pub fn screen(app: &App, request: &ScreenRequest) -> Result<ScreenAnswer, AppErr
     const NEAR: usize = 20;
     let panel = app.panel();
     let view = panel.view(request.screen.as_of)?;
-    let columns = app.columns.of(&panel, view);
-    let result = screening::run(&request.screen, view, &columns)?;
-    let page: Vec<CompanyAt<'_>> = result.survivors.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).copied().collect();
-    let survivors = result.survivors.len();
-    let infos = result.columns.iter().map(|(formula, c)| ColumnInfo {
-        formula: formula.clone(),
-        unit: c.as_ref().ok().map(|c| c.0),
-        error: c.as_ref().err().cloned(),
-    });
-    let infos: Vec<_> = infos.collect();
-    let ranges: Vec<Option<Vec<Option<OwnRange>>>> =
-        request.screen.columns.iter().map(|f| compile(f).ok().and_then(|c: Compiled| own_ranges(&c, &page))).collect();
-    let values = value_all(view);
-    let row = |(i, c): (usize, &CompanyAt<'_>)| RowAnswer {
-        symbol: c.symbol().to_owned(),
-        name: c.company().name.clone(),
-        currency: c.listing_currency().to_string(),
-        values: result.columns.iter().map(|(_, column)| cell(column, request.offset + i)).collect(),
-        ranges: ranges.iter().map(|r| r.as_ref().and_then(|r| r[i])).collect(),
-        spread: spread(&values[c.index as usize], view.settings.assumptions.margin),
-    };
+    let section = app.sections.of(&panel, view);
+    let result = screening::run(&request.screen, &section)?;
+    let page: Vec<usize> = result.survivors.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).copied().collect();
     Ok(ScreenAnswer {
         as_of: result.as_of,
         universe: result.universe.len(),
         universe_undefined_floor: result.refused.undefined_floor,
-        rows: page.iter().enumerate().map(row).collect(),
-        survivors,
-        columns: infos,
+        rows: rows(&request.screen, &section, &result, &page),
+        survivors: result.survivors.len(),
+        columns: result.columns.iter().map(info).collect(),
+        near_miss_count: result.near_misses.len(),
+        near_misses: result.near_misses.iter().take(NEAR).map(|n| near_miss(n, &result.criteria, view)).collect(),
         steps: result.steps,
         criteria: result.criteria.into_iter().map(CriterionAnswer::from).collect(),
-        near_miss_count: result.near_misses.len(),
-        near_misses: result.near_misses.into_iter().take(NEAR).map(NearMissAnswer::from).collect(),
     })
 }
 
-fn cell(column: &Result<(Unit, Vec<artemon_core::formula::Value>), FormulaError>, row: usize) -> Figure {
-    match column {
-        Ok((_, values)) => values[row].clone().into(),
-        Err(_) => Err(artemon_core::Why::NoAnswer).into(),
-    }
+fn info((formula, column): &(String, Result<(Unit, Arc<Column>), FormulaError>)) -> ColumnInfo {
+    ColumnInfo { formula: formula.clone(), unit: column.as_ref().ok().map(|c| c.0), error: column.as_ref().err().cloned() }
+}
+
+/// The rows of a page of survivors (places in the section).
+fn rows(screen: &Screen, section: &Section<'_>, result: &ScreenResult, page: &[usize]) -> Vec<RowAnswer> {
+    let companies: Vec<CompanyAt<'_>> = page.iter().map(|p| section.view.company(section.members()[*p])).collect();
+    let ranges: Vec<_> = screen.columns.iter().map(|f| compile(f).ok().and_then(|c| own_ranges(&c, &companies))).collect();
+    let values = value_all(section.view);
+    let cell = |column: &Result<(Unit, Arc<Column>), FormulaError>, place: usize| match column {
+        Ok((_, values)) => values.value(place).into(),
+        Err(_) => Err(Why::NoAnswer).into(),
+    };
+    let row = |(i, c): (usize, &CompanyAt<'_>)| RowAnswer {
+        symbol: c.symbol().to_owned(),
+        name: c.company().name.clone(),
+        currency: c.listing_currency().to_string(),
+        values: result.columns.iter().map(|(_, column)| cell(column, page[i])).collect(),
+        ranges: ranges.iter().map(|r| r.as_ref().and_then(|r| r[i])).collect(),
+        spread: spread(&values[c.index as usize], section.view.settings.assumptions.margin),
+    };
+    companies.iter().enumerate().map(row).collect()
 }
 
 impl From<CriterionResult> for CriterionAnswer {
@@ -172,16 +172,14 @@ impl From<CriterionResult> for CriterionAnswer {
     }
 }
 
-impl From<NearMiss> for NearMissAnswer {
-    fn from(n: NearMiss) -> NearMissAnswer {
-        NearMissAnswer {
-            symbol: n.symbol,
-            name: n.name,
-            criterion: n.criterion,
-            formula: n.formula,
-            value: n.value.into(),
-            miss: n.miss,
-            miss_relative: n.miss_relative,
-        }
+fn near_miss(n: &NearMiss, criteria: &[CriterionResult], view: AsOf<'_>) -> NearMissAnswer {
+    NearMissAnswer {
+        symbol: view.snapshot.symbol(n.company).to_owned(),
+        name: view.snapshot.company(n.company).name.clone(),
+        criterion: n.criterion,
+        formula: criteria[n.criterion].formula.clone(),
+        value: n.value.clone().into(),
+        miss: n.miss,
+        miss_relative: n.miss_relative,
     }
 }

@@ -1,6 +1,6 @@
 //! The open dataset: store, current panel, settings.
 
-use crate::{AppError, columns::ColumnCache};
+use crate::{AppError, sections::SectionCache};
 use arc_swap::ArcSwap;
 use artemon_core::{
     domain::{Currency, Day},
@@ -32,7 +32,7 @@ pub struct Options {
 #[derive(Debug)]
 pub struct App {
     pub(crate) store: Store,
-    pub(crate) columns: ColumnCache,
+    pub(crate) sections: SectionCache,
     options: Options,
     panel: ArcSwap<Panel>,
     _lock: FolderLock,
@@ -80,7 +80,7 @@ impl App {
         let lock = FolderLock::take(&options.folder)?;
         let store = Store::open(&options.folder)?;
         let panel = load(&store, &options, 0)?;
-        Ok(App { store, columns: ColumnCache::default(), options, panel: ArcSwap::from_pointee(panel), _lock: lock })
+        Ok(App { store, sections: SectionCache::default(), options, panel: ArcSwap::from_pointee(panel), _lock: lock })
     }
 
     /// Opens a folder that must hold a dataset already.

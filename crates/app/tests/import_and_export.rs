@@ -1,4 +1,5 @@
 //! What an import promises: all or nothing, the same twice, a lossless round trip, precise refusals.
+#![allow(clippy::unwrap_used)]
 
 use artemon_app::{App, AppError, EvaluateRequest, Options, evaluate, export, import};
 use std::{

@@ -1,4 +1,5 @@
 //! No measure looks ahead: its value as of a day is the same whether or not the dataset goes on after that day.
+#![allow(clippy::unwrap_used)]
 
 use artemon_core::{
     domain::{Day, Record},
@@ -73,8 +74,8 @@ fn no_measure_knows_what_comes_later() {
         let (then, now): (Vec<CompanyAt<'_>>, Vec<CompanyAt<'_>>) = (rows(&cut).companies().collect(), rows(&whole).companies().collect());
         for formula in formulas() {
             let (a, b) = (evaluate(&formula, &then), evaluate(&formula, &now));
-            for i in 0..then.len() {
-                assert_eq!(a.value(i), b.value(i), "{} of {} as of {t}", formula.text, then[i].symbol());
+            for (i, company) in then.iter().enumerate() {
+                assert_eq!(a.value(i), b.value(i), "{} of {} as of {t}", formula.text, company.symbol());
             }
         }
     }

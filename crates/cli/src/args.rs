@@ -37,6 +37,23 @@ pub(crate) enum Format {
     Json,
 }
 
+impl Cli {
+    /// Reads the words of the command line; a formula may begin with a minus.
+    pub(crate) fn read() -> Cli {
+        Cli::parse_from(std::env::args().map(|word| if is_negative_formula(&word) { format!(" {word}") } else { word }))
+    }
+}
+
+/// `-pe` or `-2 ^ 2`, but neither `-h` nor `--symbols`.
+fn is_negative_formula(word: &str) -> bool {
+    word.len() > 2 && word.starts_with('-') && !word.starts_with("--")
+}
+
+#[allow(clippy::unnecessary_wraps)] // the form that clap asks for
+fn trimmed(word: &str) -> Result<String, std::convert::Infallible> {
+    Ok(word.trim().to_owned())
+}
+
 impl Shared {
     /// The data folder; the demo world keeps its own.
     pub(crate) fn folder(&self, name: &str) -> anyhow::Result<PathBuf> {
@@ -117,8 +134,8 @@ pub(crate) struct ExportArgs {
 
 #[derive(Debug, Args)]
 pub(crate) struct EvaluateArgs {
-    /// A formula; give the flag again for more
-    #[arg(long = "formula", value_name = "F", required = true, num_args = 1.., allow_hyphen_values = true)]
+    /// One formula or more
+    #[arg(long = "formula", value_name = "F", required = true, num_args = 1.., value_parser = trimmed)]
     pub(crate) formulas: Vec<String>,
     /// Symbols, ISINs or ids, separated by commas (default: all listed companies)
     #[arg(long, value_delimiter = ',')]

@@ -5,11 +5,10 @@ mod cmd;
 mod output;
 
 use args::{Cli, Command};
-use clap::Parser;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
-    let cli = Cli::parse();
+    let cli = Cli::read();
     tracing_subscriber::fmt()
         .with_writer(std::io::stderr)
         .with_env_filter(tracing_subscriber::EnvFilter::try_from_env("ARTEMON_LOG").unwrap_or_else(|_| "warn".into()))

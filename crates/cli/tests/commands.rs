@@ -1,4 +1,5 @@
 //! The program as a script uses it: answers on stdout, refusals on stderr with status 1, wrong usage with status 2.
+#![allow(clippy::unwrap_used)]
 
 use std::{
     net::TcpListener,
@@ -38,6 +39,8 @@ fn answers_have_the_documented_form() {
     assert_eq!(places, [r#""OLIC" "in_range""#, r#""NEVN" "wait""#, r#""BRAM" "cannot_value""#]);
     let valued = ask(&["value", "DRUA", "--as-of", "2025-06-27"]);
     assert!((valued["intrinsic_value"]["value"].as_f64().unwrap() - 106.638_967_090_569).abs() < 1e-9);
+    let negative = ask(&["evaluate", "--formula", "-2 ^ 2", "-eps", "--symbols", "DRUA"]);
+    assert_eq!(negative[0]["values"][0], serde_json::json!({"formula": "-2 ^ 2", "value": -4.0, "reason": null}));
     let csv = artemon(data.path(), &["evaluate", "--formula", "price", "--symbols", "DRUA", "--as-of", "2025-06-27", "--format", "csv"]);
     assert_eq!(String::from_utf8_lossy(&csv.stdout), "symbol,price\nDRUA,113.96\n");
 }

@@ -96,7 +96,7 @@ pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
     let mut x = Chance::new(c.seed, c.index, 20);
     let swing = x.between(0.0, 0.12);
     let phase = x.below(4);
-    let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase) % 4 == 0 { 1.0 } else { -1.0 / 3.0 });
+    let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase).is_multiple_of(4) { 1.0 } else { -1.0 / 3.0 });
     let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, season };
     let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
     for q in 1..QUARTERS {

@@ -5,7 +5,7 @@ use artemon_core::domain::Kind;
 use std::collections::HashSet;
 
 /// An industry: its sector, what its companies call themselves and what they do.
-#[derive(Debug)]
+#[derive(Clone, Copy, Debug)]
 pub(crate) struct Industry {
     pub(crate) sector: &'static str,
     pub(crate) name: &'static str,

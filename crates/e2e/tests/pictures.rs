@@ -1,4 +1,5 @@
 //! Refreshes the pictures in `docs/screenshots`: `make pictures`.
+#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::{Browser, story};
 use std::path::{Path, PathBuf};

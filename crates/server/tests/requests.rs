@@ -1,4 +1,5 @@
 //! The real router over the golden dataset: who may ask, and how refusals look.
+#![allow(clippy::unwrap_used)]
 
 use artemon_app::{App, Options, import};
 use std::{path::Path, sync::Arc};

@@ -1,7 +1,7 @@
 // The one charting wrapper: a sized SVG chart in the theme's colours.
 import Box from "@mui/material/Box";
 import { useColorScheme } from "@mui/material/styles";
-import { BarChart, type BarSeriesOption, LineChart, type LineSeriesOption } from "echarts/charts";
+import { type BarSeriesOption, LineChart, type LineSeriesOption } from "echarts/charts";
 import {
   GridComponent,
   type GridComponentOption,
@@ -11,11 +11,12 @@ import {
   type TooltipComponentOption,
 } from "echarts/components";
 import { type ComposeOption, init, use as register } from "echarts/core";
+import "echarts/lib/chart/bar";
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef } from "react";
 import { type Colours, dark, light } from "../theme/colours";
 
-register([BarChart, LineChart, GridComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
+register([LineChart, GridComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
 
 export type ChartOption = ComposeOption<
   BarSeriesOption | LineSeriesOption | GridComponentOption | TooltipComponentOption | MarkLineComponentOption

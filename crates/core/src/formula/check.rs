@@ -354,9 +354,8 @@ impl Checker {
     fn fiscal_call(&mut self, name: &str, stat: FiscalStat, args: &[Expr], at: Position) -> Checked<Plan> {
         let [x, n] = exactly(name, "a formula of statement items and a number of years", args, at)?;
         let n = self.count(n, u32::from(stat != FiscalStat::At))?;
-        let (body, unit) = match self.fiscal_body(x)? {
-            Plan::Number(p, unit) => (p, unit),
-            _ => return Err(FormulaError::new(x.at, "A number is needed here; fy_count takes conditions.")),
+        let Plan::Number(body, unit) = self.fiscal_body(x)? else {
+            return Err(FormulaError::new(x.at, "A number is needed here; fy_count takes conditions."));
         };
         use FiscalStat::{Growth, Rises, Slope, Steadiness, Trend, TrendFit};
         let scale_free = matches!(stat, Growth | Trend | TrendFit | Steadiness | Rises);

@@ -73,13 +73,16 @@ impl Column {
         }
     }
 
-    /// The answers of some rows, in the order asked for.
+    /// The answers of some rows, in the order asked for; `none` where there is no row.
     #[must_use]
-    pub fn at(&self, rows: &[usize]) -> Column {
+    pub fn at(&self, rows: &[Option<usize>], none: Why) -> Column {
+        fn picked<T: Clone>(all: &[Result<T, Why>], rows: &[Option<usize>], none: Why) -> Vec<Result<T, Why>> {
+            rows.iter().map(|row| row.map_or(Err(none), |i| all[i].clone())).collect()
+        }
         match self {
-            Column::Number(v) => Column::Number(rows.iter().map(|i| v[*i]).collect()),
-            Column::Flag(v) => Column::Flag(rows.iter().map(|i| v[*i]).collect()),
-            Column::Text(v) => Column::Text(rows.iter().map(|i| v[*i].clone()).collect()),
+            Column::Number(v) => Column::Number(picked(v, rows, none)),
+            Column::Flag(v) => Column::Flag(picked(v, rows, none)),
+            Column::Text(v) => Column::Text(picked(v, rows, none)),
         }
     }
 

@@ -20,8 +20,8 @@ use std::{
     sync::Arc,
 };
 
-/// Rows that one task works on.
-const CHUNK: usize = 256;
+/// Rows that one task works on: few enough that what is read of their filings stays in the processor's cache.
+const CHUNK: usize = 64;
 
 type Flag = Result<bool, Why>;
 type Rows<'r, 'a> = &'r [CompanyAt<'a>];
@@ -132,10 +132,10 @@ impl<'a> Evaluator<'a> {
         Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk)).collect())
     }
 
-    /// Answers a number formula for a chunk of rows, without further splitting.
-    pub(crate) fn numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
-        match self.column(&formula.plan, rows) {
-            Column::Number(v) => v,
+    /// Answers a number formula for a chunk of rows, without further splitting; amounts in the reporting currency.
+    pub(crate) fn reporting_numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
+        match &formula.plan {
+            Plan::Number(p, _) => self.num(p, rows, Env { reporting: true, ..Env::default() }),
             _ => vec![Err(Why::NoAnswer); rows.len()],
         }
     }
@@ -153,17 +153,8 @@ impl<'a> Evaluator<'a> {
             Part::Number(NumPlan::Own { key, body, .. }) => self.prepare_history(key, body),
             Part::Number(NumPlan::Peers { group, key, body, .. }) => {
                 for &day in dates {
-                    let table = || {
-                        let view = self.view.at(day);
-                        let universe = view.universe();
-                        let plan = Plan::Number((**body).clone(), super::Unit::Ratio);
-                        let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([day])).run(&plan, &universe);
-                        Arc::new(PeerTable::new(*group, &universe, column.numbers().unwrap_or_default()))
-                    };
-                    if !self.peers.contains_key(&(key.clone(), day)) {
-                        let table = table();
-                        self.peers.insert((key.clone(), day), table);
-                    }
+                    let view = self.view.at(day);
+                    self.peers.entry((key.clone(), day)).or_insert_with(|| Arc::new(peer_table(view, *group, body)));
                 }
             }
             Part::Number(NumPlan::Ago { span, body, .. }) => {
@@ -248,11 +239,11 @@ impl<'a> Evaluator<'a> {
             NumPlan::Value(field) => self.valued(rows, |r, v| v.field(*field, r)),
             NumPlan::Negate(x) => self.num(x, rows, env).into_iter().map(|v| Ok(-scalar::finite(v)?)).collect(),
             NumPlan::Binary(op, a, b) => self.pairs(a, b, rows, env, |x, y| scalar::arithmetic(*op, x, y)),
-            NumPlan::If(c, a, b) => {
-                let (c, a, b) = (self.flag(c, rows, env), self.num(a, rows, env), self.num(b, rows, env));
-                c.into_iter().zip(a.into_iter().zip(b)).map(|(c, (a, b))| if c? { a } else { b }).collect()
+            NumPlan::If(c, a, b) => self.either(c, rows, env, |rows, env| self.num(a, rows, env), |rows, env| self.num(b, rows, env)),
+            NumPlan::Else(a, b) => {
+                let first = self.num(a, rows, env);
+                instead(first, |v| v.is_err(), rows, env, |rows, env| self.num(b, rows, env))
             }
-            NumPlan::Else(a, b) => self.pairs(a, b, rows, env, |x, y| x.or(y)),
             NumPlan::Extreme { highest, of } => {
                 let columns: Vec<_> = of.iter().map(|p| self.num(p, rows, env)).collect();
                 (0..rows.len()).map(|i| scalar::extreme(*highest, columns.iter().map(|c| c[i]))).collect()
@@ -289,6 +280,23 @@ impl<'a> Evaluator<'a> {
         a.into_iter().zip(b).map(|(x, y)| rule(x, y)).collect()
     }
 
+    /// One of two answers by a condition, each computed only for the rows that ask for it.
+    fn either<T: Clone>(
+        &self,
+        condition: &FlagPlan,
+        rows: Rows<'_, 'a>,
+        env: Env<'_>,
+        yes: impl FnOnce(Rows<'_, 'a>, Env<'_>) -> Vec<Result<T, Why>>,
+        no: impl FnOnce(Rows<'_, 'a>, Env<'_>) -> Vec<Result<T, Why>>,
+    ) -> Vec<Result<T, Why>> {
+        let asked = self.flag(condition, rows, env);
+        let blank: Vec<Result<T, Why>> = asked.iter().map(|a| Err(a.err().unwrap_or(Why::NoAnswer))).collect();
+        let mut at = asked.iter();
+        let with_yes = instead(blank, |_| at.next() == Some(&Ok(true)), rows, env, yes);
+        let mut at = asked.iter();
+        instead(with_yes, |_| at.next() == Some(&Ok(false)), rows, env, no)
+    }
+
     fn flag(&self, plan: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Flag> {
         match plan {
             FlagPlan::Constant(b) => vec![Ok(*b); rows.len()],
@@ -322,13 +330,10 @@ impl<'a> Evaluator<'a> {
                 let options: Vec<_> = options.iter().map(|o| self.text(o, rows)).collect();
                 (0..rows.len()).map(|i| scalar::one_of(&x[i], options.iter().map(|o| o[i].clone()))).collect()
             }
-            FlagPlan::If(c, a, b) => {
-                let (c, a, b) = (self.flag(c, rows, env), self.flag(a, rows, env), self.flag(b, rows, env));
-                c.into_iter().zip(a.into_iter().zip(b)).map(|(c, (a, b))| if c? { a } else { b }).collect()
-            }
+            FlagPlan::If(c, a, b) => self.either(c, rows, env, |rows, env| self.flag(a, rows, env), |rows, env| self.flag(b, rows, env)),
             FlagPlan::Else(a, b) => {
-                let (a, b) = (self.flag(a, rows, env), self.flag(b, rows, env));
-                a.into_iter().zip(b).map(|(x, y)| x.or(y)).collect()
+                let first = self.flag(a, rows, env);
+                instead(first, |v| v.is_err(), rows, env, |rows, env| self.flag(b, rows, env))
             }
             FlagPlan::Defined(x) => match &**x {
                 Plan::Number(p, _) => self.num(p, rows, env).into_iter().map(|v| Ok(v.is_ok())).collect(),
@@ -434,6 +439,36 @@ fn growth(x0: f64, xn: f64, n: u32) -> Num {
 
 fn zip<R, V, T>(rows: &[R], values: Vec<V>, rule: impl Fn(&R, V) -> T) -> Vec<T> {
     rows.iter().zip(values).map(|(r, v)| rule(r, v)).collect()
+}
+
+/// The values of a formula over the universe of a view, by group.
+fn peer_table(view: AsOf<'_>, group: super::Group, body: &NumPlan) -> PeerTable {
+    let universe = view.universe();
+    let plan = Plan::Number(body.clone(), super::Unit::Ratio);
+    let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([view.t])).run(&plan, &universe);
+    PeerTable::new(group, &universe, column.numbers().unwrap_or_default())
+}
+
+/// Replaces the answers that `wanting` picks (asked in order of rows) by those that `run` gives for their rows.
+fn instead<'a, T>(
+    mut answers: Vec<T>,
+    wanting: impl FnMut(&T) -> bool,
+    rows: Rows<'_, 'a>,
+    env: Env<'_>,
+    run: impl FnOnce(Rows<'_, 'a>, Env<'_>) -> Vec<T>,
+) -> Vec<T> {
+    let wanted: Vec<bool> = answers.iter().map(wanting).collect();
+    let picked: Vec<usize> = (0..rows.len()).filter(|i| wanted[*i]).collect();
+    if picked.len() == rows.len() {
+        return run(rows, env);
+    }
+    if !picked.is_empty() {
+        let some: Vec<_> = picked.iter().map(|i| rows[*i]).collect();
+        let spans: Option<Vec<_>> = env.spans.map(|spans| picked.iter().map(|i| spans[*i]).collect());
+        let given = run(&some, Env { spans: spans.as_deref(), ..env });
+        picked.into_iter().zip(given).for_each(|(i, answer)| answers[i] = answer);
+    }
+    answers
 }
 
 fn needs_dates(part: Part<'_>) -> bool {

@@ -20,7 +20,7 @@ pub(super) fn fiscal(stat: FiscalStat, years: &[f64]) -> Num {
         FiscalStat::Stdev => stats::stdev(years).map_or(none, Ok),
         FiscalStat::Sum => Ok(years.iter().sum()),
         FiscalStat::Growth => Err(Why::NoAnswer), // needs its two ends only: see the evaluation
-        FiscalStat::Slope => fitted(years, |v| Ok(v)).map(|l| l.slope),
+        FiscalStat::Slope => fitted(years, Ok).map(|l| l.slope),
         FiscalStat::Trend => fitted(years, logarithm).map(|l| l.slope.exp() - 1.0),
         FiscalStat::TrendFit => fitted(years, logarithm).map(|l| l.r2),
         FiscalStat::Steadiness => steadiness(years),

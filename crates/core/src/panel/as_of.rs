@@ -279,7 +279,7 @@ impl<'a> CompanyAt<'a> {
             return Ok(newest);
         }
         let label = self.label(newest).0 - i32::try_from(k).unwrap_or(i32::MAX / 2);
-        self.find_period(label, Period::FY).ok_or(Why::HistoryTooShort)
+        self.panel.statements.year(self.t(), label).ok_or(Why::HistoryTooShort)
     }
 
     /// The known fiscal years, oldest first.
@@ -355,9 +355,10 @@ impl<'a> CompanyAt<'a> {
     pub fn flow(&self, span: FlowSpan, item: Item) -> Option<f64> {
         match span {
             FlowSpan::Year(p) => self.item(p, item),
-            FlowSpan::Quarters(year, last) => {
-                (0..4).try_fold(0.0, |sum, back| Some(sum + self.quarter(back_from(year, last, back, 4), item)?))
-            }
+            FlowSpan::Quarters(year, last, periods) => (0..4u8).zip(periods).try_fold(0.0, |sum, (back, own)| {
+                let filed = own.and_then(|p| self.item(p, item));
+                Some(sum + filed.or_else(|| self.quarter(back_from(year, last, back, 4), item))?)
+            }),
             FlowSpan::Halves(year, last) => (0..2).try_fold(0.0, |sum, back| Some(sum + self.half(back_from(year, last, back, 2), item)?)),
         }
     }
@@ -396,14 +397,22 @@ impl<'a> CompanyAt<'a> {
         let (fiscal_year, period) = self.label(newest);
         let span = match period {
             Period::FY => FlowSpan::Year(newest),
-            Period::Q1 => FlowSpan::Quarters(fiscal_year, 1),
-            Period::Q2 => FlowSpan::Quarters(fiscal_year, 2),
-            Period::Q3 => FlowSpan::Quarters(fiscal_year, 3),
-            Period::Q4 => FlowSpan::Quarters(fiscal_year, 4),
+            Period::Q1 => self.quarters(newest, fiscal_year, 1),
+            Period::Q2 => self.quarters(newest, fiscal_year, 2),
+            Period::Q3 => self.quarters(newest, fiscal_year, 3),
+            Period::Q4 => self.quarters(newest, fiscal_year, 4),
             Period::H1 => FlowSpan::Halves(fiscal_year, 1),
             Period::H2 => FlowSpan::Halves(fiscal_year, 2),
         };
         [Some(span), year]
+    }
+
+    fn quarters(&self, newest: PeriodIndex, year: i32, last: u8) -> FlowSpan {
+        let own = |back: u8| {
+            let (year, quarter) = back_from(year, last, back, 4);
+            self.panel.statements.find_near(self.t(), newest, year, QUARTERS[usize::from(quarter) - 1])
+        };
+        FlowSpan::Quarters(year, last, [own(0), own(1), own(2), own(3)])
     }
 
     /// The period whose end is the end of a span.
@@ -411,7 +420,7 @@ impl<'a> CompanyAt<'a> {
     pub fn span_end(&self, span: FlowSpan) -> Option<PeriodIndex> {
         match span {
             FlowSpan::Year(p) => Some(p),
-            FlowSpan::Quarters(y, q) => self.find_period(y, [Period::Q1, Period::Q2, Period::Q3, Period::Q4][usize::from(q) - 1]),
+            FlowSpan::Quarters(y, q, own) => own[0].or_else(|| self.find_period(y, QUARTERS[usize::from(q) - 1])),
             FlowSpan::Halves(y, h) => self.find_period(y, [Period::H1, Period::H2][usize::from(h) - 1]),
         }
     }
@@ -479,6 +488,8 @@ impl<'a> CompanyAt<'a> {
         if self.panel.splits.is_empty() { 1.0 } else { self.split_product / split_product(self.panel, day) }
     }
 }
+
+const QUARTERS: [Period; 4] = [Period::Q1, Period::Q2, Period::Q3, Period::Q4];
 
 fn back_from(year: i32, last: u8, back: u8, per_year: u8) -> (i32, u8) {
     if last > back { (year, last - back) } else { (year - 1, last + per_year - back) }

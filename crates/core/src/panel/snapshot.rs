@@ -1,7 +1,7 @@
 //! The immutable panel that readers share.
 
 use super::{as_of::AsOf, company::CompanyPanel, history::Histories, market::Market};
-use crate::domain::{Currency, Day};
+use crate::domain::{Company, Currency, Day};
 use crate::valuation::Valuation;
 use std::{
     collections::{HashMap, VecDeque},
@@ -59,6 +59,18 @@ impl Snapshot {
     #[must_use]
     pub fn company_count(&self) -> usize {
         self.companies.len()
+    }
+
+    /// The record of the company at a position: what is of no date.
+    #[must_use]
+    pub fn company(&self, index: CompanyIndex) -> &Company {
+        &self.companies[index as usize].company
+    }
+
+    /// The primary symbol of the company at a position, or its id when it is unlisted.
+    #[must_use]
+    pub fn symbol(&self, index: CompanyIndex) -> &str {
+        sort_key(&self.companies[index as usize])
     }
 
     /// The first and the last session of any company, `None` when there are no prices.

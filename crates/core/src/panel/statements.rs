@@ -13,8 +13,8 @@ pub type PeriodIndex = u32;
 pub enum FlowSpan {
     /// One fiscal year's own row.
     Year(PeriodIndex),
-    /// The four quarters ending with this quarter (1–4) of this fiscal year.
-    Quarters(i32, u8),
+    /// The four quarters ending with this quarter (1–4) of this fiscal year; where known, their own periods, newest first.
+    Quarters(i32, u8, [Option<PeriodIndex>; 4]),
     /// The two halves ending with this half (1–2) of this fiscal year.
     Halves(i32, u8),
 }
@@ -25,7 +25,6 @@ struct Row {
     currency: Currency,
     mask: u64,
     first_value: u32,
-    source: Arc<str>,
 }
 
 #[derive(Clone, Debug)]
@@ -54,6 +53,10 @@ pub(super) struct Statements {
     /// (fiscal year, period) → position, sorted.
     labels: Vec<((i32, Period), PeriodIndex)>,
     rows: Vec<Row>,
+    /// Where each row comes from.
+    sources: Vec<Arc<str>>,
+    /// The fiscal years' periods by label, sorted.
+    years: Vec<(i32, PeriodIndex)>,
     /// The days of all filings, sorted: how many lie on or before a day tells one state of knowledge from the next.
     filings: Vec<Day>,
     mixed_currencies: bool,
@@ -71,6 +74,7 @@ impl Statements {
         out.periods.sort_by_key(|p| (p.end, p.period));
         out.labels = out.periods.iter().enumerate().map(|(i, p)| ((p.fiscal_year, p.period), index(i))).collect();
         out.labels.sort_unstable();
+        out.years = out.labels.iter().filter(|l| l.0.1 == Period::FY).map(|l| (l.0.0, l.1)).collect();
         out.filings = out.rows.iter().map(|r| r.filed_on).collect();
         out.filings.sort_unstable();
         out.mixed_currencies = out.rows.windows(2).any(|w| w[0].currency != w[1].currency);
@@ -92,13 +96,8 @@ impl Statements {
     }
 
     fn push_row(&mut self, s: &Statement) {
-        self.rows.push(Row {
-            filed_on: s.filed_on,
-            currency: s.currency,
-            mask: s.items.mask(),
-            first_value: index(self.values.len()),
-            source: s.source.as_str().into(),
-        });
+        self.rows.push(Row { filed_on: s.filed_on, currency: s.currency, mask: s.items.mask(), first_value: index(self.values.len()) });
+        self.sources.push(s.source.as_str().into());
         self.values.extend(Items::iter(&s.items).map(|(_, v)| v));
     }
 
@@ -128,6 +127,26 @@ impl Statements {
         let at = self.labels.binary_search_by_key(&(fiscal_year, period), |l| l.0).ok()?;
         let i = self.labels[at].1;
         (self.periods[i as usize].first_filed <= t).then_some(i)
+    }
+
+    /// The fiscal year of a label, if known at `t`.
+    pub(super) fn year(&self, t: Day, label: i32) -> Option<PeriodIndex> {
+        let (first, newest) = (self.years.first()?.0, self.years.last()?.0);
+        // Years follow one another unless one is missing.
+        let guess = usize::try_from(label - first).ok().filter(|_| label <= newest)?;
+        let found = self.years.get(guess).filter(|y| y.0 == label).map(|y| y.1);
+        let found = found.or_else(|| Some(self.years[self.years.binary_search_by_key(&label, |y| y.0).ok()?].1))?;
+        (self.periods[found as usize].first_filed <= t).then_some(found)
+    }
+
+    /// A period by its label among the few before (and at) another, if known at `t`: faster than a search of all.
+    pub(super) fn find_near(&self, t: Day, near: PeriodIndex, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
+        const NEAR: u32 = 12;
+        let is_it = |&i: &PeriodIndex| {
+            let p = &self.periods[i as usize];
+            p.period == period && p.fiscal_year == fiscal_year && p.first_filed <= t
+        };
+        (near.saturating_sub(NEAR)..=near).rev().find(is_it)
     }
 
     pub(super) fn end(&self, p: PeriodIndex) -> Day {
@@ -163,10 +182,13 @@ impl Statements {
     }
 
     fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {
-        let row = self.rows_of(p).iter().rfind(|r| r.filed_on <= t && r.mask & item.bit() != 0)?;
+        let period = &self.periods[p as usize];
+        let known = |r: &Row| r.filed_on <= t && r.mask & item.bit() != 0;
+        let at = (period.first_row..period.first_row + period.rows).rev().find(|i| known(&self.rows[*i as usize]))?;
+        let row = &self.rows[at as usize];
         let before = (row.mask & (item.bit() - 1)).count_ones();
         let value = self.values[(row.first_value + before) as usize];
-        Some(Filed { value, filed_on: row.filed_on, currency: row.currency, source: &row.source })
+        Some(Filed { value, filed_on: row.filed_on, currency: row.currency, source: &self.sources[at as usize] })
     }
 
     fn rows_of(&self, p: PeriodIndex) -> &[Row] {

@@ -1,14 +1,16 @@
-//! Runs a screen: narrowing, costs of criteria, histograms, near misses, rows.
+//! Runs a screen: who passes what, the narrowing, the survivors in order.
 
 use super::{
+    costs::{Histogram, NearMiss, Standings, costs},
     document::{Criterion, Need, Screen},
-    universe::{Refused, UniverseError, members},
+    section::Section,
+    universe::{Refused, UniverseError, places},
 };
 use crate::{
     Why,
     domain::Day,
     formula::{Column, Compiled, FormulaError, Unit, Value, compile},
-    panel::{AsOf, CompanyAt},
+    panel::CompanyIndex,
 };
 use serde::Serialize;
 use std::{
@@ -16,19 +18,6 @@ use std::{
     collections::{BTreeMap, HashMap},
     sync::Arc,
 };
-
-/// Bars of a histogram.
-const BINS: usize = 40;
-/// The share of values at each end that a histogram's axis leaves out.
-const TAIL: f64 = 0.02;
-
-/// Where a screen gets its columns: computed, or kept from the run before.
-pub trait Columns<'a> {
-    /// The universe at the view's date.
-    fn universe(&self, view: AsOf<'a>) -> Arc<Vec<CompanyAt<'a>>>;
-    /// A formula's column for these rows.
-    fn column(&self, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Column;
-}
 
 /// Companies left after a step.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -64,91 +53,66 @@ pub struct CriterionResult {
     pub warnings: Vec<String>,
 }
 
-/// Counts of values in equal steps from `low` to `high`; values beyond are counted in the outer bars.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Histogram {
-    /// Left end of the first bar.
-    pub low: f64,
-    /// Right end of the last bar.
-    pub high: f64,
-    /// Companies a bar.
-    pub counts: Vec<usize>,
-}
-
-/// A company that exactly one criterion keeps out.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-pub struct NearMiss {
-    /// The company's symbol.
-    pub symbol: String,
-    /// The company's name.
-    pub name: String,
-    /// The criterion, counted over all blocks.
-    pub criterion: usize,
-    /// Its formula.
-    pub formula: String,
-    /// The company's value.
-    pub value: Value,
-    /// Value less the nearer bound, for numbers with bounds.
-    pub miss: Option<f64>,
-    /// That as a share of the bound.
-    pub miss_relative: Option<f64>,
-}
+/// A column of the results, by place in the section; or why there is none.
+type Shown = (String, Result<(Unit, Arc<Column>), FormulaError>);
 
 /// The outcome of a screen.
 #[derive(Clone, Debug)]
-pub struct ScreenResult<'a> {
+pub struct ScreenResult {
     /// The date it was run for.
     pub as_of: Day,
     /// The universe's companies in order of symbol.
-    pub universe: Vec<CompanyAt<'a>>,
+    pub universe: Vec<CompanyIndex>,
     /// Companies out because a floor's figure is undefined.
     pub refused: Refused,
     /// The narrowing.
     pub steps: Vec<Step>,
     /// One a criterion, over all blocks, switched-off ones included.
     pub criteria: Vec<CriterionResult>,
-    /// Companies that pass, in the screen's order.
-    pub survivors: Vec<CompanyAt<'a>>,
+    /// Companies that pass, in the screen's order, as places in the section.
+    pub survivors: Vec<usize>,
     /// Companies that one criterion keeps out, nearest first.
     pub near_misses: Vec<NearMiss>,
-    /// The columns asked for, one a formula, a value a survivor; or why there is none.
-    pub columns: Vec<(String, Result<(Unit, Vec<Value>), FormulaError>)>,
+    /// The columns asked for.
+    pub columns: Vec<Shown>,
 }
 
 /// One criterion with its answers over the universe.
-struct Judged<'s> {
-    block: usize,
-    place: usize,
-    criterion: &'s Criterion,
-    column: Column,
-    passes: Vec<Result<bool, Why>>,
+pub(super) struct Judged<'s> {
+    pub(super) block: usize,
+    /// The criterion, counted over all blocks.
+    pub(super) place: usize,
+    pub(super) criterion: &'s Criterion,
+    pub(super) column: Arc<Column>,
+    /// Where in the column each company of the universe stands.
+    pub(super) places: &'s [usize],
+    pub(super) passes: Vec<Result<bool, Why>>,
 }
 
-/// Runs a screen as of the view's date.
+/// Runs a screen over a section.
 ///
 /// # Errors
 /// When the universe cannot be formed. Mistakes in criteria are reported beside them and the rest still runs.
-pub fn run<'a>(screen: &Screen, view: AsOf<'a>, columns: &dyn Columns<'a>) -> Result<ScreenResult<'a>, UniverseError> {
-    let (universe, refused) = members(view, &screen.universe, columns)?;
-    let (judged, mut criteria) = judge(screen, &universe, columns);
-    let standings = Standings::new(screen, &judged, universe.len());
-    let survivors: Vec<usize> = (0..universe.len()).filter(|&i| standings.passes(i)).collect();
+pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, UniverseError> {
+    let (places, refused) = places(section, &screen.universe)?;
+    let universe: Vec<CompanyIndex> = places.iter().map(|p| section.members()[*p]).collect();
+    let (judged, mut criteria) = judge(screen, &places, section);
+    let standings = Standings::new(screen, &judged, places.len());
+    let survivors: Vec<usize> = (0..places.len()).filter(|&i| standings.passes(i)).map(|i| places[i]).collect();
     let near_misses = costs(&judged, &standings, &universe, &mut criteria);
-    let steps = narrowing(screen, &judged, &standings, universe.len());
-    let ordered = ordered(screen, &universe, &survivors, columns)?;
-    let shown = screen.columns.iter().map(|f| (f.clone(), shown(f, &ordered, columns))).collect();
-    Ok(ScreenResult { as_of: view.t, universe, refused, steps, criteria, survivors: ordered, near_misses, columns: shown })
+    let steps = narrowing(screen, &judged, &standings, places.len());
+    let survivors = ordered(screen, survivors, section)?;
+    let columns = screen.columns.iter().map(|f| (f.clone(), shown(f, section))).collect();
+    Ok(ScreenResult { as_of: section.view.t, universe, refused, steps, criteria, survivors, near_misses, columns })
 }
 
-fn shown<'a>(formula: &str, rows: &[CompanyAt<'a>], columns: &dyn Columns<'a>) -> Result<(Unit, Vec<Value>), FormulaError> {
+fn shown(formula: &str, section: &Section<'_>) -> Result<(Unit, Arc<Column>), FormulaError> {
     let compiled = compile(formula)?;
-    let column = columns.column(&compiled, rows);
-    Ok((compiled.unit, (0..rows.len()).map(|i| column.value(i)).collect()))
+    Ok((compiled.unit, section.column(&compiled)))
 }
 
 /// Judges every company by every criterion that is on and can be evaluated.
-fn judge<'s, 'a>(screen: &'s Screen, universe: &[CompanyAt<'a>], columns: &dyn Columns<'a>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
+fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Section<'_>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
     let mut judged = Vec::new();
     let mut results = Vec::new();
     for (block, criterion) in screen.blocks.iter().enumerate().flat_map(|(b, block)| block.criteria.iter().map(move |c| (b, c))) {
@@ -159,11 +123,11 @@ fn judge<'s, 'a>(screen: &'s Screen, universe: &[CompanyAt<'a>], columns: &dyn C
             Ok(compiled) => {
                 result.unit = Some(compiled.unit);
                 result.warnings.clone_from(&compiled.warnings);
-                let column = columns.column(&compiled, universe);
-                let passes = judge_column(criterion, &column);
+                let column = section.column(&compiled);
+                let passes = judge_column(criterion, &column, places);
                 result.count(&passes);
                 if criterion.enabled {
-                    judged.push(Judged { block, place, criterion, column, passes });
+                    judged.push(Judged { block, place, criterion, column, places, passes });
                 }
             }
         }
@@ -187,14 +151,14 @@ fn bounds_suit(criterion: &Criterion, compiled: &Compiled) -> Result<(), Formula
     }
 }
 
-fn judge_column(criterion: &Criterion, column: &Column) -> Vec<Result<bool, Why>> {
+fn judge_column(criterion: &Criterion, column: &Column, places: &[usize]) -> Vec<Result<bool, Why>> {
     match column {
         // By far the commonest: no detour over values of any type.
         Column::Number(numbers) if criterion.equals.is_none() => {
             let (low, high) = (criterion.min.unwrap_or(f64::NEG_INFINITY), criterion.max.unwrap_or(f64::INFINITY));
-            numbers.iter().map(|n| n.map(|v| (low <= v && v <= high) != criterion.negate)).collect()
+            places.iter().map(|p| numbers[*p].map(|v| (low <= v && v <= high) != criterion.negate)).collect()
         }
-        _ => (0..column.len()).map(|i| judge_one(criterion, &column.value(i))).collect(),
+        _ => places.iter().map(|p| judge_one(criterion, &column.value(*p))).collect(),
     }
 }
 
@@ -214,120 +178,6 @@ fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
         }
     };
     Ok(answer != criterion.negate)
-}
-
-/// How each company fares with each block: enough to answer any question about dropping one criterion.
-struct Standings {
-    /// Enabled criteria of each block.
-    counts: Vec<usize>,
-    /// Criteria met, a row a company, a column a block.
-    met: Vec<Vec<u32>>,
-    needs: Vec<Need>,
-}
-
-impl Standings {
-    fn new(screen: &Screen, judged: &[Judged<'_>], companies: usize) -> Standings {
-        let blocks = screen.blocks.len();
-        let mut out = Standings {
-            counts: vec![0; blocks],
-            met: vec![vec![0; companies]; blocks],
-            needs: screen.blocks.iter().map(|b| b.need).collect(),
-        };
-        for j in judged {
-            out.counts[j.block] += 1;
-            for (met, pass) in out.met[j.block].iter_mut().zip(&j.passes) {
-                *met += u32::from(*pass == Ok(true));
-            }
-        }
-        out
-    }
-
-    fn holds(&self, block: usize, count: usize, met: usize) -> bool {
-        count == 0
-            || match self.needs[block] {
-                Need::All => met == count,
-                Need::Any => met >= 1,
-                Need::AtLeast(k) => met >= k.min(count),
-            }
-    }
-
-    fn block_passes(&self, block: usize, company: usize) -> bool {
-        self.holds(block, self.counts[block], self.met[block][company] as usize)
-    }
-
-    fn passes(&self, company: usize) -> bool {
-        (0..self.counts.len()).all(|b| self.block_passes(b, company))
-    }
-
-    /// Whether a company passes as if one criterion were not there.
-    fn passes_without(&self, j: &Judged<'_>, company: usize) -> bool {
-        let met = self.met[j.block][company] as usize - usize::from(j.passes[company] == Ok(true));
-        self.holds(j.block, self.counts[j.block] - 1, met) && (0..self.counts.len()).all(|b| b == j.block || self.block_passes(b, company))
-    }
-}
-
-/// What each criterion costs: who would be back without it, who nearly passes, and the distribution of the rest.
-fn costs(judged: &[Judged<'_>], standings: &Standings, universe: &[CompanyAt<'_>], results: &mut [CriterionResult]) -> Vec<NearMiss> {
-    let passing: Vec<bool> = (0..universe.len()).map(|i| standings.passes(i)).collect();
-    // Of each company: the one criterion that keeps it out, unless there are more.
-    let mut keepers: Vec<(usize, usize)> = vec![(0, 0); universe.len()];
-    for (at, j) in judged.iter().enumerate() {
-        let others: Vec<usize> = (0..universe.len()).filter(|&i| standings.passes_without(j, i)).collect();
-        for &i in others.iter().filter(|&&i| !passing[i]) {
-            results[j.place].back_if_dropped += 1;
-            keepers[i] = (at, keepers[i].1 + 1);
-        }
-        results[j.place].histogram = histogram(&j.column, &others, j.criterion);
-    }
-    let nearly = |(i, c): (usize, &CompanyAt<'_>)| {
-        let (at, count) = keepers[i];
-        (count == 1 && judged[at].passes[i] == Ok(false)).then(|| near_miss(&judged[at], c, i))
-    };
-    let mut misses: Vec<NearMiss> = universe.iter().enumerate().filter_map(nearly).collect();
-    misses.sort_by(|a, b| {
-        let size = |m: &NearMiss| m.miss_relative.map_or(f64::INFINITY, f64::abs);
-        size(a).total_cmp(&size(b)).then_with(|| a.symbol.cmp(&b.symbol))
-    });
-    misses
-}
-
-fn near_miss(j: &Judged<'_>, c: &CompanyAt<'_>, company: usize) -> NearMiss {
-    let value = j.column.value(company);
-    let distance = |bound: f64| value.number().ok().map(|v| (v - bound, bound));
-    let misses = [j.criterion.min, j.criterion.max].into_iter().flatten().filter_map(distance);
-    let nearest = misses.min_by(|a, b| a.0.abs().total_cmp(&b.0.abs())).filter(|(m, _)| m.is_finite());
-    NearMiss {
-        symbol: c.symbol().to_owned(),
-        name: c.company().name.clone(),
-        criterion: j.place,
-        formula: j.criterion.formula.clone(),
-        value,
-        miss: nearest.map(|(m, _)| m),
-        miss_relative: nearest.and_then(|(m, bound)| (bound != 0.0).then(|| m / bound.abs())),
-    }
-}
-
-/// Equal steps over the middle of the values; the bounds are always on the axis.
-#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
-fn histogram(column: &Column, companies: &[usize], criterion: &Criterion) -> Option<Histogram> {
-    let numbers = column.numbers()?;
-    let mut values: Vec<f64> = companies.iter().filter_map(|&i| numbers[i].ok()).filter(|v| v.is_finite()).collect();
-    if values.is_empty() {
-        return None;
-    }
-    let last = (values.len() - 1) as f64;
-    let mut at = |p: f64| *values.select_nth_unstable_by((last * p).round() as usize, f64::total_cmp).1;
-    let (start, end) = (at(TAIL), at(1.0 - TAIL));
-    let bounds = || [criterion.min, criterion.max].into_iter().flatten();
-    let low = bounds().fold(start, f64::min);
-    let high = bounds().fold(end, f64::max);
-    let (low, high) = if high > low { (low, high) } else { (low - 0.5, low + 0.5) };
-    let mut counts = vec![0; BINS];
-    for v in values {
-        let bin = ((v - low) / (high - low) * BINS as f64).floor().clamp(0.0, BINS as f64 - 1.0);
-        counts[bin as usize] += 1;
-    }
-    Some(Histogram { low, high, counts })
 }
 
 /// Survivors after each step: a criterion of an all block, or a whole other block.
@@ -359,22 +209,16 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, univ
     steps
 }
 
-/// The survivors in the screen's order: its sort keys, undefined last both ways, then by symbol.
-fn ordered<'a>(
-    screen: &Screen,
-    universe: &[CompanyAt<'a>],
-    survivors: &[usize],
-    columns: &dyn Columns<'a>,
-) -> Result<Vec<CompanyAt<'a>>, UniverseError> {
-    let rows: Vec<CompanyAt<'a>> = survivors.iter().map(|&i| universe[i]).collect();
-    let keys = screen.sort.iter().map(|s| Ok((columns.column(&compile(&s.formula)?, &rows), s.descending)));
-    let keys: Vec<(Column, bool)> = keys.collect::<Result<_, FormulaError>>()?;
-    let mut order: Vec<usize> = (0..rows.len()).collect();
-    order.sort_by(|&a, &b| {
+/// The survivors (places) in the screen's order: its sort keys, undefined last both ways, then by symbol.
+fn ordered(screen: &Screen, mut survivors: Vec<usize>, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
+    let keys = screen.sort.iter().map(|s| Ok((section.column(&compile(&s.formula)?), s.descending)));
+    let keys: Vec<(Arc<Column>, bool)> = keys.collect::<Result<_, FormulaError>>()?;
+    survivors.sort_by(|&a, &b| {
         let by_keys = keys.iter().map(|(c, descending)| compare(&c.value(a), &c.value(b), *descending));
-        by_keys.fold(Ordering::Equal, Ordering::then).then_with(|| rows[a].symbol().cmp(rows[b].symbol()))
+        by_keys.fold(Ordering::Equal, Ordering::then).then(a.cmp(&b))
     });
-    Ok(order.into_iter().take(screen.limit.unwrap_or(usize::MAX)).map(|i| rows[i]).collect())
+    survivors.truncate(screen.limit.unwrap_or(usize::MAX));
+    Ok(survivors)
 }
 
 fn compare(a: &Value, b: &Value, descending: bool) -> Ordering {

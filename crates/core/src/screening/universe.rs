@@ -1,11 +1,11 @@
 //! Whom a screen looks among, with its floors of size and trading.
 
-use super::{document::ScreenUniverse, run::Columns};
+use super::{document::ScreenUniverse, section::Section};
 use crate::{
     Num,
-    domain::Kind,
+    domain::{Company, Kind},
     formula::{FormulaError, compile},
-    panel::{AsOf, CompanyAt},
+    panel::{AsOf, CompanyIndex},
 };
 use std::collections::HashSet;
 
@@ -28,30 +28,26 @@ pub enum UniverseError {
     Formula(#[from] FormulaError),
 }
 
-/// The companies of a universe at a date, in order of symbol.
-pub(super) fn members<'a>(
-    view: AsOf<'a>,
-    universe: &ScreenUniverse,
-    columns: &dyn Columns<'a>,
-) -> Result<(Vec<CompanyAt<'a>>, Refused), UniverseError> {
+/// The places of a universe's companies in a section, in order of symbol.
+pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result<(Vec<usize>, Refused), UniverseError> {
+    let view = section.view;
     if let Some(index) = &universe.index {
         return Err(UniverseError::UnknownIndex(index.clone()));
     }
     let symbols = named(view, &universe.symbols)?;
-    let wanted = |c: &CompanyAt<'_>| symbols.as_ref().is_none_or(|s| s.contains(&c.index)) && suits(universe, c);
-    let mut rows: Vec<_> = columns.universe(view).iter().filter(|c| wanted(c)).copied().collect();
+    let wanted = |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && suits(universe, view.snapshot.company(i));
+    let mut places: Vec<usize> = (0..section.members().len()).filter(|p| wanted(section.members()[*p])).collect();
     let mut refused = Refused::default();
     for (formula, least, most) in floors(universe) {
-        let column = columns.column(&compile(&formula)?, &rows);
+        let column = section.column(&compile(&formula)?);
         let values: &[Num] = column.numbers().unwrap_or_default();
-        refused.undefined_floor += values.iter().filter(|v| v.is_err()).count();
-        let kept = rows.iter().zip(values).filter(|(_, v)| v.is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
-        rows = kept.map(|(r, _)| *r).collect();
+        refused.undefined_floor += places.iter().filter(|p| values[**p].is_err()).count();
+        places.retain(|p| values[*p].is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
     }
-    Ok((rows, refused))
+    Ok((places, refused))
 }
 
-fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<u32>>, UniverseError> {
+fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<CompanyIndex>>, UniverseError> {
     if symbols.is_empty() {
         return Ok(None);
     }
@@ -62,8 +58,7 @@ fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<u32>>, Uni
     Ok(Some(symbols.iter().filter_map(|s| view.snapshot.find(s)).collect()))
 }
 
-fn suits(universe: &ScreenUniverse, c: &CompanyAt<'_>) -> bool {
-    let company = c.company();
+fn suits(universe: &ScreenUniverse, company: &Company) -> bool {
     let among = |list: &[String], value: &String| list.is_empty() || list.contains(value);
     let kind = if universe.kinds.is_empty() { company.kind != Kind::Fund } else { universe.kinds.contains(&company.kind) };
     kind && among(&universe.countries, &company.country)

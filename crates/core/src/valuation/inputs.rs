@@ -66,52 +66,43 @@ pub struct Inputs {
     pub net_claims_outstanding: Num,
 }
 
-const DILUTED: &str = "else(shares_diluted, shares_outstanding)";
-const CLAIMS: &str = "short_term_debt + long_term_debt + preferred_equity + minority_interest - cash - short_term_investments";
-
-/// The formulas behind [`Inputs`], in the order in which [`inputs`] reads them.
-fn formula_texts() -> Vec<String> {
-    let diluted = |x: &str| format!("a_share({x}, {DILUTED})");
-    let outstanding = |x: &str| format!("a_share({x}, shares_outstanding)");
-    vec![
-        "eps".into(),
-        diluted("fy_average(operating_cash_flow - capital_expenditure, 3)"),
-        diluted("equity - preferred_equity"),
-        "own_median(pe, 10y)".into(),
-        "own_median(ps, 10y)".into(),
-        "own_median(pb, 10y)".into(),
-        "own_median(ev_ebit, 10y)".into(),
-        "own_median(pffo, 10y)".into(),
-        "fy_median(roe, 5)".into(),
-        "else(eps_trend(5), else(eps_growth(5), eps_growth(3)))".into(),
-        "else(effective_tax, assumed_tax)".into(),
-        diluted("operating_income"),
-        diluted("fy_average(depreciation_amortization - capital_expenditure, 3)"),
-        diluted("revenue"),
-        "fy_average(operating_margin, 5)".into(),
-        diluted(CLAIMS),
-        outstanding("short_term_debt + long_term_debt"),
-        "interest_expense ÷ (short_term_debt + long_term_debt)".into(),
-        diluted("funds_from_operations"),
-        outstanding("revenue"),
-        outstanding("equity - preferred_equity"),
-        outstanding("operating_income"),
-        outstanding(CLAIMS),
-    ]
-}
+/// The formulas behind [`Inputs`], in the order in which [`from_figures`] reads them; amounts in the reporting currency.
+const FORMULAS: [&str; 21] = [
+    "shares_outstanding",
+    "else(shares_diluted, shares_outstanding)",
+    "eps",
+    "fy_average(operating_cash_flow - capital_expenditure, 3)",
+    "equity - preferred_equity",
+    "own_median(pe, 10y)",
+    "own_median(ps, 10y)",
+    "own_median(pb, 10y)",
+    "own_median(ev_ebit, 10y)",
+    "own_median(pffo, 10y)",
+    "fy_median(roe, 5)",
+    "else(eps_trend(5), else(eps_growth(5), eps_growth(3)))",
+    "else(effective_tax, assumed_tax)",
+    "operating_income",
+    "fy_average(depreciation_amortization - capital_expenditure, 3)",
+    "revenue",
+    "fy_average(operating_margin, 5)",
+    "short_term_debt + long_term_debt + preferred_equity + minority_interest - cash - short_term_investments",
+    "short_term_debt + long_term_debt",
+    "interest_expense ÷ (short_term_debt + long_term_debt)",
+    "funds_from_operations",
+];
 
 /// The compiled formulas behind the inputs.
 pub(crate) fn input_formulas() -> &'static [Compiled] {
-    static FORMULAS: LazyLock<Vec<Compiled>> = LazyLock::new(|| {
-        let compile = |t: &String| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
-        formula_texts().iter().map(compile).collect()
+    static COMPILED: LazyLock<Vec<Compiled>> = LazyLock::new(|| {
+        let compile = |t: &str| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
+        FORMULAS.into_iter().map(compile).collect()
     });
-    &FORMULAS
+    &COMPILED
 }
 
 /// The inputs of a chunk of rows.
 pub(super) fn inputs<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Inputs> {
-    let columns: Vec<Vec<Num>> = input_formulas().iter().map(|f| evaluator.numbers(f, rows)).collect();
+    let columns: Vec<Vec<Num>> = input_formulas().iter().map(|f| evaluator.reporting_numbers(f, rows)).collect();
     let row = |i: usize| {
         let figures: Vec<Num> = columns.iter().map(|c| c[i]).collect();
         from_figures(&rows[i], &figures)
@@ -121,6 +112,13 @@ pub(super) fn inputs<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> V
 
 fn from_figures(c: &CompanyAt<'_>, f: &[Num]) -> Inputs {
     let assumptions: &Assumptions = &c.view.settings.assumptions;
+    let fx = c.reporting_to_listing();
+    // A whole-company amount for one traded unit in the listing's currency.
+    let each = |amount: Num, shares: Num| match (amount?, shares?) {
+        (_, shares) if shares <= 0.0 => Err(Why::NotPositive),
+        (amount, shares) => Ok(amount / shares * c.shares_per_unit() * fx?),
+    };
+    let (outstanding, diluted) = (|amount| each(amount, f[0]), |amount| each(amount, f[1]));
     Inputs {
         kind: c.kind(),
         currency: c.listing_currency(),
@@ -131,29 +129,29 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num]) -> Inputs {
         analysts_growth: estimates::growth(c),
         inflation: c.rate(RateSeries::Inflation).or(Ok(assumptions.usual_inflation)),
         aaa_yield: c.rate(RateSeries::AaaCorporateYield),
-        earnings: f[0],
-        cash_flow: f[1],
-        book: f[2],
-        own_pe: f[3],
-        own_ps: f[4],
-        own_pb: f[5],
-        own_ev_ebit: f[6],
-        own_pffo: f[7],
-        roe: f[8],
-        past_growth: f[9],
-        tax: f[10],
-        operating_income: f[11],
-        reinvestment: f[12],
-        revenue: f[13],
-        mean_margin: f[14],
-        net_claims: f[15],
-        debt_outstanding: f[16],
-        interest_rate: f[17],
-        ffo: f[18],
-        revenue_outstanding: f[19],
-        book_outstanding: f[20],
-        ebit_outstanding: f[21],
-        net_claims_outstanding: f[22],
+        earnings: f[2].and_then(|eps| Ok(eps * fx?)),
+        cash_flow: diluted(f[3]),
+        book: diluted(f[4]),
+        own_pe: f[5],
+        own_ps: f[6],
+        own_pb: f[7],
+        own_ev_ebit: f[8],
+        own_pffo: f[9],
+        roe: f[10],
+        past_growth: f[11],
+        tax: f[12],
+        operating_income: diluted(f[13]),
+        reinvestment: diluted(f[14]),
+        revenue: diluted(f[15]),
+        mean_margin: f[16],
+        net_claims: diluted(f[17]),
+        debt_outstanding: outstanding(f[18]),
+        interest_rate: f[19],
+        ffo: diluted(f[20]),
+        revenue_outstanding: outstanding(f[15]),
+        book_outstanding: outstanding(f[4]),
+        ebit_outstanding: outstanding(f[13]),
+        net_claims_outstanding: outstanding(f[17]),
     }
 }
 

@@ -180,7 +180,7 @@ function Row({ row, top, current }: { row: Candidate; top: number; current: bool
       <Box role="cell" className="n">
         <FigureCell figure={row.price} unit="per_share" />
       </Box>
-      <Box role="cell" className="n" sx={{ fontWeight: 600 }}>
+      <Box role="cell" className="n" data-testid="buy-below" sx={{ fontWeight: 600 }}>
         <FigureCell figure={row.buy_below} unit="per_share" />
       </Box>
       <Box role="cell" className="n">

@@ -50,8 +50,10 @@ function options(measures: Measure[]): Option[] {
 
 /** A first criterion that halves the companies: half of them are on the better side of the median. */
 async function firstCriterion(formula: string, measures: Measure[], asOf: string | undefined): Promise<Criterion> {
+  const { unit } = await api.checkFormula(formula);
+  if (!unit || unit === "flag") return { formula }; // a mistake is shown beside the criterion
   const spread = await api.distribution(formula, asOf).catch(() => null);
-  if (!spread || spread.unit === "flag") return { formula };
+  if (!spread) return { formula };
   if (spread.unit === "text") return { formula, one_of: Object.keys(spread.counts).slice(0, 1) };
   const [p10, , median = 0, , p90] = spread.percentiles ?? [];
   const bound = rounded(median, (p90 ?? 1) - (p10 ?? 0), spread.unit);
