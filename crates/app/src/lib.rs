@@ -1,10 +1,16 @@
 //! The use cases of Artemon: what the browser and the command line can do, each in one file.
 
 mod company;
+mod data;
+mod demo;
 mod distribution;
 mod dossier;
 mod error;
 mod evaluate;
+mod export;
+mod import;
+mod import_plan;
+mod jobs;
 mod measures;
 mod rank;
 mod ready;
@@ -12,18 +18,31 @@ mod screen;
 mod search;
 mod sections;
 mod state;
-mod transfer;
+mod touched;
+mod uploads;
 mod value;
 
+pub use artemon_formats::{
+    Progress,
+    csv_table::{FixedCell, MappedColumn, Mapping},
+};
 pub use company::{CompanyPage, company_page};
+pub use data::{
+    DataAnswer, FindingAnswer, Findings, FindingsRequest, Holdings, HoldingsRequest, data, findings_list, holdings, import_report,
+};
+pub use demo::make_demo;
 pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use error::AppError;
 pub use evaluate::{EvaluateRequest, Evaluated, Figure, FormulaValue, evaluate};
+pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
+pub use import::{ImportReport, ImportRequest, Source, Watch, import};
+pub use import_plan::{CsvChoices, plan_import};
+pub use jobs::{JobInfo, JobState};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};
 pub use rank::{CandidateRow, RankAnswer, RankRequest, Spread, rank};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};
 pub use search::{CompanyHit, Groups, groups, search};
 pub use state::{About, App, Options};
-pub use transfer::{Progress, TransferReport, export, import, make_demo};
+pub use uploads::{CsvPreview, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview};
 pub use value::{ModelAnswer, ValueAnswer, value};

@@ -1,16 +1,17 @@
 //! The open dataset: store, current panel, settings.
 
-use crate::{AppError, sections::SectionCache};
+use crate::{AppError, jobs::Jobs, sections::SectionCache, touched::Touched};
 use arc_swap::ArcSwap;
 use artemon_core::{
     domain::{Currency, Day},
-    panel::{AsOf, PanelBuilder, Settings, Snapshot},
+    panel::{AsOf, Settings, Snapshot, TableCoverage},
+    plausibility::{Finding, findings},
 };
 use artemon_store::{FolderLock, Store};
 use serde::Serialize;
 use std::{
     path::{Path, PathBuf},
-    sync::Arc,
+    sync::{Arc, OnceLock},
 };
 use utoipa::ToSchema;
 
@@ -33,6 +34,7 @@ pub struct Options {
 pub struct App {
     pub(crate) store: Store,
     pub(crate) sections: SectionCache,
+    pub(crate) jobs: Jobs,
     options: Options,
     panel: ArcSwap<Panel>,
     _lock: FolderLock,
@@ -46,6 +48,8 @@ pub(crate) struct Panel {
     pub(crate) name: String,
     /// Tells one panel from the next in caches.
     pub(crate) generation: u64,
+    findings: OnceLock<Vec<Finding>>,
+    coverage: OnceLock<Vec<TableCoverage>>,
 }
 
 /// What is open.
@@ -80,7 +84,14 @@ impl App {
         let lock = FolderLock::take(&options.folder)?;
         let store = Store::open(&options.folder)?;
         let panel = load(&store, &options, 0)?;
-        Ok(App { store, sections: SectionCache::default(), options, panel: ArcSwap::from_pointee(panel), _lock: lock })
+        Ok(App {
+            store,
+            sections: SectionCache::default(),
+            jobs: Jobs::default(),
+            options,
+            panel: ArcSwap::from_pointee(panel),
+            _lock: lock,
+        })
     }
 
     /// Opens a folder that must hold a dataset already.
@@ -97,14 +108,40 @@ impl App {
         App::open(options)
     }
 
-    /// Loads the panel anew from the store; readers keep theirs until they are done.
+    /// Makes the next panel after an import; readers keep theirs until they are done. What was not touched is shared.
+    pub(crate) fn refresh(&self, touched: &Touched<'_>) -> Result<(), AppError> {
+        if touched.is_nothing() {
+            return Ok(());
+        }
+        let before = self.panel();
+        let many = touched.companies.len() * ANEW_FROM > before.snapshot.company_count();
+        let next = if many { load(&self.store, &self.options, before.generation + 1)? } else { self.grown(&before, touched)? };
+        self.panel.store(Arc::new(next));
+        Ok(())
+    }
+
+    fn grown(&self, before: &Panel, touched: &Touched<'_>) -> Result<Panel, AppError> {
+        let ids: Vec<String> = touched.companies.iter().map(ToString::to_string).collect();
+        let mut builder = self.store.load_changed(&ids, touched.market)?;
+        for (symbol, bars) in &touched.appended {
+            builder.append_bars(symbol, bars.clone());
+        }
+        let snapshot = builder.build_on(&before.snapshot, touched.market);
+        Ok(Panel::new(snapshot, before.settings.clone(), before.name.clone(), before.generation + 1))
+    }
+
+    /// Refuses a symbol, ISIN or id that no company has.
     ///
     /// # Errors
-    /// When the store cannot be read.
-    pub fn reload(&self) -> Result<(), AppError> {
-        let generation = self.panel.load().generation + 1;
-        self.panel.store(Arc::new(load(&self.store, &self.options, generation)?));
-        Ok(())
+    /// When none has it.
+    pub fn check_company(&self, key: &str) -> Result<(), AppError> {
+        self.panel().find(key).map(drop)
+    }
+
+    /// The data folder.
+    #[must_use]
+    pub fn folder(&self) -> &Path {
+        &self.options.folder
     }
 
     pub(crate) fn panel(&self) -> Arc<Panel> {
@@ -129,7 +166,24 @@ impl App {
     }
 }
 
+/// Once more than one in so many companies is touched the whole panel is loaded anew.
+const ANEW_FROM: usize = 4;
+
 impl Panel {
+    fn new(snapshot: Snapshot, settings: Settings, name: String, generation: u64) -> Panel {
+        Panel { snapshot, settings, name, generation, findings: OnceLock::new(), coverage: OnceLock::new() }
+    }
+
+    /// Doubts about the data, as of the last day; computed when first asked for.
+    pub(crate) fn findings(&self) -> &[Finding] {
+        self.findings.get_or_init(|| self.view(None).map(findings).unwrap_or_default())
+    }
+
+    /// What the dataset holds; computed when first asked for.
+    pub(crate) fn coverage(&self) -> &[TableCoverage] {
+        self.coverage.get_or_init(|| self.snapshot.coverage())
+    }
+
     /// The view of a date, of the newest session when none is given.
     pub(crate) fn view(&self, as_of: Option<Day>) -> Result<AsOf<'_>, AppError> {
         self.view_with(&self.settings, as_of)
@@ -171,12 +225,10 @@ pub(crate) fn has_dataset(folder: &Path) -> bool {
 }
 
 fn load(store: &Store, options: &Options, generation: u64) -> Result<Panel, AppError> {
-    let mut builder = PanelBuilder::default();
-    store.read(|record| builder.push(record))?;
-    let snapshot = builder.build();
+    let snapshot = store.load_panel()?;
     let stored = store.setting(BASE_CURRENCY)?.and_then(|c| c.parse().ok());
     let fallback = || "ZOC".parse().ok();
     let base = options.base.or(stored).or_else(|| snapshot.commonest_currency()).or_else(fallback).ok_or(AppError::Empty)?;
     let name = store.setting(NAME)?.unwrap_or_else(|| "My dataset".to_owned());
-    Ok(Panel { snapshot, settings: Settings::standard(base), name, generation })
+    Ok(Panel::new(snapshot, Settings::standard(base), name, generation))
 }

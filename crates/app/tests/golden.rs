@@ -9,7 +9,7 @@ use artemon_core::{
     screening::{self, Screen, Section},
     valuation::{self, Cell, Inputs, Model, Scenario, Status, Valuation},
 };
-use artemon_formats::data_package;
+use artemon_formats::{Known, data_package};
 use serde_json::Value as Json;
 use std::{collections::BTreeMap, path::Path, sync::OnceLock};
 
@@ -25,11 +25,11 @@ fn snapshot() -> &'static Snapshot {
     SNAPSHOT.get_or_init(|| {
         let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
         let mut builder = PanelBuilder::default();
-        let take = |r| {
+        let mut take = |r| {
             builder.push(r);
             Ok(())
         };
-        let report = data_package::read(&package, data_package::Known::default(), take).unwrap();
+        let report = data_package::read(&package, &mut Known::default(), &mut take).unwrap();
         assert_eq!(report.bad_rows, 0, "{:?}", report.bad.first());
         builder.build()
     })

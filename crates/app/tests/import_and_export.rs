@@ -1,9 +1,10 @@
 //! What an import promises: all or nothing, the same twice, a lossless round trip, precise refusals.
 #![allow(clippy::unwrap_used)]
 
-use artemon_app::{App, AppError, EvaluateRequest, Options, evaluate, export, import};
+use artemon_app::{App, AppError, EvaluateRequest, ExportReport, ExportRequest, ImportReport, ImportRequest, Options, Source, evaluate};
 use std::{
     fs,
+    ops::ControlFlow,
     path::{Path, PathBuf},
 };
 
@@ -13,6 +14,15 @@ fn golden() -> PathBuf {
 
 fn open(folder: &Path) -> App {
     App::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+}
+
+fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
+    let request = ImportRequest { title: "a package".to_owned(), sources: vec![Source::Package(package.to_owned())], skip_bad_rows };
+    artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
+}
+
+fn export(app: &App, path: &Path) -> Result<ExportReport, AppError> {
+    artemon_app::export(app, &ExportRequest::default(), path)
 }
 
 /// A copy of the golden package in which one file has been changed.
@@ -34,15 +44,15 @@ fn companies(folder: &Path) -> usize {
 #[test]
 fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
     let (data, out) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
-    let first = import(data.path(), &golden(), false, |_| ()).unwrap();
-    let second = import(data.path(), &golden(), false, |_| ()).unwrap();
+    let first = import(data.path(), &golden(), false).unwrap();
+    let second = import(data.path(), &golden(), false).unwrap();
     assert_eq!(first.rows, second.rows);
     let once = out.path().join("once");
     let exported = export(&open(data.path()), &once).unwrap();
     assert_eq!(exported.rows, first.rows, "{:?} {:?}", exported.tables, first.tables);
 
     let (again, twice) = (tempfile::tempdir().unwrap(), out.path().join("twice"));
-    import(again.path(), &once, false, |_| ()).unwrap();
+    import(again.path(), &once, false).unwrap();
     export(&open(again.path()), &twice).unwrap();
     for entry in fs::read_dir(&once).unwrap() {
         let name = entry.unwrap().file_name();
@@ -56,12 +66,10 @@ fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
 fn bad_rows_are_named_and_nothing_lands() {
     let data = tempfile::tempdir().unwrap();
     let package = broken("prices.csv", |text| text.replacen("62.3632", "sixty", 1));
-    let AppError::BadRows(report) = import(data.path(), package.path(), false, |_| ()).unwrap_err() else {
-        panic!("not refused for its rows")
-    };
+    let AppError::BadRows(report) = import(data.path(), package.path(), false).unwrap_err() else { panic!("not refused for its rows") };
     insta::assert_snapshot!(report.bad[0], @r#"prices.csv, line 2, column open: "sixty" is not a number. Write it like 1250.5, with a point and without separators, or leave it empty."#);
     assert_eq!(companies(data.path()), 0, "nothing landed");
-    let taken = import(data.path(), package.path(), true, |_| ()).unwrap();
+    let taken = import(data.path(), package.path(), true).unwrap();
     assert_eq!((taken.bad_rows, companies(data.path())), (1, 24));
 }
 
@@ -69,7 +77,7 @@ fn bad_rows_are_named_and_nothing_lands() {
 fn each_broken_package_is_refused_with_its_reason() {
     let refusal = |file: &str, change: &dyn Fn(&str) -> String| {
         let (data, package) = (tempfile::tempdir().unwrap(), broken(file, change));
-        let error = import(data.path(), package.path(), false, |_| ()).unwrap_err();
+        let error = import(data.path(), package.path(), false).unwrap_err();
         assert_eq!(companies(data.path()), 0);
         error.to_string().replace(&*package.path().to_string_lossy(), "PACKAGE")
     };
@@ -88,7 +96,7 @@ fn each_broken_package_is_refused_with_its_reason() {
 #[test]
 fn requests_that_cannot_be_answered_say_why() {
     let data = tempfile::tempdir().unwrap();
-    import(data.path(), &golden(), false, |_| ()).unwrap();
+    import(data.path(), &golden(), false).unwrap();
     let app = open(data.path());
     let ask = |formula: &str, symbol: &str, as_of: Option<&str>| {
         let request = EvaluateRequest {
@@ -115,7 +123,7 @@ fn requests_that_cannot_be_answered_say_why() {
 #[test]
 fn a_damaged_or_occupied_folder_is_refused_and_left_alone() {
     let data = tempfile::tempdir().unwrap();
-    import(data.path(), &golden(), false, |_| ()).unwrap();
+    import(data.path(), &golden(), false).unwrap();
     let app = open(data.path());
     let second = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
     assert!(second.to_string().contains("in use by another Artemon"), "{second}");

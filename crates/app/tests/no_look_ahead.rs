@@ -24,21 +24,6 @@ fn records() -> &'static [Record] {
     })
 }
 
-/// The day on which a row became public; `None` for rows that are of no day.
-fn public_on(record: &Record) -> Option<Day> {
-    match record {
-        Record::Company(_) | Record::Listing(_) => None,
-        Record::Statement(s) => Some(s.filed_on),
-        Record::Price { bar, .. } => Some(bar.date),
-        Record::Action(a) => Some(a.ex_date),
-        Record::Estimate(e) => Some(e.published_on),
-        Record::InsiderTrade(t) => Some(t.filed_on),
-        Record::Ownership(o) => Some(o.filed_on),
-        Record::Rate(r) => Some(r.date),
-        Record::Fx(r) => Some(r.date),
-    }
-}
-
 fn snapshot<'r>(records: impl Iterator<Item = &'r Record>) -> Snapshot {
     let mut builder = PanelBuilder::default();
     records.for_each(|r| builder.push(r.clone()));
@@ -69,7 +54,7 @@ fn no_measure_knows_what_comes_later() {
     let settings = Settings::standard(World::base_currency());
     for day in ["2011-02-11", "2016-08-31", "2023-05-19"] {
         let t: Day = day.parse().unwrap();
-        let cut = snapshot(records().iter().filter(|r| public_on(r).is_none_or(|d| d <= t)));
+        let cut = snapshot(records().iter().filter(|r| r.known_on().is_none_or(|d| d <= t)));
         let rows = |s| AsOf { snapshot: s, settings: &settings, t };
         let (then, now): (Vec<CompanyAt<'_>>, Vec<CompanyAt<'_>>) = (rows(&cut).companies().collect(), rows(&whole).companies().collect());
         for formula in formulas() {

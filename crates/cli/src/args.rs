@@ -1,7 +1,7 @@
 //! The words of the command line.
 
 use artemon_app::{App, Options};
-use artemon_core::domain::{Currency, Day};
+use artemon_core::domain::{Currency, Day, Table};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::{net::SocketAddr, path::PathBuf};
 
@@ -81,9 +81,9 @@ pub(crate) enum Command {
     Demo(DemoArgs),
     /// Start the server on your own dataset
     Serve(ServeArgs),
-    /// Import a Data Package folder
+    /// Import Data Packages or CSV files
     Import(ImportArgs),
-    /// Export everything as a Data Package into a new folder
+    /// Export the dataset or a part of it
     Export(ExportArgs),
     /// Answer formulas for companies
     Evaluate(EvaluateArgs),
@@ -118,18 +118,33 @@ pub(crate) struct ServeArgs {
 
 #[derive(Debug, Args)]
 pub(crate) struct ImportArgs {
-    /// Folders with a datapackage.json
+    /// Data Packages (folders or zips) and CSV files, all in one transaction
     #[arg(required = true)]
     pub(crate) paths: Vec<PathBuf>,
     /// Take the good rows and report the others
     #[arg(long)]
     pub(crate) skip_bad_rows: bool,
+    /// The table that a CSV file holds (default: guessed from its header)
+    #[arg(long)]
+    pub(crate) table: Option<Table>,
+    /// A column of the table filled from a header of the CSV file, as in close=Last or close=Last/100
+    #[arg(long = "map", value_name = "COLUMN=HEADER")]
+    pub(crate) maps: Vec<String>,
+    /// A column of the table with one value for all rows, as in symbol=QRW
+    #[arg(long = "set", value_name = "COLUMN=VALUE")]
+    pub(crate) sets: Vec<String>,
 }
 
 #[derive(Debug, Args)]
 pub(crate) struct ExportArgs {
-    /// A folder that is new or empty
+    /// A folder that is new or empty, a .zip, or a .csv for one table
     pub(crate) path: PathBuf,
+    /// Only these tables, separated by commas
+    #[arg(long = "table", value_delimiter = ',')]
+    pub(crate) tables: Vec<Table>,
+    /// Only these companies: symbols, ISINs or ids, separated by commas
+    #[arg(long, value_delimiter = ',')]
+    pub(crate) symbols: Vec<String>,
 }
 
 #[derive(Debug, Args)]

@@ -9,6 +9,7 @@ pub mod formula;
 pub mod insiders;
 pub mod measures;
 pub mod panel;
+pub mod plausibility;
 pub mod price;
 pub mod ranking;
 pub mod screening;

@@ -23,7 +23,7 @@ pub const DEFAULT_COMPANIES: usize = 300;
 /// The world's last day.
 pub const LAST_DAY: (i32, u32, u32) = (2026, 6, 30);
 /// Changes whenever the generator makes other worlds of the same seed.
-pub const VERSION: u32 = 1;
+pub const VERSION: u32 = 2;
 /// Companies made at once, which bounds the memory in use.
 const AT_ONCE: usize = 64;
 

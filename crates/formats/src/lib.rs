@@ -1,6 +1,12 @@
-//! Bytes to the dataset's rows and back. One folder a format.
+//! Bytes to the dataset's rows and back. One folder a format; [`registry`] knows them all.
 
+pub mod csv_table;
 pub mod data_package;
 mod problem;
+mod reading;
+pub mod registry;
+mod tables;
 
 pub use problem::{BadCell, ReadError, ReadReport, WriteError};
+pub use reading::{Progress, Reading};
+pub use tables::{CellKind, Column, Known, columns, required};

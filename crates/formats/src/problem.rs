@@ -1,11 +1,12 @@
 //! What can be wrong with data that is brought in, said so that the person can mend it.
 
+use crate::tables::CellError;
 use artemon_core::domain::Table;
 use serde::Serialize;
 use std::{fmt, path::PathBuf};
 
 /// One value that cannot be taken, with its place and its remedy.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
 pub struct BadCell {
     /// File within the package.
     pub file: String,
@@ -19,6 +20,19 @@ pub struct BadCell {
     pub expected: String,
     /// What to do.
     pub remedy: String,
+}
+
+impl BadCell {
+    pub(crate) fn of(file: &str, line: u64, column: &str, cell: CellError) -> BadCell {
+        BadCell {
+            file: file.to_owned(),
+            line,
+            column: column.to_owned(),
+            value: cell.value,
+            expected: cell.expected,
+            remedy: cell.remedy.to_owned(),
+        }
+    }
 }
 
 impl fmt::Display for BadCell {
@@ -41,6 +55,27 @@ pub struct ReadReport {
     pub kept_out: Vec<String>,
 }
 
+impl ReadReport {
+    /// The bad rows as CSV, one a line.
+    #[must_use]
+    pub fn to_csv(&self) -> String {
+        let mut out = csv::Writer::from_writer(Vec::new());
+        let _ = out.write_record(["file", "line", "column", "value", "expected", "remedy"]);
+        for b in &self.bad {
+            let _ = out.write_record([&b.file, &b.line.to_string(), &b.column, &b.value, &b.expected, &b.remedy]);
+        }
+        out.into_inner().map(|bytes| String::from_utf8_lossy(&bytes).into_owned()).unwrap_or_default()
+    }
+
+    /// Adds the report of another file.
+    pub fn add(&mut self, other: ReadReport) {
+        self.rows.extend(other.rows);
+        self.bad.extend(other.bad);
+        self.bad_rows += other.bad_rows;
+        self.kept_out.extend(other.kept_out);
+    }
+}
+
 /// Why a package cannot be read at all.
 #[derive(Debug, thiserror::Error)]
 #[allow(missing_docs)]
@@ -49,8 +84,16 @@ pub enum ReadError {
     Missing { path: PathBuf },
     #[error("{path} is not a Data Package: it has no datapackage.json. Choose the folder that holds one.")]
     NoDescriptor { path: PathBuf },
-    #[error("{path} cannot be read as JSON: {problem}. Mend the descriptor or export the package again.")]
+    #[error("{path} cannot be used: {problem}. Mend the descriptor or export the package again.")]
     BadDescriptor { path: PathBuf, problem: String },
+    #[error("{path} is neither a folder nor a zip that can be read: {problem}. Choose the package's folder, its zip, or a CSV file.")]
+    Zip { path: PathBuf, problem: String },
+    #[error("{file} is not in UTF-8 but, by its first bytes, in UTF-16. Save it in the encoding UTF-8.")]
+    Encoding { file: String },
+    #[error("{file} cannot be used as a table: {problem}.")]
+    Table { file: String, problem: String },
+    #[error("The import was cancelled; nothing was taken.")]
+    Cancelled,
     #[error("datapackage.json names the file \"{file}\", which lies outside the package. Only files of the package's own folder are read.")]
     Outside { file: String },
     #[error("datapackage.json names the file \"{file}\", which is not in the package. Add the file or take it off the list of resources.")]
@@ -72,6 +115,8 @@ pub enum ReadError {
 pub enum WriteError {
     #[error("{path} exists and is not empty; choose a new folder so that nothing is overwritten.")]
     NotEmpty { path: PathBuf },
+    #[error("The export could not be written to its end: {source}.")]
+    Stream { source: std::io::Error },
     #[error("{path} cannot be written: {source}.")]
     Io { path: PathBuf, source: std::io::Error },
 }

@@ -3,6 +3,7 @@
 mod api;
 mod assets;
 mod error;
+mod events;
 mod guard;
 mod router;
 
@@ -17,6 +18,11 @@ use tokio::net::TcpListener;
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, app: Arc<App>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
-    let router = router::router(app, listener.local_addr()?);
-    axum::serve(listener, router).with_graceful_shutdown(shutdown).await
+    let (stop, stopping) = tokio::sync::watch::channel(false);
+    let router = router::router(app, listener.local_addr()?, stopping);
+    let ended = async move {
+        shutdown.await;
+        stop.send(true).ok();
+    };
+    axum::serve(listener, router).with_graceful_shutdown(ended).await
 }

@@ -1,16 +1,20 @@
 //! The whole route table on one screen.
 
-use crate::{api, assets, guard};
+use crate::{api, assets, events, guard};
 use artemon_app::App;
 use axum::{
     Router,
+    extract::DefaultBodyLimit,
     http::{HeaderName, HeaderValue, header},
     middleware,
 };
 use std::{net::SocketAddr, sync::Arc};
 use tower_http::{compression::CompressionLayer, set_header::SetResponseHeaderLayer, trace::TraceLayer};
 use utoipa::OpenApi;
-use utoipa_axum::{router::OpenApiRouter, routes};
+use utoipa_axum::{
+    router::{OpenApiRouter, UtoipaMethodRouterExt},
+    routes,
+};
 
 #[derive(OpenApi)]
 #[openapi(info(
@@ -36,17 +40,34 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::candidates::rank_candidates))
         .routes(routes!(api::formulas::evaluate_formulas))
         .routes(routes!(api::formulas::formula_distribution))
+        .routes(routes!(api::data::dataset))
+        .routes(routes!(api::data::dataset_companies))
+        .routes(routes!(api::data::dataset_findings))
+        .routes(routes!(api::data::upload_files).layer(DefaultBodyLimit::disable()))
+        .routes(routes!(api::data::preview_file))
+        .routes(routes!(api::data::start_import))
+        .routes(routes!(api::data::jobs))
+        .routes(routes!(api::data::cancel_job))
+        .routes(routes!(api::data::import_report_csv))
+        .routes(routes!(api::data::export_dataset))
+}
+
+/// What is pushed to the browser.
+fn pushed() -> OpenApiRouter<(Arc<App>, events::Stopping)> {
+    OpenApiRouter::new().routes(routes!(events::events))
 }
 
 /// The description of the API.
 #[must_use]
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    api().into_openapi()
+    let mut document = api().into_openapi();
+    document.merge(pushed().into_openapi());
+    document
 }
 
-pub(crate) fn router(app: Arc<App>, address: SocketAddr) -> Router {
-    let (routes, document) = api().with_state(app).split_for_parts();
-    let text = document.to_json().unwrap_or_default();
+pub(crate) fn router(app: Arc<App>, address: SocketAddr, stopping: events::Stopping) -> Router {
+    let routes: Router = Router::from(api().with_state(app.clone())).merge(Router::from(pushed().with_state((app, stopping))));
+    let text = openapi().to_json().unwrap_or_default();
     let document = move || async move { ([(header::CONTENT_TYPE, "application/json")], text) };
     routes
         .route("/api/openapi.json", axum::routing::get(document))

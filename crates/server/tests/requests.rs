@@ -1,8 +1,8 @@
 //! The real router over the golden dataset: who may ask, and how refusals look.
 #![allow(clippy::unwrap_used)]
 
-use artemon_app::{App, Options, import};
-use std::{path::Path, sync::Arc};
+use artemon_app::{App, ImportRequest, Options, Source, import};
+use std::{ops::ControlFlow, path::Path, sync::Arc};
 use tokio::{
     io::{AsyncReadExt, AsyncWriteExt},
     net::{TcpListener, TcpStream},
@@ -16,7 +16,8 @@ struct Server {
 async fn server() -> Server {
     let data = tempfile::tempdir().unwrap();
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
-    import(data.path(), &package, false, |_| ()).unwrap();
+    let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], skip_bad_rows: false };
+    import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
     let app = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
@@ -28,8 +29,9 @@ async fn server() -> Server {
 async fn ask(server: &Server, method: &str, path: &str, host: &str, more: &str, body: &str) -> (u16, String) {
     let mut stream = TcpStream::connect(("127.0.0.1", server.port)).await.unwrap();
     let host = host.replace("PORT", &server.port.to_string());
+    let json = if more.contains("Content-Type") { "" } else { "Content-Type: application/json\r\n" };
     let request = format!(
-        "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n{more}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{body}",
+        "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n{more}{json}Content-Length: {}\r\n\r\n{body}",
         body.len()
     );
     stream.write_all(request.as_bytes()).await.unwrap();
@@ -84,4 +86,48 @@ async fn a_screen_is_answered_whole() {
     assert_eq!(answer["rows"][0]["symbol"], "OLIC");
     assert_eq!(answer["criteria"][5]["histogram"]["counts"].as_array().unwrap().len(), 40);
     assert!(answer["columns"][5]["error"]["message"].as_str().unwrap().contains("quality"));
+}
+
+/// Files come in as a form, wait, are imported as a job, and can be taken out again.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_csv_file_is_brought_mapped_and_imported() {
+    let server = server().await;
+    let csv = "Ticker;Datum;Close;Vol\r\nDRUA;1.7.2025;114,50;1000\r\nDRUA;2.7.2025;115,25;1100\r\n";
+    let form = format!("--x\r\nContent-Disposition: form-data; name=\"files\"; filename=\"day.csv\"\r\n\r\n{csv}\r\n--x--\r\n");
+    let (status, text) = ask(&server, "POST", "/api/uploads", OWN, "Content-Type: multipart/form-data; boundary=x\r\n", &form).await;
+    assert_eq!(status, 200, "{text}");
+    let upload: serde_json::Value = serde_json::from_str(&text).unwrap();
+    let (id, file) = (upload["id"].as_str().unwrap(), &upload["files"][0]);
+    let mapping = &file["mapping"];
+    assert_eq!((&mapping["dates"], &mapping["decimal"], &file["remembered"]), (&"day_month_year".into(), &"comma".into(), &false.into()));
+    assert_eq!(file["rows"][0]["cells"], serde_json::json!(["DRUA", "2025-07-01", "114.50", "114.50", "114.50", "114.50", "1000"]));
+
+    let wrong = serde_json::json!({"file": "day.csv", "mapping": {"table": "prices", "columns": []}});
+    let (_, previewed) = post(&server, &format!("/api/uploads/{id}/preview"), &wrong.to_string()).await;
+    assert!(previewed.contains("nothing is mapped to \\\"symbol\\\""), "{previewed}");
+
+    let start = serde_json::json!({"mappings": [{"file": "day.csv", "mapping": mapping}]}).to_string();
+    let (status, job) = post(&server, &format!("/api/uploads/{id}/import"), &start).await;
+    assert_eq!(status, 200, "{job}");
+    let jobs = loop {
+        let (_, jobs) = get(&server, "/api/jobs").await;
+        if !jobs.contains("\"running\"") {
+            break jobs;
+        }
+    };
+    assert!(jobs.contains("\"done\""), "{jobs}");
+    let (_, price) = post(&server, "/api/evaluate", r#"{"formulas": ["price"], "symbols": ["DRUA"]}"#).await;
+    assert!(price.contains("115.25") && price.contains("2025-07-02"), "the new day is known at once: {price}");
+    let (_, out) = get(&server, "/api/export?table=prices&symbol=DRUA").await;
+    assert!(out.contains("DRUA,2025-07-02,115.25,115.25,115.25,115.25,1100\n"), "{out}");
+    let (status, gone) = post(&server, &format!("/api/uploads/{id}/import"), &start).await;
+    assert!(status == 422 && gone.contains("choose them again"), "{gone}");
+}
+
+async fn get(server: &Server, path: &str) -> (u16, String) {
+    ask(server, "GET", path, OWN, "", "").await
+}
+
+async fn post(server: &Server, path: &str, body: &str) -> (u16, String) {
+    ask(server, "POST", path, OWN, "", body).await
 }

@@ -4,7 +4,10 @@
 //! open, high, low, close (i32 scaled by 10^decimals, or f64) · volume f64. Lossless: decimals are used only when every
 //! price comes back equal to the last bit.
 
-use artemon_core::domain::{Bar, Day};
+use artemon_core::{
+    domain::{Bar, Day},
+    panel::BarColumns,
+};
 
 const VERSION: u8 = 1;
 const HEADER: usize = 8;
@@ -35,10 +38,23 @@ pub(crate) fn encode(bars: &[Bar]) -> Vec<u8> {
     out
 }
 
+/// How many bars a chunk says it has.
+pub(crate) fn count(bytes: &[u8]) -> usize {
+    bytes.get(2..4).map_or(0, |b| usize::from(u16::from_le_bytes([b[0], b[1]])))
+}
+
 /// Decodes a chunk; `None` when it is damaged.
 pub(crate) fn decode(bytes: &[u8]) -> Option<Vec<Bar>> {
+    let mut c = BarColumns::default();
+    decode_into(bytes, &mut c)?;
+    let bar = |i: usize| Bar { date: c.date[i], open: c.open[i], high: c.high[i], low: c.low[i], close: c.close[i], volume: c.volume[i] };
+    Some((0..c.date.len()).map(bar).collect())
+}
+
+/// Appends the bars of a chunk to columns; `None` when it is damaged.
+pub(crate) fn decode_into(bytes: &[u8], out: &mut BarColumns) -> Option<()> {
     let (header, body) = bytes.split_at_checked(HEADER)?;
-    let count = usize::from(u16::from_le_bytes([header[2], header[3]]));
+    let count = count(header);
     let crc = u32::from_le_bytes(header[4..8].try_into().ok()?);
     let (decimals, width) = (header[1], if header[1] == AS_FLOATS { 8 } else { 4 });
     if header[0] != VERSION || crc32fast::hash(body) != crc || body.len() != count * (4 + 4 * width + 8) {
@@ -46,19 +62,14 @@ pub(crate) fn decode(bytes: &[u8]) -> Option<Vec<Bar>> {
     }
     let (dates, rest) = body.split_at(count * 4);
     let (prices, volumes) = rest.split_at(count * 4 * width);
-    let price = |field: usize, i: usize| {
-        let at = (field * count + i) * width;
-        if width == 8 { float(&prices[at..at + 8]) } else { f64::from(int(&prices[at..at + 4])) / 10f64.powi(i32::from(decimals)) }
-    };
-    let bar = |i: usize| Bar {
-        date: Day::from_epoch_days(int(&dates[i * 4..i * 4 + 4])),
-        open: price(0, i),
-        high: price(1, i),
-        low: price(2, i),
-        close: price(3, i),
-        volume: float(&volumes[i * 8..i * 8 + 8]),
-    };
-    Some((0..count).map(bar).collect())
+    out.date.extend(dates.chunks_exact(4).map(|b| Day::from_epoch_days(int(b))));
+    let scale = 10f64.powi(i32::from(decimals));
+    for (field, column) in [&mut out.open, &mut out.high, &mut out.low, &mut out.close].into_iter().enumerate() {
+        let cells = prices[field * count * width..(field + 1) * count * width].chunks_exact(width);
+        if width == 8 { column.extend(cells.map(float)) } else { column.extend(cells.map(|b| f64::from(int(b)) / scale)) }
+    }
+    out.volume.extend(volumes.chunks_exact(8).map(float));
+    Some(())
 }
 
 fn int(b: &[u8]) -> i32 {

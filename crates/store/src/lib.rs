@@ -4,12 +4,17 @@
 //! everything else as ordinary tables.
 
 mod bars;
+mod batch;
 mod error;
+mod imports;
+mod load_panel;
 mod lock;
 mod rows;
 mod schema;
 mod store;
 
+pub use batch::Batch;
 pub use error::StoreError;
+pub use imports::{KeptImport, NewImport};
 pub use lock::FolderLock;
-pub use store::{Batch, Keys, Store};
+pub use store::{Keys, Selection, Store};

@@ -204,3 +204,89 @@ diesel::table! {
         value -> Text,
     }
 }
+
+diesel::table! {
+    officers (company_id, name, role, since) {
+        company_id -> Text,
+        name -> Text,
+        role -> Text,
+        since -> Integer,
+        until -> Nullable<Integer>,
+        birth_year -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    events (company_id, date, kind) {
+        company_id -> Text,
+        date -> Integer,
+        kind -> Text,
+        confirmed -> Bool,
+    }
+}
+
+diesel::table! {
+    news (id) {
+        id -> Integer,
+        company_id -> Nullable<Text>,
+        published_at -> Text,
+        headline -> Text,
+        summary -> Text,
+        source -> Text,
+    }
+}
+
+diesel::table! {
+    indexes (id) {
+        id -> Text,
+        name -> Text,
+        currency -> Text,
+    }
+}
+
+diesel::table! {
+    index_members (index_id, company_id, from_day) {
+        index_id -> Text,
+        company_id -> Text,
+        from_day -> Integer,
+        to_day -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    index_levels (index_id, date) {
+        index_id -> Text,
+        date -> Integer,
+        level -> Double,
+    }
+}
+
+diesel::table! {
+    annotations (company_id, kind, name) {
+        company_id -> Text,
+        kind -> Text,
+        name -> Text,
+        value -> Text,
+        noted_on -> Nullable<Integer>,
+    }
+}
+
+diesel::table! {
+    imports (id) {
+        id -> Integer,
+        title -> Text,
+        finished_at -> Text,
+        outcome -> Text,
+        message -> Text,
+        row_count -> BigInt,
+        bad_rows -> BigInt,
+        report -> Text,
+    }
+}
+
+diesel::table! {
+    mappings (signature) {
+        signature -> Text,
+        mapping -> Text,
+    }
+}

@@ -1,11 +1,11 @@
 //! Opening, writing in one transaction, reading everything.
 
 use crate::{
-    StoreError,
-    rows::{self, companies, market, people, prices, statements},
-    schema::{companies as companies_table, listings as listings_table, settings},
+    Batch, StoreError,
+    rows::{self, Chosen, Sink},
+    schema::{companies, indexes, listings, settings},
 };
-use artemon_core::domain::{Action, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Ownership, Rate, Record, Statement};
+use artemon_core::domain::{Record, Table};
 use diesel::{
     connection::SimpleConnection,
     prelude::*,
@@ -22,10 +22,8 @@ use std::{
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
 /// Readers that may be open at once.
 const POOL: u32 = 4;
-/// Rows written by one statement.
-const ROWS_A_STATEMENT: usize = 500;
-/// Bars gathered before their chunks are written: bounds the memory of an import.
-const BARS_GATHERED: usize = 1_000_000;
+/// Companies that one query asks for.
+pub(crate) const COMPANIES_A_QUERY: usize = 400;
 
 /// The dataset on disk.
 #[derive(Clone)]
@@ -47,6 +45,17 @@ pub struct Keys {
     pub companies: HashSet<Arc<str>>,
     /// Symbols.
     pub symbols: HashSet<Arc<str>>,
+    /// Index ids.
+    pub indexes: HashSet<Arc<str>>,
+}
+
+/// Which part of the dataset to read.
+#[derive(Clone, Debug, Default)]
+pub struct Selection {
+    /// Only these tables, in the order of the dataset.
+    pub tables: Option<Vec<Table>>,
+    /// Only these companies; tables that belong to no company are left out then.
+    pub companies: Option<Vec<String>>,
 }
 
 #[derive(Debug)]
@@ -54,9 +63,12 @@ struct Pragmas;
 
 impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Pragmas {
     fn on_acquire(&self, c: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
-        // busy_timeout first: switching to WAL needs a lock
-        c.batch_execute("PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; PRAGMA foreign_keys = ON;")
-            .map_err(diesel::r2d2::Error::QueryError)
+        // The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
+        c.batch_execute(
+            "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; \
+             PRAGMA foreign_keys = ON; PRAGMA cache_size = -64000;",
+        )
+        .map_err(diesel::r2d2::Error::QueryError)
     }
 }
 
@@ -83,7 +95,7 @@ impl Store {
         Ok(store)
     }
 
-    fn connection(&self) -> Result<diesel::r2d2::PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
+    pub(crate) fn connection(&self) -> Result<diesel::r2d2::PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
         self.pool.get().map_err(|e| StoreError::Corrupt { path: self.path.clone(), problem: e.to_string() })
     }
 
@@ -109,19 +121,23 @@ impl Store {
         }
     }
 
-    /// Gives every row of the dataset to `sink`, table by table, in the order of their keys.
+    /// Gives the rows of a selection to `sink`, table by table, in the order of their keys.
     ///
     /// # Errors
     /// When a row or chunk is damaged.
-    pub fn read(&self, mut sink: impl FnMut(Record)) -> Result<(), StoreError> {
+    pub fn read(&self, selection: &Selection, mut sink: impl FnMut(Record)) -> Result<(), StoreError> {
         let mut c = self.connection()?;
-        let sink: &mut rows::Sink<'_> = &mut sink;
-        companies::read(&mut c, sink)?;
-        statements::read(&mut c, sink)?;
-        prices::read(&mut c, sink)?;
-        market::read_actions(&mut c, sink)?;
-        people::read(&mut c, sink)?;
-        market::read(&mut c, sink)
+        for &table in Table::ALL {
+            if selection.tables.as_ref().is_some_and(|t| !t.contains(&table)) {
+                continue;
+            }
+            match &selection.companies {
+                None => rows::read(&mut c, table, None, &mut sink)?,
+                Some(_) if is_shared(table) => {}
+                Some(ids) => ids.chunks(COMPANIES_A_QUERY).try_for_each(|ids| read_some(&mut c, table, ids, &mut sink))?,
+            }
+        }
+        Ok(())
     }
 
     /// The keys in the dataset.
@@ -130,10 +146,12 @@ impl Store {
     /// When the database cannot be read.
     pub fn keys(&self) -> Result<Keys, StoreError> {
         let mut c = self.connection()?;
-        let companies: Vec<String> = companies_table::table.select(companies_table::id).load(&mut c)?;
-        let symbols: Vec<String> = listings_table::table.select(listings_table::symbol).load(&mut c)?;
         let shared = |v: Vec<String>| v.into_iter().map(Arc::from).collect();
-        Ok(Keys { companies: shared(companies), symbols: shared(symbols) })
+        Ok(Keys {
+            companies: shared(companies::table.select(companies::id).load(&mut c)?),
+            symbols: shared(listings::table.select(listings::symbol).load(&mut c)?),
+            indexes: shared(indexes::table.select(indexes::id).load(&mut c)?),
+        })
     }
 
     /// A setting of the dataset.
@@ -144,6 +162,16 @@ impl Store {
         let mut c = self.connection()?;
         Ok(settings::table.find(key).select(settings::value).first(&mut c).optional()?)
     }
+}
+
+/// Whether a table belongs to no company.
+pub(crate) const fn is_shared(table: Table) -> bool {
+    matches!(table, Table::Rates | Table::Fx | Table::Indexes | Table::IndexMembers | Table::IndexLevels)
+}
+
+pub(crate) fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
+    rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
 }
 
 /// A file that is there must begin as SQLite databases do; an empty one is new.
@@ -157,99 +185,4 @@ fn check_file(path: &Path) -> Result<(), String> {
         Ok(_) => Err("it is not an Artemon database".to_owned()),
         Err(e) => Err(e.to_string()),
     }
-}
-
-/// Gathers rows and writes them in batches, inside the transaction.
-pub struct Batch<'c> {
-    c: &'c mut SqliteConnection,
-    companies: Vec<Company>,
-    listings: Vec<Listing>,
-    statements: Vec<Statement>,
-    bars: Vec<(Arc<str>, Bar)>,
-    actions: Vec<Action>,
-    estimates: Vec<Estimate>,
-    trades: Vec<InsiderTrade>,
-    ownership: Vec<Ownership>,
-    rates: Vec<Rate>,
-    fx: Vec<FxRate>,
-}
-
-impl<'c> Batch<'c> {
-    fn new(c: &'c mut SqliteConnection) -> Batch<'c> {
-        Batch {
-            c,
-            companies: vec![],
-            listings: vec![],
-            statements: vec![],
-            bars: vec![],
-            actions: vec![],
-            estimates: vec![],
-            trades: vec![],
-            ownership: vec![],
-            rates: vec![],
-            fx: vec![],
-        }
-    }
-
-    /// Adds a row, replacing one of the same key.
-    ///
-    /// # Errors
-    /// When the database refuses.
-    pub fn put(&mut self, record: Record) -> Result<(), StoreError> {
-        let c = &mut *self.c;
-        match record {
-            Record::Company(x) => gather(c, &mut self.companies, x, companies::write),
-            Record::Listing(x) => gather(c, &mut self.listings, x, companies::write_listings),
-            Record::Statement(x) => gather(c, &mut self.statements, *x, statements::write),
-            Record::Action(x) => gather(c, &mut self.actions, x, market::write_actions),
-            Record::Estimate(x) => gather(c, &mut self.estimates, x, people::write_estimates),
-            Record::InsiderTrade(x) => gather(c, &mut self.trades, *x, people::write_trades),
-            Record::Ownership(x) => gather(c, &mut self.ownership, x, people::write_ownership),
-            Record::Rate(x) => gather(c, &mut self.rates, x, market::write_rates),
-            Record::Fx(x) => gather(c, &mut self.fx, x, market::write_fx),
-            Record::Price { symbol, bar } => {
-                self.bars.push((symbol, bar));
-                if self.bars.len() < BARS_GATHERED { Ok(()) } else { prices::write(c, std::mem::take(&mut self.bars)) }
-            }
-        }
-    }
-
-    /// Sets a setting of the dataset.
-    ///
-    /// # Errors
-    /// When the database refuses.
-    pub fn set(&mut self, key: &str, value: &str) -> Result<(), StoreError> {
-        let row = (settings::key.eq(key), settings::value.eq(value));
-        diesel::replace_into(settings::table).values(row).execute(self.c)?;
-        Ok(())
-    }
-
-    fn flush(&mut self) -> Result<(), StoreError> {
-        let c = &mut *self.c;
-        companies::write(c, &self.companies)?;
-        companies::write_listings(c, &self.listings)?;
-        statements::write(c, &self.statements)?;
-        prices::write(c, std::mem::take(&mut self.bars))?;
-        market::write_actions(c, &self.actions)?;
-        people::write_estimates(c, &self.estimates)?;
-        people::write_trades(c, &self.trades)?;
-        people::write_ownership(c, &self.ownership)?;
-        market::write_rates(c, &self.rates)?;
-        market::write_fx(c, &self.fx)?;
-        Ok(())
-    }
-}
-
-fn gather<T>(
-    c: &mut SqliteConnection,
-    rows: &mut Vec<T>,
-    row: T,
-    write: fn(&mut SqliteConnection, &[T]) -> QueryResult<()>,
-) -> Result<(), StoreError> {
-    rows.push(row);
-    if rows.len() >= ROWS_A_STATEMENT {
-        write(c, rows)?;
-        rows.clear();
-    }
-    Ok(())
 }

@@ -4,46 +4,93 @@ use crate::{
     args::{ExportArgs, ImportArgs, Shared},
     output::print,
 };
-use artemon_app::{Progress, TransferReport};
+use anyhow::Context;
+use artemon_app::{CsvChoices, ExportRequest, FixedCell, ImportRequest, MappedColumn, Mapping, Progress, Source, plan_import};
+use serde::Serialize;
 use std::{
     io::{IsTerminal, Write},
+    ops::ControlFlow,
+    path::Path,
     time::Instant,
 };
 
 pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
     let folder = shared.folder("data")?;
-    for path in &args.paths {
-        let started = Instant::now();
-        let report = artemon_app::import(&folder, path, args.skip_bad_rows, |p| progress(p, started))?;
-        for line in &report.bad {
-            eprintln!("skipped: {line}");
+    let sources = plan_import(&folder, &args.paths, &choices(args)?)?;
+    for source in &sources {
+        if let Source::Csv(path, mapping) = source {
+            explain(path, mapping);
         }
-        for name in &report.kept_out {
-            eprintln!("kept out, because nothing is known of it: {name}");
-        }
-        show(shared, &report)?;
     }
-    Ok(())
+    let title = args.paths.iter().map(|p| p.display().to_string()).collect::<Vec<_>>().join(", ");
+    let (started, shows) = (Instant::now(), std::io::stderr().is_terminal());
+    let watch = |p: Progress| {
+        if shows {
+            progress(p, started);
+        }
+        ControlFlow::Continue(())
+    };
+    let report = artemon_app::import(&folder, &ImportRequest { title, sources, skip_bad_rows: args.skip_bad_rows }, &watch)?;
+    if shows {
+        eprintln!();
+    }
+    for cell in &report.bad {
+        eprintln!("skipped: {cell}");
+    }
+    for name in &report.kept_out {
+        eprintln!("kept out, because nothing is known of it: {name}");
+    }
+    show(shared, &report, &report.tables, report.rows, report.bad_rows)
 }
 
 fn progress(p: Progress, started: Instant) {
-    if std::io::stderr().is_terminal() {
-        let rate = p.rows as f64 / started.elapsed().as_secs_f64().max(0.001);
-        eprint!("\r{} rows, {:.0} rows a second, reading {}   ", p.rows, rate, p.table);
-        std::io::stderr().flush().ok();
+    let rate = p.rows as f64 / started.elapsed().as_secs_f64().max(0.001);
+    let share = 100.0 * p.bytes as f64 / p.bytes_in_all.max(1) as f64;
+    eprint!("\r{} rows, {share:.0} %, {rate:.0} rows a second, reading {}   ", p.rows, p.table);
+    std::io::stderr().flush().ok();
+}
+
+fn choices(args: &ImportArgs) -> anyhow::Result<CsvChoices> {
+    let columns = args.maps.iter().map(|m| {
+        let (column, from) = m.split_once('=').with_context(|| format!("\"{m}\" is no COLUMN=HEADER."))?;
+        let divided = from.rsplit_once('/').and_then(|(header, by)| Some((header, by.parse::<f64>().ok()?)));
+        let (from, divide) = divided.unwrap_or((from, 1.0));
+        anyhow::Ok(MappedColumn { column: column.to_owned(), from: from.to_owned(), divide })
+    });
+    let fixed = args.sets.iter().map(|s| {
+        let (column, value) = s.split_once('=').with_context(|| format!("\"{s}\" is no COLUMN=VALUE."))?;
+        anyhow::Ok(FixedCell { column: column.to_owned(), value: value.to_owned() })
+    });
+    Ok(CsvChoices { table: args.table, columns: columns.collect::<Result<_, _>>()?, fixed: fixed.collect::<Result<_, _>>()? })
+}
+
+fn explain(path: &Path, mapping: &Mapping) {
+    eprintln!("{} is taken for {}: dates {}, decimals {}", path.display(), mapping.table, word(mapping.dates), word(mapping.decimal));
+    for c in &mapping.columns {
+        let divided = if c.divide > 1.0 { format!(" ÷ {}", c.divide) } else { String::new() };
+        eprintln!("  {} from \"{}\"{divided}", c.column, c.from);
+    }
+    for c in &mapping.fixed {
+        eprintln!("  {} is \"{}\" everywhere", c.column, c.value);
     }
 }
 
-pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
-    let report = artemon_app::export(&shared.open()?, &args.path)?;
-    show(shared, &report)
+/// The word by which a serialised choice is known.
+fn word(choice: impl Serialize) -> String {
+    serde_json::to_value(choice).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default()
 }
 
-fn show(shared: &Shared, report: &TransferReport) -> anyhow::Result<()> {
-    let mut rows: Vec<_> = report.tables.iter().map(|(t, n)| vec![t.clone(), n.to_string()]).collect();
-    rows.push(vec!["all".to_owned(), report.rows.to_string()]);
-    if report.bad_rows > 0 {
-        rows.push(vec!["skipped as bad".to_owned(), report.bad_rows.to_string()]);
+pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
+    let request = ExportRequest { tables: args.tables.clone(), companies: args.symbols.clone() };
+    let report = artemon_app::export(&shared.open()?, &request, &args.path)?;
+    show(shared, &report, &report.tables, report.rows, 0)
+}
+
+fn show(shared: &Shared, report: &impl Serialize, tables: &[(String, u64)], all: u64, bad: u64) -> anyhow::Result<()> {
+    let mut rows: Vec<_> = tables.iter().map(|(t, n)| vec![t.clone(), n.to_string()]).collect();
+    rows.push(vec!["all".to_owned(), all.to_string()]);
+    if bad > 0 {
+        rows.push(vec!["skipped as bad".to_owned(), bad.to_string()]);
     }
     print(shared.format, report, &["table", "rows"], &rows)
 }

@@ -10,5 +10,6 @@ pub use codes::{CodeError, Currency, Kind, Period, RateSeries, Role, is_isin};
 pub use day::{Day, Span, SpanUnit};
 pub use item::{ITEM_COUNT, Item, ItemKind, Items};
 pub use record::{
-    Action, ActionKind, Bar, Company, Estimate, FxRate, InsiderTrade, Listing, Metric, Ownership, Rate, Record, Statement, Table,
+    Action, ActionKind, Annotation, AnnotationKind, Bar, Company, Estimate, Event, EventKind, FxRate, Index, IndexLevel, IndexMember,
+    InsiderTrade, Listing, Metric, News, Officer, Ownership, Rate, Record, Statement, Table,
 };

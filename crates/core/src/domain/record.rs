@@ -30,6 +30,20 @@ codes! {
         Rates = "rates",
         /// Exchange rates.
         Fx = "fx",
+        /// Who runs the companies.
+        Officers = "officers",
+        /// Dated events: results, dividends, meetings.
+        Events = "events",
+        /// Headlines.
+        News = "news",
+        /// Indexes.
+        Indexes = "indexes",
+        /// Who belongs to an index, and when.
+        IndexMembers = "index_members",
+        /// Levels of indexes.
+        IndexLevels = "index_levels",
+        /// The user's own tiers, notes, flags and lists.
+        Annotations = "annotations",
     }
 }
 
@@ -60,6 +74,34 @@ codes! {
         PriceTarget = "price_target",
         /// 1 (strongest buy) to 5 (strongest sell).
         Rating = "rating",
+    }
+}
+
+codes! {
+    /// What happens on a date.
+    EventKind "a kind of event" {
+        /// Results are published.
+        Earnings = "earnings",
+        /// First day without the dividend.
+        ExDividend = "ex_dividend",
+        /// The dividend is paid.
+        DividendPayment = "dividend_payment",
+        /// Shareholders meet.
+        Meeting = "meeting",
+    }
+}
+
+codes! {
+    /// What a user put on a company.
+    AnnotationKind "a kind of annotation" {
+        /// How sound the user holds it to be, as a number from 1.
+        Tier = "tier",
+        /// A note in the user's words.
+        Note = "note",
+        /// A flag by name.
+        Flag = "flag",
+        /// Membership of a list by name.
+        List = "list",
     }
 }
 
@@ -213,6 +255,91 @@ pub struct FxRate {
     pub rate: f64,
 }
 
+/// Who held an office, and when.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Officer {
+    pub company_id: Arc<str>,
+    pub name: String,
+    /// A role of the dataset such as `chief_executive`, or another in words.
+    pub role: String,
+    pub since: Option<Day>,
+    pub until: Option<Day>,
+    pub birth_year: Option<i32>,
+}
+
+/// A dated event.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Event {
+    pub company_id: Arc<str>,
+    pub date: Day,
+    pub kind: EventKind,
+    pub confirmed: bool,
+}
+
+/// A headline.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct News {
+    /// `None` for the market as a whole.
+    pub company_id: Option<Arc<str>>,
+    /// RFC 3339, as given.
+    pub published_at: String,
+    pub headline: String,
+    pub summary: String,
+    pub source: String,
+}
+
+impl News {
+    /// The day on which it was published, by its own clock.
+    #[must_use]
+    pub fn published_on(&self) -> Option<Day> {
+        self.published_at.get(..10)?.parse().ok()
+    }
+}
+
+/// An index.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Index {
+    pub id: Arc<str>,
+    pub name: String,
+    pub currency: Currency,
+}
+
+/// Membership of an index: from ≤ t < to.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct IndexMember {
+    pub index_id: Arc<str>,
+    pub company_id: Arc<str>,
+    pub from: Day,
+    pub to: Option<Day>,
+}
+
+/// The level of an index, dividends reinvested.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct IndexLevel {
+    pub index_id: Arc<str>,
+    pub date: Day,
+    pub level: f64,
+}
+
+/// What a user put on a company.
+#[derive(Clone, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct Annotation {
+    pub company_id: Arc<str>,
+    pub kind: AnnotationKind,
+    /// The list or flag; empty for tiers and notes.
+    pub name: String,
+    /// The tier, the note, the reason.
+    pub value: String,
+    pub noted_on: Option<Day>,
+}
+
 /// A row of any table.
 #[derive(Clone, Debug, PartialEq)]
 #[allow(missing_docs)]
@@ -227,6 +354,13 @@ pub enum Record {
     Ownership(Ownership),
     Rate(Rate),
     Fx(FxRate),
+    Officer(Officer),
+    Event(Event),
+    News(Box<News>),
+    Index(Index),
+    IndexMember(IndexMember),
+    IndexLevel(IndexLevel),
+    Annotation(Box<Annotation>),
 }
 
 impl Record {
@@ -244,6 +378,64 @@ impl Record {
             Record::Ownership(_) => Table::Ownership,
             Record::Rate(_) => Table::Rates,
             Record::Fx(_) => Table::Fx,
+            Record::Officer(_) => Table::Officers,
+            Record::Event(_) => Table::Events,
+            Record::News(_) => Table::News,
+            Record::Index(_) => Table::Indexes,
+            Record::IndexMember(_) => Table::IndexMembers,
+            Record::IndexLevel(_) => Table::IndexLevels,
+            Record::Annotation(_) => Table::Annotations,
+        }
+    }
+
+    /// The company that the row belongs to by its id, if it belongs to one by id.
+    #[must_use]
+    pub const fn company_id(&self) -> Option<&Arc<str>> {
+        match self {
+            Record::Company(x) => Some(&x.id),
+            Record::Listing(x) => Some(&x.company_id),
+            Record::Statement(x) => Some(&x.company_id),
+            Record::Estimate(x) => Some(&x.company_id),
+            Record::InsiderTrade(x) => Some(&x.company_id),
+            Record::Ownership(x) => Some(&x.company_id),
+            Record::Officer(x) => Some(&x.company_id),
+            Record::Event(x) => Some(&x.company_id),
+            Record::News(x) => x.company_id.as_ref(),
+            Record::IndexMember(x) => Some(&x.company_id),
+            Record::Annotation(x) => Some(&x.company_id),
+            Record::Price { .. } | Record::Action(_) | Record::Rate(_) | Record::Fx(_) | Record::Index(_) | Record::IndexLevel(_) => None,
+        }
+    }
+
+    /// The listing that the row belongs to, if it belongs to one.
+    #[must_use]
+    pub const fn symbol(&self) -> Option<&Arc<str>> {
+        match self {
+            Record::Price { symbol, .. } => Some(symbol),
+            Record::Action(x) => Some(&x.symbol),
+            _ => None,
+        }
+    }
+
+    /// The day on which the row became known; `None` for rows that are of no day.
+    #[must_use]
+    pub fn known_on(&self) -> Option<Day> {
+        match self {
+            Record::Company(_) | Record::Listing(_) | Record::Index(_) => None,
+            Record::Statement(x) => Some(x.filed_on),
+            Record::Price { bar, .. } => Some(bar.date),
+            Record::Action(x) => Some(x.ex_date),
+            Record::Estimate(x) => Some(x.published_on),
+            Record::InsiderTrade(x) => Some(x.filed_on),
+            Record::Ownership(x) => Some(x.filed_on),
+            Record::Rate(x) => Some(x.date),
+            Record::Fx(x) => Some(x.date),
+            Record::Officer(x) => x.since,
+            Record::Event(x) => Some(x.date),
+            Record::News(x) => x.published_on(),
+            Record::IndexMember(x) => Some(x.from),
+            Record::IndexLevel(x) => Some(x.date),
+            Record::Annotation(x) => x.noted_on,
         }
     }
 }

@@ -10,7 +10,7 @@ use super::{
 };
 use crate::{
     Num, Why,
-    domain::{Company, Currency, Day, InsiderTrade, Item, ItemKind, Kind, Listing, Metric, Period, RateSeries},
+    domain::{Company, Currency, Day, Event, InsiderTrade, Item, ItemKind, Kind, Listing, Metric, News, Officer, Period, RateSeries},
     valuation::Assumptions,
 };
 
@@ -60,6 +60,17 @@ pub struct Dividend {
     pub special: bool,
 }
 
+/// A dividend that is declared but has not gone ex.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Declared {
+    /// First day without it.
+    pub ex_date: Day,
+    /// The day on which it is paid.
+    pub pay_date: Option<Day>,
+    /// Per traded unit in the listing's currency, as declared.
+    pub amount: f64,
+}
+
 /// One company seen from one day.
 #[derive(Clone, Copy, Debug)]
 pub struct CompanyAt<'a> {
@@ -101,6 +112,26 @@ impl<'a> AsOf<'a> {
         CompanyAt::new(&self.snapshot.companies[index as usize], self, index)
     }
 
+    /// The members of an index at the date, as positions in the snapshot, sorted; `None` for an unknown index.
+    #[must_use]
+    pub fn index_members(self, id: &str) -> Option<Vec<CompanyIndex>> {
+        let index = self.snapshot.shared.indexes.get(id)?;
+        let mut members: Vec<_> = index.members(self.t).filter_map(|m| self.snapshot.find(m)).collect();
+        members.sort_unstable();
+        Some(members)
+    }
+
+    /// The newest level of an index at the date; `None` for an unknown index or one without levels.
+    #[must_use]
+    pub fn index_level(self, id: &str) -> Option<f64> {
+        self.snapshot.shared.indexes.get(id)?.level(self.t)
+    }
+
+    /// News of the market as a whole published by the date, oldest first.
+    pub fn market_news(self) -> impl DoubleEndedIterator<Item = &'a News> {
+        self.snapshot.shared.news.iter().filter(move |n| n.published_on().is_some_and(|d| d <= self.t))
+    }
+
     /// The same snapshot and settings at another date.
     #[must_use]
     pub fn at(self, t: Day) -> AsOf<'a> {
@@ -115,13 +146,13 @@ impl<'a> CompanyAt<'a> {
         let year0 = newest.and_then(|p| panel.statements.newest_year(t, p));
         let stale = newest.is_some_and(|p| panel.statements.end(p).plus_months(STALE_AFTER_MONTHS) < t);
         let reporting = newest.and_then(|p| panel.statements.currency(t, p)).unwrap_or(panel.company.currency);
-        let market = &view.snapshot.market;
+        let market = &view.snapshot.shared.market;
         let listing = panel.listing.as_ref().map_or(reporting, |l| l.currency);
         CompanyAt {
             panel,
             view,
             index,
-            bars: u32::try_from(panel.bars.date.partition_point(|d| *d <= t)).unwrap_or(u32::MAX),
+            bars: u32::try_from(panel.bars.dates().partition_point(|d| *d <= t)).unwrap_or(u32::MAX),
             split_product: split_product(panel, t),
             filings: panel.statements.known_filings(t),
             newest,
@@ -239,17 +270,17 @@ impl<'a> CompanyAt<'a> {
 
     /// Units of `to` for one unit of `from`, at the date.
     pub fn fx(&self, from: Currency, to: Currency) -> Num {
-        self.view.snapshot.market.fx(from, to, self.t()).ok_or(Why::NoFx)
+        self.view.snapshot.shared.market.fx(from, to, self.t()).ok_or(Why::NoFx)
     }
 
     /// Units of `to` for one unit of `from` on an earlier day.
     pub fn fx_on(&self, from: Currency, to: Currency, day: Day) -> Num {
-        self.view.snapshot.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
+        self.view.snapshot.shared.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
     }
 
     /// The newest rate of the reporting currency, as a fraction.
     pub fn rate(&self, series: RateSeries) -> Num {
-        self.view.snapshot.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
+        self.view.snapshot.shared.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
     }
 
     /// The newest known period, unless its end is more than 15 months ago.
@@ -438,7 +469,9 @@ impl<'a> CompanyAt<'a> {
 
     /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.
     pub fn estimate(&self, metric: Metric, fiscal_year: Option<i32>) -> Result<EstimateRow, Why> {
-        let mut newest = self.estimates().filter(|e| e.metric == metric && (fiscal_year.is_none() || e.fiscal_year == fiscal_year));
+        let mut newest = self
+            .estimates()
+            .filter(|e| e.metric == metric && e.period.is_none() && (fiscal_year.is_none() || e.fiscal_year == fiscal_year));
         newest.next().ok_or(Why::NoEstimate)
     }
 
@@ -474,12 +507,39 @@ impl<'a> CompanyAt<'a> {
         self.panel.ownership.iter().filter(|o| o.filed_on <= self.t()).copied()
     }
 
+    /// Those in office at the date: since ≤ t, and until empty or after it.
+    pub fn officers(&self) -> impl Iterator<Item = &'a Officer> {
+        let t = self.t();
+        self.panel.facts.officers.iter().filter(move |o| o.since.is_none_or(|d| d <= t) && o.until.is_none_or(|d| t < d))
+    }
+
+    /// Events up to the date, oldest first.
+    #[must_use]
+    pub fn events(&self) -> &'a [Event] {
+        let events = &self.panel.facts.events;
+        &events[..events.partition_point(|e| e.date <= self.t())]
+    }
+
+    /// News of the company published by the date, oldest first.
+    pub fn news(&self) -> impl DoubleEndedIterator<Item = &'a News> {
+        let t = self.t();
+        self.panel.facts.news.iter().filter(move |n| n.published_on().is_some_and(|d| d <= t))
+    }
+
+    /// Dividends declared by the date that have not gone ex yet, with amount as declared.
+    pub fn declared_dividends(&self) -> impl Iterator<Item = Declared> + 'a {
+        let t = self.t();
+        let upcoming = move |d: &&DividendRow| d.ex_date > t && d.declared_on.is_some_and(|on| on <= t);
+        let declared = |d: &DividendRow| Declared { ex_date: d.ex_date, pay_date: d.pay_date, amount: d.amount };
+        self.panel.facts.dividends.iter().filter(upcoming).map(declared)
+    }
+
     /// The company's own last session of each calendar month up to the date, oldest first.
     #[must_use]
     pub fn month_ends(&self) -> Vec<Day> {
         let bars = &self.panel.bars;
-        let known = bars.month_ends.partition_point(|&i| i < self.bars);
-        bars.month_ends[..known].iter().map(|&i| bars.date[i as usize]).collect()
+        let known = bars.month_ends().partition_point(|&i| i < self.bars);
+        bars.month_ends()[..known].iter().map(|&i| bars.dates()[i as usize]).collect()
     }
 
     /// The product of split ratios with `day` < ex-date ≤ the date: for filings, estimates and trades of that day.
@@ -524,7 +584,7 @@ impl<'a> BarsAt<'a> {
     /// The sessions' dates, oldest first.
     #[must_use]
     pub fn dates(&self) -> &'a [Day] {
-        &self.panel.bars.date[..self.len]
+        &self.panel.bars.dates()[..self.len]
     }
 
     /// The last session.
@@ -548,37 +608,43 @@ impl<'a> BarsAt<'a> {
     /// Opening price of a session.
     #[must_use]
     pub fn open(&self, i: usize) -> f64 {
-        self.panel.bars.open[..self.len][i] / self.factor(i)
+        self.panel.bars.open(self.known(i)) / self.factor(i)
     }
 
     /// Highest price of a session.
     #[must_use]
     pub fn high(&self, i: usize) -> f64 {
-        self.panel.bars.high[..self.len][i] / self.factor(i)
+        self.panel.bars.high(self.known(i)) / self.factor(i)
     }
 
     /// Lowest price of a session.
     #[must_use]
     pub fn low(&self, i: usize) -> f64 {
-        self.panel.bars.low[..self.len][i] / self.factor(i)
+        self.panel.bars.low(self.known(i)) / self.factor(i)
     }
 
     /// Closing price of a session.
     #[must_use]
     pub fn close(&self, i: usize) -> f64 {
-        self.panel.bars.close[..self.len][i] / self.factor(i)
+        self.panel.bars.close(self.known(i)) / self.factor(i)
     }
 
     /// Volume of a session in traded units.
     #[must_use]
     pub fn volume(&self, i: usize) -> f64 {
-        self.panel.bars.volume[..self.len][i] * self.factor(i)
+        self.panel.bars.volume(self.known(i)) * self.factor(i)
+    }
+
+    /// The position, which must be a known session's.
+    fn known(&self, i: usize) -> usize {
+        assert!(i < self.len, "session {i} is not known yet");
+        i
     }
 
     fn factor(&self, i: usize) -> f64 {
         if self.panel.splits.is_empty() {
             return 1.0;
         }
-        self.split_product / split_product(self.panel, self.panel.bars.date[i])
+        self.split_product / split_product(self.panel, self.panel.bars.dates()[i])
     }
 }

@@ -1,62 +1,205 @@
 //! Daily bars of one listing, one column a field.
 
 use crate::domain::{Bar, Day};
+use std::sync::Arc;
 
+/// Sessions that may stand in the short columns before they are joined to the long ones.
+const MAX_RECENT: usize = 80;
+
+/// The columns of some sessions, oldest first.
+#[derive(Clone, Debug, Default, PartialEq)]
+#[allow(missing_docs)]
+pub struct BarColumns {
+    pub date: Vec<Day>,
+    pub open: Vec<f64>,
+    pub high: Vec<f64>,
+    pub low: Vec<f64>,
+    pub close: Vec<f64>,
+    pub volume: Vec<f64>,
+}
+
+impl BarColumns {
+    /// Room for so many sessions more.
+    pub fn reserve(&mut self, n: usize) {
+        self.date.reserve_exact(n);
+        for column in [&mut self.open, &mut self.high, &mut self.low, &mut self.close, &mut self.volume] {
+            column.reserve_exact(n);
+        }
+    }
+
+    fn push(&mut self, bar: &Bar) {
+        self.date.push(bar.date);
+        self.open.push(bar.open);
+        self.high.push(bar.high);
+        self.low.push(bar.low);
+        self.close.push(bar.close);
+        self.volume.push(bar.volume);
+    }
+
+    fn extend(&mut self, other: &BarColumns) {
+        self.reserve(other.date.len());
+        self.date.extend_from_slice(&other.date);
+        self.open.extend_from_slice(&other.open);
+        self.high.extend_from_slice(&other.high);
+        self.low.extend_from_slice(&other.low);
+        self.close.extend_from_slice(&other.close);
+        self.volume.extend_from_slice(&other.volume);
+    }
+
+    fn is_ordered(&self) -> bool {
+        self.date.windows(2).all(|w| w[0] < w[1])
+    }
+
+    fn bars(&self) -> impl Iterator<Item = Bar> + '_ {
+        (0..self.date.len()).map(|i| Bar {
+            date: self.date[i],
+            open: self.open[i],
+            high: self.high[i],
+            low: self.low[i],
+            close: self.close[i],
+            volume: self.volume[i],
+        })
+    }
+}
+
+/// All sessions of a listing. The long columns are shared between a snapshot and the next one, so that a day more
+/// copies only the short ones and the dates.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Bars {
-    pub(super) date: Vec<Day>,
-    pub(super) open: Vec<f64>,
-    pub(super) high: Vec<f64>,
-    pub(super) low: Vec<f64>,
-    pub(super) close: Vec<f64>,
-    pub(super) volume: Vec<f64>,
+    date: Vec<Day>,
+    long: Arc<BarColumns>,
+    recent: BarColumns,
     /// Position of the last session of each calendar month, oldest first.
-    pub(super) month_ends: Vec<u32>,
+    month_ends: Vec<u32>,
+}
+
+macro_rules! fields {
+    ($($field:ident),+) => {
+        $(pub(super) fn $field(&self, i: usize) -> f64 {
+            let long = &self.long.$field;
+            if i < long.len() { long[i] } else { self.recent.$field[i - long.len()] }
+        })+
+    };
 }
 
 impl Bars {
-    pub(super) fn new(mut bars: Vec<Bar>) -> Bars {
-        if !bars.is_sorted_by_key(|b| b.date) {
+    fields!(open, high, low, close, volume);
+
+    /// From columns, in any order; of two bars of one day the later one in the columns counts.
+    pub(super) fn new(mut columns: BarColumns) -> Bars {
+        if !columns.is_ordered() {
+            let mut bars: Vec<Bar> = columns.bars().collect();
             bars.sort_by_key(|b| b.date);
+            columns = BarColumns::default();
+            for (i, bar) in bars.iter().enumerate() {
+                if bars.get(i + 1).is_none_or(|next| next.date != bar.date) {
+                    columns.push(bar);
+                }
+            }
         }
-        bars.dedup_by_key(|b| b.date);
-        let mut out = Bars::with_capacity(bars.len());
-        for bar in &bars {
-            out.date.push(bar.date);
-            out.open.push(bar.open);
-            out.high.push(bar.high);
-            out.low.push(bar.low);
-            out.close.push(bar.close);
-            out.volume.push(bar.volume);
-        }
-        out.month_ends = month_ends(&out.date);
-        out
+        let month_ends = month_ends(&columns.date, 0);
+        Bars { date: std::mem::take(&mut columns.date), long: Arc::new(columns), recent: BarColumns::default(), month_ends }
     }
 
-    fn with_capacity(n: usize) -> Bars {
-        Bars {
-            date: Vec::with_capacity(n),
-            open: Vec::with_capacity(n),
-            high: Vec::with_capacity(n),
-            low: Vec::with_capacity(n),
-            close: Vec::with_capacity(n),
-            volume: Vec::with_capacity(n),
-            month_ends: Vec::new(),
+    pub(super) fn of(bars: &[Bar]) -> Bars {
+        let mut columns = BarColumns::default();
+        bars.iter().for_each(|b| columns.push(b));
+        Bars::new(columns)
+    }
+
+    /// With sessions added after the last one; `None` when some are not after it.
+    pub(super) fn appended(&self, new: &[Bar]) -> Option<Bars> {
+        let mut dates = self.date.last().into_iter().copied().chain(new.iter().map(|b| b.date));
+        let mut before = dates.next()?;
+        if !dates.all(|d| std::mem::replace(&mut before, d) < d) {
+            return None;
         }
+        let mut date = Vec::with_capacity(self.date.len() + new.len());
+        date.extend_from_slice(&self.date);
+        date.extend(new.iter().map(|b| b.date));
+        let mut recent = self.recent.clone();
+        new.iter().for_each(|b| recent.push(b));
+        recent.date.clear();
+        let month_ends = self.month_ends_with(&date);
+        if recent.close.len() <= MAX_RECENT {
+            return Some(Bars { date, long: self.long.clone(), recent, month_ends });
+        }
+        let mut long = (*self.long).clone();
+        long.extend(&recent);
+        Some(Bars { date, long: Arc::new(long), recent: BarColumns::default(), month_ends })
+    }
+
+    fn month_ends_with(&self, date: &[Day]) -> Vec<u32> {
+        // The last month may go on.
+        let kept = &self.month_ends[..self.month_ends.len().saturating_sub(1)];
+        let from = kept.last().map_or(0, |i| *i as usize + 1);
+        let mut all = kept.to_vec();
+        all.extend(month_ends(&date[from..], from));
+        all
+    }
+
+    /// Whether exactly this bar is there.
+    #[allow(clippy::float_cmp)]
+    pub(super) fn has(&self, bar: &Bar) -> bool {
+        self.date.binary_search(&bar.date).is_ok_and(|i| {
+            [self.open(i), self.high(i), self.low(i), self.close(i), self.volume(i)] == [bar.open, bar.high, bar.low, bar.close, bar.volume]
+        })
+    }
+
+    pub(super) fn dates(&self) -> &[Day] {
+        &self.date
+    }
+
+    pub(super) fn month_ends(&self) -> &[u32] {
+        &self.month_ends
     }
 }
 
-fn month_ends(dates: &[Day]) -> Vec<u32> {
+/// The positions of the last session of each month, counted from `offset`.
+fn month_ends(dates: &[Day], offset: usize) -> Vec<u32> {
     let mut ends = Vec::new();
-    let mut current: Option<(Day, Day)> = None; // the month's last day, kept to compare cheaply
+    let mut month_end: Option<Day> = None;
     for (i, &day) in dates.iter().enumerate() {
-        if current.is_none_or(|(_, end)| day > end) {
-            current = Some((day, day.month_end()));
+        if month_end.is_none_or(|end| day > end) {
+            month_end = Some(day.month_end());
             ends.push(0);
         }
         if let Some(last) = ends.last_mut() {
-            *last = u32::try_from(i).unwrap_or(u32::MAX);
+            *last = u32::try_from(offset + i).unwrap_or(u32::MAX);
         }
     }
     ends
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn bar(day: i32) -> Bar {
+        let p = f64::from(day);
+        Bar { date: Day::from_epoch_days(day), open: p, high: p + 1.0, low: p - 1.0, close: p + 0.5, volume: p * 10.0 }
+    }
+
+    /// Appending day by day gives what building at once gives, over the joining of the short columns too.
+    #[test]
+    fn appending_is_the_same_as_building_anew() {
+        let all: Vec<Bar> = (100..400).map(bar).collect();
+        let mut grown = Bars::of(&all[..10]);
+        for day in &all[10..] {
+            grown = grown.appended(std::slice::from_ref(day)).unwrap();
+        }
+        let built = Bars::of(&all);
+        assert_eq!((grown.dates(), grown.month_ends()), (built.dates(), built.month_ends()));
+        for i in 0..all.len() {
+            assert_eq!((grown.open(i), grown.close(i), grown.volume(i)), (built.open(i), built.close(i), built.volume(i)));
+        }
+        assert!(grown.appended(&[bar(399)]).is_none(), "a day that is there is no new day");
+    }
+
+    #[test]
+    fn the_later_of_two_bars_of_a_day_counts() {
+        let bars = Bars::of(&[bar(5), bar(4), Bar { close: 7.0, ..bar(5) }]);
+        assert_eq!(bars.dates().len(), 2);
+        assert!((bars.close(1) - 7.0).abs() < f64::EPSILON);
+    }
 }

@@ -1,11 +1,14 @@
-//! From the rows of the dataset, in any order, to an immutable snapshot.
+//! From the rows of the dataset, in any order, to an immutable snapshot; or to the next one, in which only what changed
+//! is made anew.
 
 use super::{
+    bars::{BarColumns, Bars},
     company::{CompanyPanel, RawCompany},
+    indexes::indexes,
     market::Market,
-    snapshot::Snapshot,
+    snapshot::{Shared, Snapshot},
 };
-use crate::domain::{Company, FxRate, Rate, Record};
+use crate::domain::{Bar, Company, FxRate, Index, IndexLevel, IndexMember, News, Rate, Record};
 use rayon::prelude::*;
 use std::{collections::HashMap, sync::Arc};
 
@@ -17,8 +20,20 @@ pub struct PanelBuilder {
     company_of: HashMap<Arc<str>, Arc<str>>,
     /// Rows keyed by symbol that came before their listing.
     early: Vec<Record>,
+    early_bars: Vec<(Arc<str>, BarColumns)>,
+    appended: HashMap<Arc<str>, Vec<Bar>>,
+    market: MarketRows,
+}
+
+/// The rows that belong to no company.
+#[derive(Debug, Default)]
+struct MarketRows {
     fx: Vec<FxRate>,
     rates: Vec<Rate>,
+    indexes: Vec<Index>,
+    members: Vec<IndexMember>,
+    levels: Vec<IndexLevel>,
+    news: Vec<News>,
 }
 
 impl PanelBuilder {
@@ -36,44 +51,110 @@ impl PanelBuilder {
             Record::Estimate(e) => self.raw_mut(&e.company_id.clone()).estimates.push(e),
             Record::InsiderTrade(t) => self.raw_mut(&t.company_id.clone()).trades.push(*t),
             Record::Ownership(o) => self.raw_mut(&o.company_id.clone()).ownership.push(o),
-            Record::Rate(r) => self.rates.push(r),
-            Record::Fx(r) => self.fx.push(r),
+            Record::Officer(o) => self.raw_mut(&o.company_id.clone()).officers.push(o),
+            Record::Event(e) => self.raw_mut(&e.company_id.clone()).events.push(e),
+            Record::News(n) => match n.company_id.clone() {
+                Some(id) => self.raw_mut(&id).news.push(*n),
+                None => self.market.news.push(*n),
+            },
+            Record::Rate(r) => self.market.rates.push(r),
+            Record::Fx(r) => self.market.fx.push(r),
+            Record::Index(i) => self.market.indexes.push(i),
+            Record::IndexMember(m) => self.market.members.push(m),
+            Record::IndexLevel(l) => self.market.levels.push(l),
+            Record::Annotation(_) => {} // the user's own words take no part in any figure
             by_symbol @ (Record::Price { .. } | Record::Action(_)) => self.push_by_symbol(by_symbol),
         }
     }
 
-    fn push_by_symbol(&mut self, record: Record) {
-        let (Record::Price { symbol, .. } | Record::Action(crate::domain::Action { symbol, .. })) = &record else { return };
-        let Some(id) = self.company_of.get(symbol).cloned() else {
-            self.early.push(record);
-            return;
-        };
-        let raw = self.raw_mut(&id);
-        if !raw.listings.iter().any(|l| l.primary && l.symbol == *symbol) {
-            return; // the primary listing's prices and actions count
-        }
-        match record {
-            Record::Price { bar, .. } => raw.bars.push(bar),
-            Record::Action(a) => raw.actions.push(a),
-            _ => {}
+    /// Takes all bars of a listing at once; those pushed one by one are for small amounts.
+    pub fn push_bars(&mut self, symbol: &Arc<str>, bars: BarColumns) {
+        match self.primary(symbol) {
+            Some(Some(raw)) => raw.columns = bars,
+            Some(None) => {}
+            None => self.early_bars.push((symbol.clone(), bars)),
         }
     }
 
+    /// Takes sessions that follow those of the snapshot on which will be built.
+    pub fn append_bars(&mut self, symbol: &Arc<str>, bars: Vec<Bar>) {
+        self.appended.insert(symbol.clone(), bars);
+    }
+
+    fn push_by_symbol(&mut self, record: Record) {
+        let Some(symbol) = record.symbol().cloned() else { return };
+        match self.primary(&symbol) {
+            None => self.early.push(record),
+            Some(None) => {}
+            Some(Some(raw)) => match record {
+                Record::Price { bar, .. } => raw.bars.push(bar),
+                Record::Action(a) => raw.actions.push(a),
+                _ => {}
+            },
+        }
+    }
+
+    /// The rows of the company whose primary listing this is (its prices and actions count): `None` when the listing is
+    /// not known, `Some(None)` when it is not primary.
+    fn primary(&mut self, symbol: &Arc<str>) -> Option<Option<&mut RawCompany>> {
+        let raw = self.raw.entry(self.company_of.get(symbol)?.clone()).or_default();
+        Some(raw.listings.iter().any(|l| l.primary && l.symbol == *symbol).then_some(raw))
+    }
+
     fn raw_mut(&mut self, id: &Arc<str>) -> &mut RawCompany {
+        if !self.raw.contains_key(id) {
+            self.raw.insert(id.clone(), RawCompany::default());
+        }
         self.raw.entry(id.clone()).or_default()
     }
 
     /// Sorts everything into an immutable snapshot, the companies in parallel.
     #[must_use]
     pub fn build(mut self) -> Snapshot {
+        let companies = self.built_companies();
+        Snapshot::new(companies, Arc::new(self.market.build()))
+    }
+
+    /// The snapshot that follows `base`: companies pushed here replace those of `base`, appended bars go to the others;
+    /// what belongs to no company is made anew when `with_market`.
+    #[must_use]
+    pub fn build_on(mut self, base: &Snapshot, with_market: bool) -> Snapshot {
+        let changed = self.built_companies();
+        let ids: std::collections::HashSet<&Arc<str>> = changed.iter().map(|c| &c.company.id).collect();
+        let kept = base.companies.par_iter().filter(|c| !ids.contains(&c.company.id)).map(|c| {
+            let new = c.listing.as_ref().and_then(|l| self.appended.get(&l.symbol));
+            let grown = new.and_then(|new| c.bars.appended(new));
+            grown.map_or_else(|| c.clone(), |bars| Arc::new(CompanyPanel { facts: c.facts.clone(), bars }))
+        });
+        let mut companies: Vec<Arc<CompanyPanel>> = kept.collect();
+        companies.extend(changed);
+        let shared = if with_market { Arc::new(self.market.build()) } else { base.shared.clone() };
+        Snapshot::new(companies, shared)
+    }
+
+    fn built_companies(&mut self) -> Vec<Arc<CompanyPanel>> {
         for record in std::mem::take(&mut self.early) {
             self.push_by_symbol(record);
         }
-        let raw: Vec<_> = std::mem::take(&mut self.companies)
-            .into_iter()
-            .map(|(id, company)| (company, self.raw.remove(&id).unwrap_or_default()))
-            .collect();
-        let companies = raw.into_par_iter().map(|(c, r)| Arc::new(CompanyPanel::new(c, r))).collect();
-        Snapshot::new(companies, Market::new(&self.fx, &self.rates))
+        for (symbol, bars) in std::mem::take(&mut self.early_bars) {
+            self.push_bars(&symbol, bars);
+        }
+        let companies = std::mem::take(&mut self.companies).into_iter();
+        let raw: Vec<_> = companies.map(|(id, company)| (company, self.raw.remove(&id).unwrap_or_default())).collect();
+        raw.into_par_iter().map(|(c, r)| Arc::new(CompanyPanel::new(c, r))).collect()
+    }
+}
+
+impl MarketRows {
+    fn build(mut self) -> Shared {
+        self.news.sort_by(|a, b| a.published_at.cmp(&b.published_at).then_with(|| a.headline.cmp(&b.headline)));
+        Shared { market: Market::new(&self.fx, &self.rates), indexes: indexes(self.indexes, self.members, &self.levels), news: self.news }
+    }
+}
+
+impl RawCompany {
+    /// The bars, however they came.
+    pub(super) fn take_bars(&mut self) -> Bars {
+        if self.bars.is_empty() { Bars::new(std::mem::take(&mut self.columns)) } else { Bars::of(&std::mem::take(&mut self.bars)) }
     }
 }

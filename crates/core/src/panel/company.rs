@@ -1,7 +1,13 @@
 //! Everything in the dataset about one company, sorted for lookups by date.
 
-use super::{bars::Bars, statements::Statements};
-use crate::domain::{Action, ActionKind, Bar, Company, Day, Estimate, InsiderTrade, Listing, Metric, Ownership, Statement};
+use super::{
+    bars::{BarColumns, Bars},
+    statements::Statements,
+};
+use crate::domain::{
+    Action, ActionKind, Bar, Company, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period, Statement,
+};
+use std::{ops::Deref, sync::Arc};
 
 /// An estimate with the day on which it was published.
 #[derive(Clone, Copy, Debug)]
@@ -10,6 +16,8 @@ pub struct EstimateRow {
     pub published_on: Day,
     pub metric: Metric,
     pub fiscal_year: Option<i32>,
+    /// The part of the fiscal year; `None` for the whole year and for metrics without one.
+    pub period: Option<Period>,
     pub mean: f64,
     pub low: Option<f64>,
     pub high: Option<f64>,
@@ -25,6 +33,8 @@ pub struct OwnershipRow {
     pub insiders: Option<f64>,
     pub controlling: Option<f64>,
     pub institutions: Option<f64>,
+    /// Of the controlling holders' shares.
+    pub pledged: Option<f64>,
 }
 
 /// A split with the product of all ratios up to and including its own.
@@ -39,6 +49,8 @@ pub(super) struct DividendRow {
     pub(super) ex_date: Day,
     pub(super) amount: f64,
     pub(super) special: bool,
+    pub(super) declared_on: Option<Day>,
+    pub(super) pay_date: Option<Day>,
 }
 
 /// The raw rows of one company, as they come in.
@@ -46,39 +58,67 @@ pub(super) struct DividendRow {
 pub(super) struct RawCompany {
     pub(super) listings: Vec<Listing>,
     pub(super) statements: Vec<Statement>,
+    /// Bars pushed one by one, and all at once.
     pub(super) bars: Vec<Bar>,
+    pub(super) columns: BarColumns,
     pub(super) actions: Vec<Action>,
     pub(super) estimates: Vec<Estimate>,
     pub(super) trades: Vec<InsiderTrade>,
     pub(super) ownership: Vec<Ownership>,
+    pub(super) officers: Vec<Officer>,
+    pub(super) events: Vec<Event>,
+    pub(super) news: Vec<News>,
+}
+
+/// A company's bars, and all else that is known of it, shared while only bars are added.
+#[derive(Clone, Debug)]
+pub(super) struct CompanyPanel {
+    pub(super) facts: Arc<Facts>,
+    pub(super) bars: Bars,
 }
 
 #[derive(Clone, Debug)]
-pub(super) struct CompanyPanel {
+pub(super) struct Facts {
     pub(super) company: Company,
     pub(super) listing: Option<Listing>,
-    pub(super) bars: Bars,
     pub(super) splits: Vec<Split>,
     pub(super) dividends: Vec<DividendRow>,
     pub(super) statements: Statements,
     pub(super) estimates: Vec<EstimateRow>,
     pub(super) trades: Vec<InsiderTrade>,
     pub(super) ownership: Vec<OwnershipRow>,
+    pub(super) officers: Vec<Officer>,
+    pub(super) events: Vec<Event>,
+    pub(super) news: Vec<News>,
+}
+
+impl Deref for CompanyPanel {
+    type Target = Facts;
+    fn deref(&self) -> &Facts {
+        &self.facts
+    }
 }
 
 impl CompanyPanel {
-    pub(super) fn new(company: Company, raw: RawCompany) -> CompanyPanel {
-        CompanyPanel {
+    pub(super) fn new(company: Company, mut raw: RawCompany) -> CompanyPanel {
+        let bars = raw.take_bars();
+        raw.officers.sort_by(|a, b| (a.since, &a.name, &a.role).cmp(&(b.since, &b.name, &b.role)));
+        raw.events.sort_by_key(|e| (e.date, e.kind));
+        raw.news.sort_by(|a, b| a.published_at.cmp(&b.published_at).then_with(|| a.headline.cmp(&b.headline)));
+        let facts = Facts {
             company,
             listing: raw.listings.into_iter().find(|l| l.primary),
-            bars: Bars::new(raw.bars),
             splits: splits(&raw.actions),
             dividends: dividends(&raw.actions),
             statements: Statements::new(raw.statements),
             estimates: estimates(&raw.estimates),
             trades: distinct_trades(raw.trades),
             ownership: ownership(&raw.ownership),
-        }
+            officers: raw.officers,
+            events: raw.events,
+            news: raw.news,
+        };
+        CompanyPanel { facts: Arc::new(facts), bars }
     }
 }
 
@@ -101,7 +141,7 @@ fn dividends(actions: &[Action]) -> Vec<DividendRow> {
             ActionKind::Dividend => false,
             ActionKind::SpecialDividend => true,
         };
-        Some(DividendRow { ex_date: a.ex_date, amount: a.amount?, special })
+        Some(DividendRow { ex_date: a.ex_date, amount: a.amount?, special, declared_on: a.declared_on, pay_date: a.pay_date })
     };
     let mut rows: Vec<_> = actions.iter().filter_map(row).collect();
     rows.sort_by_key(|r| r.ex_date);
@@ -111,18 +151,18 @@ fn dividends(actions: &[Action]) -> Vec<DividendRow> {
 fn estimates(rows: &[Estimate]) -> Vec<EstimateRow> {
     let mut out: Vec<_> = rows
         .iter()
-        .filter(|e| e.period.is_none_or(|p| p == crate::domain::Period::FY))
         .map(|e| EstimateRow {
             published_on: e.published_on,
             metric: e.metric,
             fiscal_year: e.fiscal_year,
+            period: e.period.filter(|p| *p != Period::FY),
             mean: e.mean,
             low: e.low,
             high: e.high,
             analysts: e.analysts,
         })
         .collect();
-    out.sort_by_key(|e| e.published_on);
+    out.sort_by_key(|e| (e.published_on, e.metric, e.fiscal_year, e.period));
     out
 }
 
@@ -135,6 +175,7 @@ fn ownership(rows: &[Ownership]) -> Vec<OwnershipRow> {
             insiders: o.insiders,
             controlling: o.controlling,
             institutions: o.institutions,
+            pledged: o.pledged,
         })
         .collect();
     out.sort_by_key(|o| (o.as_of, o.filed_on));

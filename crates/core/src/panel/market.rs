@@ -27,6 +27,16 @@ impl Market {
         out
     }
 
+    /// The days of all exchange rates.
+    pub(super) fn fx_days(&self) -> impl Iterator<Item = Day> + '_ {
+        self.fx.values().flatten().map(|p| p.0)
+    }
+
+    /// The days of all interest and inflation rates.
+    pub(super) fn rate_days(&self) -> impl Iterator<Item = Day> + '_ {
+        self.rates.values().flatten().map(|p| p.0)
+    }
+
     /// Units of `to` for one unit of `from` as of `t`: the direct pair, else its inverse, else through the
     /// alphabetically first common third currency.
     pub(super) fn fx(&self, from: Currency, to: Currency, t: Day) -> Option<f64> {

@@ -1,7 +1,7 @@
 //! The immutable panel that readers share.
 
-use super::{as_of::AsOf, company::CompanyPanel, history::Histories, market::Market};
-use crate::domain::{Company, Currency, Day};
+use super::{as_of::AsOf, company::CompanyPanel, history::Histories, indexes::Indexes, market::Market};
+use crate::domain::{Company, Currency, Day, News};
 use crate::valuation::Valuation;
 use std::{
     collections::{HashMap, VecDeque},
@@ -11,11 +11,20 @@ use std::{
 /// The position of a company in a snapshot.
 pub type CompanyIndex = u32;
 
+/// What belongs to no company.
+#[derive(Debug)]
+pub(super) struct Shared {
+    pub(super) market: Market,
+    pub(super) indexes: Indexes,
+    /// News of the market as a whole, oldest first.
+    pub(super) news: Vec<News>,
+}
+
 /// Everything known about all companies. Its figures are reached only through [`super::AsOf`].
 #[derive(Debug)]
 pub struct Snapshot {
     pub(super) companies: Vec<Arc<CompanyPanel>>,
-    pub(super) market: Market,
+    pub(super) shared: Arc<Shared>,
     by_key: HashMap<String, CompanyIndex>,
     first_day: Option<Day>,
     last_day: Option<Day>,
@@ -30,7 +39,7 @@ pub struct Snapshot {
 const VALUATIONS_KEPT: usize = 4;
 
 impl Snapshot {
-    pub(super) fn new(mut companies: Vec<Arc<CompanyPanel>>, market: Market) -> Snapshot {
+    pub(super) fn new(mut companies: Vec<Arc<CompanyPanel>>, shared: Arc<Shared>) -> Snapshot {
         companies.sort_by(|a, b| sort_key(a).cmp(sort_key(b)));
         let mut by_key = HashMap::new();
         for (i, panel) in companies.iter().enumerate() {
@@ -39,13 +48,13 @@ impl Snapshot {
             by_key.extend(listing.filter(|k| !k.is_empty()).map(|k| (k.to_uppercase(), i)));
             by_key.entry(panel.company.id.to_uppercase()).or_insert(i);
         }
-        let first_day = companies.iter().filter_map(|c| c.bars.date.first()).min().copied();
-        let last_day = companies.iter().filter_map(|c| c.bars.date.last()).max().copied();
+        let first_day = companies.iter().filter_map(|c| c.bars.dates().first()).min().copied();
+        let last_day = companies.iter().filter_map(|c| c.bars.dates().last()).max().copied();
         let ex_dates = companies.iter().flat_map(|c| c.dividends.iter().map(|d| d.ex_date).chain(c.splits.iter().map(|s| s.ex_date)));
         let first_action = ex_dates.min();
         Snapshot {
             companies,
-            market,
+            shared,
             by_key,
             first_day,
             last_day,
@@ -71,6 +80,11 @@ impl Snapshot {
     #[must_use]
     pub fn symbol(&self, index: CompanyIndex) -> &str {
         sort_key(&self.companies[index as usize])
+    }
+
+    /// The indexes by id: name and currency.
+    pub fn indexes(&self) -> impl Iterator<Item = (&str, &str, Currency)> {
+        self.shared.indexes.iter().map(|(id, i)| (&**id, i.name.as_str(), i.currency))
     }
 
     /// The first and the last session of any company, `None` when there are no prices.

@@ -106,6 +106,17 @@ impl Statements {
         self.mixed_currencies
     }
 
+    /// The days of all filings, sorted.
+    pub(super) fn filed_days(&self) -> &[Day] {
+        &self.filings
+    }
+
+    /// The newest filing: its day and source.
+    pub(super) fn newest_filing(&self) -> Option<(Day, &str)> {
+        let newest = (0..self.rows.len()).max_by_key(|i| self.rows[*i].filed_on)?;
+        Some((self.rows[newest].filed_on, &self.sources[newest]))
+    }
+
     /// How many filings are known at `t`: equal numbers mean equal knowledge.
     pub(super) fn known_filings(&self, t: Day) -> u32 {
         index(self.filings.partition_point(|d| *d <= t))

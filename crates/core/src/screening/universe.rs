@@ -22,7 +22,7 @@ pub struct Refused {
 pub enum UniverseError {
     #[error("There is no company with the symbol or ISIN {}. Check the spelling, or look it up under Companies.", .0.join(", "))]
     UnknownSymbols(Vec<String>),
-    #[error("This dataset has no index \"{0}\".")]
+    #[error("There is no index \"{0}\" in the dataset. Choose one of its indexes, or leave the index out.")]
     UnknownIndex(String),
     #[error(transparent)]
     Formula(#[from] FormulaError),
@@ -31,11 +31,12 @@ pub enum UniverseError {
 /// The places of a universe's companies in a section, in order of symbol.
 pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result<(Vec<usize>, Refused), UniverseError> {
     let view = section.view;
-    if let Some(index) = &universe.index {
-        return Err(UniverseError::UnknownIndex(index.clone()));
-    }
+    let members =
+        universe.index.as_ref().map(|id| view.index_members(id).ok_or_else(|| UniverseError::UnknownIndex(id.clone()))).transpose()?;
+    let in_index = |i: CompanyIndex| members.as_ref().is_none_or(|m| m.binary_search(&i).is_ok());
     let symbols = named(view, &universe.symbols)?;
-    let wanted = |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && suits(universe, view.snapshot.company(i));
+    let wanted =
+        |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && in_index(i) && suits(universe, view.snapshot.company(i));
     let mut places: Vec<usize> = (0..section.members().len()).filter(|p| wanted(section.members()[*p])).collect();
     let mut refused = Refused::default();
     for (formula, least, most) in floors(universe) {

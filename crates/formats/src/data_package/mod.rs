@@ -1,10 +1,10 @@
-//! The Tabular Data Package: a folder with `datapackage.json` and one UTF-8 CSV file a table.
+//! The Tabular Data Package: `datapackage.json` and one UTF-8 CSV file a table, in a folder or in a zip.
 
-mod columns;
-mod fields;
+mod descriptor;
 mod read;
-mod rows;
+mod source;
 mod write;
 
-pub use read::{Known, read};
-pub use write::PackageWriter;
+pub(crate) use read::csv_error;
+pub use read::{read, read_tables};
+pub use write::{FolderWriter, PackageWriter, ZipPackageWriter};

@@ -1,194 +1,108 @@
 //! Reads a package table by table, streaming, every bad cell reported with its place.
 
 use super::{
-    columns::{columns, required},
-    fields::{CellError, Fields},
-    rows,
+    descriptor::{Resource, resources},
+    source::Source,
 };
-use crate::problem::{BadCell, ReadError, ReadReport};
-use artemon_core::domain::{Record, Table};
+use crate::{
+    problem::{BadCell, ReadError, ReadReport},
+    reading::{Progress, Reading, Take},
+    tables::{Bounded, Checker, Column, Fields, Known, columns, parse, required},
+};
+use artemon_core::domain::Table;
 use csv::{ByteRecord, ReaderBuilder};
-use serde::Deserialize;
-use std::{
-    collections::HashSet,
-    fs::File,
-    io::BufReader,
-    path::{Component, Path, PathBuf},
-    sync::Arc,
-};
+use std::{io::Read, path::Path, sync::Arc};
 
-/// Bad cells that a report keeps in full.
-const MAX_REPORTED: usize = 1000;
-
-/// The keys that rows may refer to beside those of the package itself.
-#[derive(Clone, Debug, Default)]
-pub struct Known {
-    /// Company ids.
-    pub companies: HashSet<Arc<str>>,
-    /// Symbols.
-    pub symbols: HashSet<Arc<str>>,
-}
-
-#[derive(Deserialize)]
-struct Descriptor {
-    #[serde(default)]
-    resources: Vec<Resource>,
-}
-
-#[derive(Deserialize)]
-struct Resource {
-    name: String,
-    path: String,
-}
-
-/// Reads the package in the folder `path`; every good row goes to `take`, bad ones into the report.
+/// Reads the package at `path`, a folder or a zip; every good row goes to the reading, bad ones into the report. Rows may
+/// refer to the keys in `known`, to which those of the package are added.
 ///
 /// # Errors
-/// When the package as a whole cannot be read, or `take` refuses.
-pub fn read(
-    path: &Path,
-    known: Known,
-    mut take: impl FnMut(Record) -> Result<(), Box<dyn std::error::Error + Send + Sync>>,
-) -> Result<ReadReport, ReadError> {
-    let resources = resources(path)?;
-    let mut reader = Reader { report: ReadReport::default(), known, seen: HashSet::new() };
-    for resource in &resources {
-        if resource.name.parse::<Table>().is_err() {
-            reader.report.kept_out.push(resource.path.clone());
-        }
+/// When the package as a whole cannot be read, or the reading refuses a row or is cancelled.
+pub fn read(path: &Path, known: &mut Known, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
+    read_tables(path, Table::ALL, known, reading)
+}
+
+/// Reads some tables of a package, in the order given; see [`read`]. Several threads may each read some.
+///
+/// # Errors
+/// As [`read`].
+pub fn read_tables(path: &Path, tables: &[Table], known: &mut Known, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
+    let mut source = Source::open(path)?;
+    let resources = resources(&mut source, path)?;
+    let mut reader = PackageReader { take: Take::new(reading), checker: Checker::new(std::mem::take(known)) };
+    reader.take.progress.bytes_in_all = resources.iter().map(|r| source.size(r.file())).sum();
+    if tables.contains(&Table::Companies) {
+        let unknown = resources.iter().filter(|r| r.name.parse::<Table>().is_err());
+        reader.take.report.kept_out.extend(unknown.map(|r| r.file().to_owned()));
     }
-    for &table in Table::ALL {
+    for &table in tables {
         if let Some(resource) = resources.iter().find(|r| r.name == table.code()) {
-            reader.table(table, &file_of(path, resource)?, &resource.path, &mut take)?;
+            let (file, size) = source.file(resource.file())?;
+            reader.table(table, resource, file)?;
+            reader.take.finished_file(size);
         }
     }
-    Ok(reader.report)
+    *known = reader.checker.into_known();
+    Ok(reader.take.report)
 }
 
-fn resources(path: &Path) -> Result<Vec<Resource>, ReadError> {
-    if !path.exists() {
-        return Err(ReadError::Missing { path: path.to_owned() });
-    }
-    let descriptor = path.join("datapackage.json");
-    let text = std::fs::read(&descriptor).map_err(|_| ReadError::NoDescriptor { path: path.to_owned() })?;
-    let parsed: Result<Descriptor, _> = serde_json::from_slice(&text);
-    parsed.map(|d| d.resources).map_err(|e| ReadError::BadDescriptor { path: descriptor, problem: e.to_string() })
+struct PackageReader<'r> {
+    take: Take<'r>,
+    checker: Checker,
 }
 
-fn file_of(package: &Path, resource: &Resource) -> Result<PathBuf, ReadError> {
-    let relative = Path::new(&resource.path);
-    if !relative.components().all(|c| matches!(c, Component::Normal(_))) {
-        return Err(ReadError::Outside { file: resource.path.clone() });
-    }
-    let file = package.join(relative);
-    if file.is_file() { Ok(file) } else { Err(ReadError::MissingFile { file: resource.path.clone() }) }
-}
-
-struct Reader {
-    report: ReadReport,
-    known: Known,
-    /// Keys met so far in the table being read, for those tables whose keys are few.
-    seen: HashSet<String>,
-}
-
-type Take<'t> = dyn FnMut(Record) -> Result<(), Box<dyn std::error::Error + Send + Sync>> + 't;
-
-impl Reader {
-    fn table(&mut self, table: Table, path: &Path, file: &str, take: &mut Take<'_>) -> Result<(), ReadError> {
-        let open = File::open(path).map_err(|source| ReadError::Io { file: file.to_owned(), source })?;
-        let mut csv = ReaderBuilder::new().from_reader(BufReader::with_capacity(1 << 20, open));
-        let places = self.places(table, file, csv.byte_headers().map_err(|e| csv_error(file, &e))?)?;
-        self.seen.clear();
+impl PackageReader<'_> {
+    fn table(&mut self, table: Table, resource: &Resource, input: impl Read) -> Result<(), ReadError> {
+        let file = resource.file();
+        let (bounded, since_record) = Bounded::new(input);
+        let mut csv = ReaderBuilder::new().delimiter(resource.delimiter()).buffer_capacity(1 << 18).from_reader(bounded);
+        let header = csv.byte_headers().map_err(|e| csv_error(file, &e))?.clone();
+        let places = self.places(table, file, &header)?;
+        self.checker.begin_table();
         let (mut record, mut symbol, mut good) = (ByteRecord::new(), Arc::from(""), 0);
-        while csv.read_byte_record(&mut record).map_err(|e| csv_error(file, &e))? {
+        loop {
+            since_record.set(0);
+            if !csv.read_byte_record(&mut record).map_err(|e| csv_error(file, &e))? {
+                break;
+            }
             let fields = Fields { record: &record, places: &places };
-            match rows::parse(table, &fields, &mut symbol).and_then(|r| self.checked(&fields, r)) {
+            let checked = parse(table, &fields, &mut symbol).and_then(|row| self.checker.check(&fields, &row).map(|()| row));
+            let place = record.position();
+            match checked {
                 Ok(row) => {
                     good += 1;
-                    take(row).map_err(ReadError::Taking)?;
+                    self.take.good(row, Progress { table, ..self.take.progress.at(place.map_or(0, csv::Position::byte)) })?;
                 }
-                Err(cell) => self.refuse(table, file, record.position().map_or(0, csv::Position::line), cell),
+                Err(cell) => self.take.bad(BadCell::of(file, place.map_or(0, csv::Position::line), columns(table)[cell.column].name, cell)),
             }
         }
-        self.report.rows.push((table, good));
+        self.take.report.rows.push((table, good));
         Ok(())
     }
 
+    /// Where each column of the table stands in the file.
     fn places(&mut self, table: Table, file: &str, header: &ByteRecord) -> Result<Vec<Option<usize>>, ReadError> {
-        let names: Vec<String> =
-            header.iter().map(|h| String::from_utf8_lossy(h).trim().trim_start_matches('\u{feff}').to_owned()).collect();
+        if header.get(0).is_some_and(|h| h.starts_with(&[0xFF, 0xFE]) || h.starts_with(&[0xFE, 0xFF])) {
+            return Err(ReadError::Encoding { file: file.to_owned() });
+        }
+        let name = |h: &[u8]| String::from_utf8_lossy(h).trim().trim_start_matches('\u{feff}').to_owned();
+        let names: Vec<String> = header.iter().map(name).collect();
         if let Some(column) = required(table).iter().copied().find(|c| !names.iter().any(|n| n == c)) {
             return Err(ReadError::MissingColumn { file: file.to_owned(), column });
         }
-        let unknown = names.iter().filter(|n| !columns(table).contains(&n.as_str()));
-        self.report.kept_out.extend(unknown.map(|n| format!("{file}: column {n}")));
-        Ok(columns(table).iter().map(|c| names.iter().position(|n| n == c)).collect())
-    }
-
-    /// Checks a row against the rows before it: references and double keys.
-    fn checked(&mut self, f: &Fields<'_>, record: Record) -> Result<Record, CellError> {
-        match &record {
-            Record::Company(c) => {
-                self.unique(f, 0, c.id.to_string())?;
-                self.known.companies.insert(c.id.clone());
-            }
-            Record::Listing(l) => {
-                self.company(f, 1, &l.company_id)?;
-                self.unique(f, 0, l.symbol.to_string())?;
-                self.known.symbols.insert(l.symbol.clone());
-            }
-            Record::Statement(s) => {
-                self.company(f, 0, &s.company_id)?;
-                self.unique(f, 4, format!("{}|{}|{}|{}", s.company_id, s.fiscal_year, s.period, s.filed_on))?;
-            }
-            Record::Price { symbol, .. } => self.symbol(f, symbol)?,
-            Record::Action(a) => self.symbol(f, &a.symbol)?,
-            Record::Estimate(e) => self.company(f, 0, &e.company_id)?,
-            Record::InsiderTrade(t) => self.company(f, 0, &t.company_id)?,
-            Record::Ownership(o) => self.company(f, 0, &o.company_id)?,
-            Record::Rate(_) | Record::Fx(_) => {}
-        }
-        Ok(record)
-    }
-
-    fn unique(&mut self, f: &Fields<'_>, column: usize, key: String) -> Result<(), CellError> {
-        if self.seen.insert(key) {
-            Ok(())
-        } else {
-            Err(f.bad(column, "a new key: the file has this row already", "Remove one of the two rows."))
-        }
-    }
-
-    fn company(&self, f: &Fields<'_>, column: usize, id: &Arc<str>) -> Result<(), CellError> {
-        if self.known.companies.contains(id) {
-            return Ok(());
-        }
-        Err(f.bad(column, "the key of a known company", "Add the company to companies.csv, or correct the key."))
-    }
-
-    fn symbol(&self, f: &Fields<'_>, symbol: &Arc<str>) -> Result<(), CellError> {
-        if self.known.symbols.contains(symbol) {
-            return Ok(());
-        }
-        Err(f.bad(0, "the symbol of a known listing", "Add the listing to listings.csv, or correct the symbol."))
-    }
-
-    fn refuse(&mut self, table: Table, file: &str, line: u64, cell: CellError) {
-        self.report.bad_rows += 1;
-        if self.report.bad.len() < MAX_REPORTED {
-            self.report.bad.push(BadCell {
-                file: file.to_owned(),
-                line,
-                column: columns(table)[cell.column].to_owned(),
-                value: cell.value,
-                expected: cell.expected,
-                remedy: cell.remedy.to_owned(),
-            });
-        }
+        let known = |n: &str| columns(table).iter().any(|c| c.name == n);
+        let unknown = names.iter().filter(|n| !known(n));
+        self.take.report.kept_out.extend(unknown.map(|n| format!("{file}: column {n}")));
+        Ok(columns(table).iter().map(|Column { name, .. }| names.iter().position(|n| n == name)).collect())
     }
 }
 
-fn csv_error(file: &str, error: &csv::Error) -> ReadError {
+pub(crate) fn csv_error(file: &str, error: &csv::Error) -> ReadError {
     let line = error.position().map_or(0, csv::Position::line);
-    ReadError::Csv { file: file.to_owned(), line, problem: error.to_string() }
+    let problem = match error.kind() {
+        csv::ErrorKind::Io(e) => e.to_string(),
+        csv::ErrorKind::UnequalLengths { expected_len, len, .. } => format!("it has {len} cells where the header has {expected_len}"),
+        _ => error.to_string(),
+    };
+    ReadError::Csv { file: file.to_owned(), line, problem }
 }

@@ -1,53 +1,58 @@
-//! Writes a package: one CSV file a table, then the descriptor.
+//! Writes a package: one CSV file a table, then the descriptor; into a folder or, streaming, into a zip.
 
-use super::{columns::columns, rows};
-use crate::problem::WriteError;
+use crate::{
+    problem::WriteError,
+    tables::{columns, write_cells},
+};
 use artemon_core::domain::{Record, Table};
 use csv::Writer;
 use serde_json::json;
 use std::{
-    collections::BTreeMap,
     fs::{self, File},
-    io::BufWriter,
+    io::{self, BufWriter, Write},
     path::{Path, PathBuf},
 };
+use zip::{CompressionMethod, ZipWriter, write::SimpleFileOptions, write::StreamWriter};
 
-/// Writes records of any table, in any order, into a new folder.
-#[derive(Debug)]
-pub struct PackageWriter {
-    folder: PathBuf,
-    files: BTreeMap<Table, Writer<BufWriter<File>>>,
+/// Writes records table by table.
+pub trait PackageWriter {
+    /// Writes one row. Rows of one table must follow one another.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    fn write(&mut self, record: &Record) -> Result<(), WriteError>;
 }
 
-impl PackageWriter {
+/// Writes a package into a new folder.
+#[derive(Debug)]
+pub struct FolderWriter {
+    folder: PathBuf,
+    tables: Vec<Table>,
+    open: Option<Writer<BufWriter<File>>>,
+    scratch: String,
+}
+
+impl FolderWriter {
     /// Begins a package in a folder that is new or empty.
     ///
     /// # Errors
     /// When the folder has something in it, or cannot be written.
-    pub fn create(folder: &Path) -> Result<PackageWriter, WriteError> {
+    pub fn create(folder: &Path) -> Result<FolderWriter, WriteError> {
         let io = |source| WriteError::Io { path: folder.to_owned(), source };
         fs::create_dir_all(folder).map_err(io)?;
         if fs::read_dir(folder).map_err(io)?.next().is_some() {
             return Err(WriteError::NotEmpty { path: folder.to_owned() });
         }
-        Ok(PackageWriter { folder: folder.to_owned(), files: BTreeMap::new() })
+        Ok(FolderWriter { folder: folder.to_owned(), tables: Vec::new(), open: None, scratch: String::new() })
     }
 
-    /// Writes one row.
-    ///
-    /// # Errors
-    /// When the file cannot be written.
-    pub fn write(&mut self, record: &Record) -> Result<(), WriteError> {
-        let table = record.table();
-        if !self.files.contains_key(&table) {
-            let path = self.folder.join(format!("{}.csv", table.code()));
-            let file = File::create(&path).map_err(|source| WriteError::Io { path: path.clone(), source })?;
-            let mut writer = Writer::from_writer(BufWriter::with_capacity(1 << 20, file));
-            writer.write_record(columns(table)).map_err(|e| csv_error(path, e))?;
-            self.files.insert(table, writer);
-        }
-        let Some(writer) = self.files.get_mut(&table) else { return Ok(()) };
-        writer.write_record(rows::cells(record)).map_err(|e| csv_error(self.folder.join(format!("{}.csv", table.code())), e))
+    fn path(&self) -> PathBuf {
+        self.tables.last().map_or_else(|| self.folder.clone(), |t| self.folder.join(file_name(*t)))
+    }
+
+    fn close_table(&mut self) -> Result<(), WriteError> {
+        let path = self.path();
+        self.open.take().map_or(Ok(()), |mut w| w.flush()).map_err(|source| WriteError::Io { path, source })
     }
 
     /// Finishes the files and writes the descriptor.
@@ -55,22 +60,113 @@ impl PackageWriter {
     /// # Errors
     /// When a file cannot be written.
     pub fn finish(mut self) -> Result<(), WriteError> {
-        for (table, writer) in &mut self.files {
-            let path = self.folder.join(format!("{}.csv", table.code()));
-            writer.flush().map_err(|source| WriteError::Io { path, source })?;
-        }
-        let resources: Vec<_> = self.files.keys().map(|t| resource(*t)).collect();
-        let descriptor = json!({"name": "artemon-dataset", "profile": "tabular-data-package", "resources": resources});
+        self.close_table()?;
         let path = self.folder.join("datapackage.json");
-        fs::write(&path, format!("{descriptor:#}\n")).map_err(|source| WriteError::Io { path, source })
+        fs::write(&path, descriptor(&self.tables)).map_err(|source| WriteError::Io { path, source })
     }
 }
 
+impl PackageWriter for FolderWriter {
+    fn write(&mut self, record: &Record) -> Result<(), WriteError> {
+        let table = record.table();
+        if self.tables.last() != Some(&table) {
+            self.close_table()?;
+            self.tables.push(table);
+            let path = self.path();
+            let file = File::create(&path).map_err(|source| WriteError::Io { path: path.clone(), source })?;
+            let writer = Writer::from_writer(BufWriter::with_capacity(1 << 20, file));
+            self.open = Some(with_header(writer, table).map_err(|e| csv_error(path, e))?);
+        }
+        let path = || self.tables.last().map_or_else(PathBuf::new, |t| self.folder.join(file_name(*t)));
+        let Some(writer) = &mut self.open else { return Ok(()) };
+        write_cells(writer, record, &mut self.scratch).map_err(|e| csv_error(path(), e))
+    }
+}
+
+/// Writes a package as a zip into anything that takes bytes, without going back.
+pub struct ZipPackageWriter<W: Write> {
+    zip: Option<ZipWriter<StreamWriter<W>>>,
+    tables: Vec<Table>,
+    /// The rows of the open table that are not compressed yet.
+    pending: Writer<Vec<u8>>,
+    scratch: String,
+}
+
+/// Bytes gathered before they are compressed.
+const PENDING: usize = 1 << 18;
+
+impl<W: Write> ZipPackageWriter<W> {
+    /// Begins a package.
+    pub fn new(out: W) -> ZipPackageWriter<W> {
+        let zip = Some(ZipWriter::new_stream(out));
+        ZipPackageWriter { zip, tables: Vec::new(), pending: Writer::from_writer(Vec::new()), scratch: String::new() }
+    }
+
+    fn begin(&mut self, name: &str) -> io::Result<()> {
+        let options = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated).large_file(true);
+        self.zip.as_mut().map_or(Ok(()), |z| z.start_file(name, options).map_err(io::Error::other))
+    }
+
+    /// Compresses what has been gathered.
+    fn pass_on(&mut self) -> io::Result<()> {
+        let gathered = std::mem::replace(&mut self.pending, Writer::from_writer(Vec::new()));
+        let bytes = gathered.into_inner().map_err(|e| io::Error::other(e.to_string()))?;
+        self.zip.as_mut().map_or(Ok(()), |z| z.write_all(&bytes))
+    }
+
+    fn put(&mut self, record: &Record) -> io::Result<()> {
+        let table = record.table();
+        if self.tables.last() != Some(&table) {
+            self.pass_on()?;
+            self.tables.push(table);
+            self.begin(&file_name(table))?;
+            let empty = std::mem::replace(&mut self.pending, Writer::from_writer(Vec::new()));
+            self.pending = with_header(empty, table).map_err(io::Error::other)?;
+        }
+        write_cells(&mut self.pending, record, &mut self.scratch).map_err(io::Error::other)?;
+        if self.pending.get_ref().len() > PENDING { self.pass_on() } else { Ok(()) }
+    }
+
+    /// Finishes the zip and gives back what it was written into.
+    ///
+    /// # Errors
+    /// When the rest cannot be written.
+    pub fn finish(mut self) -> Result<W, WriteError> {
+        let stream = |source| WriteError::Stream { source };
+        self.pass_on().map_err(stream)?;
+        self.begin("datapackage.json").map_err(stream)?;
+        let text = descriptor(&self.tables);
+        let mut zip = self.zip.take().ok_or_else(|| stream(io::Error::other("the zip was finished before")))?;
+        zip.write_all(text.as_bytes()).map_err(stream)?;
+        Ok(zip.finish().map_err(|e| stream(io::Error::other(e)))?.into_inner())
+    }
+}
+
+impl<W: Write> PackageWriter for ZipPackageWriter<W> {
+    fn write(&mut self, record: &Record) -> Result<(), WriteError> {
+        self.put(record).map_err(|source| WriteError::Stream { source })
+    }
+}
+
+fn with_header<W: Write>(mut writer: Writer<W>, table: Table) -> csv::Result<Writer<W>> {
+    writer.write_record(columns(table).iter().map(|c| c.name))?;
+    Ok(writer)
+}
+
+fn file_name(table: Table) -> String {
+    format!("{}.csv", table.code())
+}
+
+fn descriptor(tables: &[Table]) -> String {
+    let resources: Vec<_> = tables.iter().map(|t| resource(*t)).collect();
+    format!("{:#}\n", json!({"name": "artemon-dataset", "profile": "tabular-data-package", "resources": resources}))
+}
+
 fn resource(table: Table) -> serde_json::Value {
-    let fields: Vec<_> = columns(table).iter().map(|c| json!({"name": c})).collect();
+    let fields: Vec<_> = columns(table).iter().map(|c| json!({"name": c.name, "type": c.kind.schema_type()})).collect();
     json!({
         "name": table.code(),
-        "path": format!("{}.csv", table.code()),
+        "path": file_name(table),
         "profile": "tabular-data-resource",
         "format": "csv",
         "encoding": "utf-8",
@@ -79,5 +175,5 @@ fn resource(table: Table) -> serde_json::Value {
 }
 
 fn csv_error(path: PathBuf, error: csv::Error) -> WriteError {
-    WriteError::Io { path, source: std::io::Error::other(error) }
+    WriteError::Io { path, source: io::Error::other(error) }
 }

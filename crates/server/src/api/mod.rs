@@ -3,6 +3,7 @@
 pub(crate) mod about;
 pub(crate) mod candidates;
 pub(crate) mod companies;
+pub(crate) mod data;
 pub(crate) mod formulas;
 pub(crate) mod measures;
 pub(crate) mod screens;

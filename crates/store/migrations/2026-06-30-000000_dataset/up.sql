@@ -108,13 +108,14 @@ CREATE TABLE statement_cash_flows (
   PRIMARY KEY (company_id, fiscal_year, period, filed_on)
 ) WITHOUT ROWID;
 
--- The bars of one listing and calendar year: a checksummed, versioned, columnar chunk (see bars.rs).
+-- The bars of one listing and calendar year: a checksummed, versioned, columnar chunk (see bars.rs). With row ids, so
+-- that a chunk lies within one page.
 CREATE TABLE price_chunks (
   symbol TEXT NOT NULL REFERENCES listings (symbol) DEFERRABLE INITIALLY DEFERRED,
   year INTEGER NOT NULL,
   bars BLOB NOT NULL,
   PRIMARY KEY (symbol, year)
-) WITHOUT ROWID;
+);
 
 CREATE TABLE actions (
   symbol TEXT NOT NULL REFERENCES listings (symbol) DEFERRABLE INITIALLY DEFERRED,

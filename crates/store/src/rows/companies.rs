@@ -1,6 +1,6 @@
 //! Companies and listings.
 
-use super::{Sink, code, day, days};
+use super::{Only, Sink, code, day, days};
 use crate::{
     StoreError,
     schema::{companies, listings},
@@ -55,8 +55,7 @@ pub(crate) fn write(c: &mut SqliteConnection, rows: &[Company]) -> QueryResult<(
         founded: x.founded,
         lei: x.lei.clone(),
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(companies::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(companies::table).values(row(x)).execute(c).map(drop))
 }
 
 pub(crate) fn write_listings(c: &mut SqliteConnection, rows: &[Listing]) -> QueryResult<()> {
@@ -72,12 +71,13 @@ pub(crate) fn write_listings(c: &mut SqliteConnection, rows: &[Listing]) -> Quer
         delisted_on: days(x.delisted_on),
         delisting_return: x.delisting_return,
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(listings::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(listings::table).values(row(x)).execute(c).map(drop))
 }
 
-pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    for r in companies::table.order_by(companies::id).load::<CompanyRow>(c)? {
+pub(crate) fn read(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let all = companies::table.order_by(companies::id).into_boxed();
+    let query = if let Some(only) = only { all.filter(companies::id.eq_any(only.companies)) } else { all };
+    for r in query.load::<CompanyRow>(c)? {
         sink(Record::Company(Company {
             id: r.id.into(),
             name: r.name,
@@ -93,7 +93,13 @@ pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), 
             lei: r.lei,
         }));
     }
-    for r in listings::table.order_by(listings::symbol).load::<ListingRow>(c)? {
+    Ok(())
+}
+
+pub(crate) fn read_listings(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let all = listings::table.order_by(listings::symbol).into_boxed();
+    let query = if let Some(only) = only { all.filter(listings::company_id.eq_any(only.companies)) } else { all };
+    for r in query.load::<ListingRow>(c)? {
         sink(Record::Listing(Listing {
             symbol: r.symbol.into(),
             company_id: r.company_id.into(),

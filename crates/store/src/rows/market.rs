@@ -1,6 +1,6 @@
 //! Actions, rates and exchange rates.
 
-use super::{Sink, code, day, days};
+use super::{Only, Sink, code, day, days};
 use crate::{
     StoreError,
     schema::{actions, fx, rates},
@@ -50,25 +50,24 @@ pub(crate) fn write_actions(c: &mut SqliteConnection, rows: &[Action]) -> QueryR
         record_date: days(x.record_date),
         pay_date: days(x.pay_date),
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(actions::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(actions::table).values(row(x)).execute(c).map(drop))
 }
 
 pub(crate) fn write_rates(c: &mut SqliteConnection, rows: &[Rate]) -> QueryResult<()> {
     let row =
         |x: &Rate| RateRow { date: x.date.epoch_days(), currency: x.currency.to_string(), series: x.series.to_string(), value: x.value };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(rates::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(rates::table).values(row(x)).execute(c).map(drop))
 }
 
 pub(crate) fn write_fx(c: &mut SqliteConnection, rows: &[FxRate]) -> QueryResult<()> {
     let row = |x: &FxRate| FxRow { date: x.date.epoch_days(), base: x.base.to_string(), quote: x.quote.to_string(), rate: x.rate };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(fx::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(fx::table).values(row(x)).execute(c).map(drop))
 }
 
-pub(crate) fn read_actions(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    for r in actions::table.order_by((actions::symbol, actions::ex_date, actions::kind)).load::<ActionRow>(c)? {
+pub(crate) fn read_actions(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let all = actions::table.order_by((actions::symbol, actions::ex_date, actions::kind)).into_boxed();
+    let query = if let Some(only) = only { all.filter(actions::symbol.eq_any(only.symbols)) } else { all };
+    for r in query.load::<ActionRow>(c)? {
         sink(Record::Action(Action {
             symbol: r.symbol.into(),
             ex_date: Day::from_epoch_days(r.ex_date),
@@ -83,7 +82,7 @@ pub(crate) fn read_actions(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Res
     Ok(())
 }
 
-pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+pub(crate) fn read_rates(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     for r in rates::table.order_by((rates::currency, rates::series, rates::date)).load::<RateRow>(c)? {
         sink(Record::Rate(Rate {
             date: Day::from_epoch_days(r.date),
@@ -92,6 +91,10 @@ pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), 
             value: r.value,
         }));
     }
+    Ok(())
+}
+
+pub(crate) fn read_fx(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     for r in fx::table.order_by((fx::base, fx::quote, fx::date)).load::<FxRow>(c)? {
         sink(Record::Fx(FxRate { date: Day::from_epoch_days(r.date), base: code(&r.base)?, quote: code(&r.quote)?, rate: r.rate }));
     }

@@ -1,6 +1,6 @@
 //! Analysts' estimates, insiders' trades, ownership.
 
-use super::{Sink, code};
+use super::{Only, Sink, code};
 use crate::{
     StoreError,
     schema::{estimates, insider_trades, ownership},
@@ -66,8 +66,7 @@ pub(crate) fn write_estimates(c: &mut SqliteConnection, rows: &[Estimate]) -> Qu
         high: x.high,
         analysts: x.analysts,
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(estimates::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(estimates::table).values(row(x)).execute(c).map(drop))
 }
 
 pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> QueryResult<()> {
@@ -88,8 +87,7 @@ pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> Q
         direct: x.direct,
         planned: x.planned,
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(insider_trades::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(insider_trades::table).values(row(x)).execute(c).map(drop))
 }
 
 pub(crate) fn write_ownership(c: &mut SqliteConnection, rows: &[Ownership]) -> QueryResult<()> {
@@ -102,15 +100,22 @@ pub(crate) fn write_ownership(c: &mut SqliteConnection, rows: &[Ownership]) -> Q
         institutions: x.institutions,
         pledged: x.pledged,
     };
-    let rows: Vec<_> = rows.iter().map(row).collect();
-    diesel::replace_into(ownership::table).values(&rows).execute(c).map(drop)
+    rows.iter().try_for_each(|x| diesel::replace_into(ownership::table).values(row(x)).execute(c).map(drop))
 }
 
-pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+pub(crate) fn read_estimates(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     use estimates::dsl as e;
-    for r in estimates::table.order_by((e::company_id, e::published_on, e::metric, e::fiscal_year, e::period)).load::<EstimateRow>(c)? {
+    let all = estimates::table.order_by((e::company_id, e::published_on, e::metric, e::fiscal_year, e::period)).into_boxed();
+    let query = if let Some(only) = only { all.filter(e::company_id.eq_any(only.companies)) } else { all };
+    let rows = query.load_iter::<EstimateRow, diesel::connection::DefaultLoadingMode>(c)?;
+    let mut company: std::sync::Arc<str> = "".into();
+    for r in rows {
+        let r = r?;
+        if *company != *r.company_id {
+            company = r.company_id.as_str().into();
+        }
         sink(Record::Estimate(Estimate {
-            company_id: r.company_id.into(),
+            company_id: company.clone(),
             published_on: Day::from_epoch_days(r.published_on),
             metric: code(&r.metric)?,
             fiscal_year: Some(r.fiscal_year).filter(|y| *y != 0),
@@ -121,8 +126,13 @@ pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), 
             analysts: r.analysts,
         }));
     }
-    read_trades(c, sink)?;
-    for r in ownership::table.order_by((ownership::company_id, ownership::as_of, ownership::filed_on)).load::<OwnershipRow>(c)? {
+    Ok(())
+}
+
+pub(crate) fn read_ownership(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let all = ownership::table.order_by((ownership::company_id, ownership::as_of, ownership::filed_on)).into_boxed();
+    let query = if let Some(only) = only { all.filter(ownership::company_id.eq_any(only.companies)) } else { all };
+    for r in query.load::<OwnershipRow>(c)? {
         sink(Record::Ownership(Ownership {
             company_id: r.company_id.into(),
             as_of: Day::from_epoch_days(r.as_of),
@@ -136,9 +146,11 @@ pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), 
     Ok(())
 }
 
-fn read_trades(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+pub(crate) fn read_trades(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     use insider_trades::dsl as t;
-    for r in insider_trades::table.order_by((t::company_id, t::filed_on, t::filing_id, t::traded_on)).load::<TradeRow>(c)? {
+    let all = insider_trades::table.order_by((t::company_id, t::filed_on, t::filing_id, t::traded_on)).into_boxed();
+    let query = if let Some(only) = only { all.filter(t::company_id.eq_any(only.companies)) } else { all };
+    for r in query.load::<TradeRow>(c)? {
         sink(Record::InsiderTrade(Box::new(InsiderTrade {
             company_id: r.company_id.into(),
             filing_id: r.filing_id,

@@ -1,13 +1,16 @@
 //! Daily bars, a chunk a listing and year.
 
-use super::Sink;
+use super::{Only, Sink};
 use crate::{StoreError, bars, schema::price_chunks};
-use artemon_core::domain::{Bar, Record};
-use diesel::{prelude::*, sqlite::SqliteConnection};
-use std::{collections::BTreeMap, sync::Arc};
-
-/// Chunks inserted by one statement.
-const CHUNKS_A_STATEMENT: usize = 400;
+use artemon_core::{
+    domain::{Bar, Record},
+    panel::BarColumns,
+};
+use diesel::{connection::DefaultLoadingMode, prelude::*, sqlite::SqliteConnection};
+use std::{
+    collections::{HashMap, HashSet},
+    sync::Arc,
+};
 
 #[derive(Queryable, Insertable)]
 #[diesel(table_name = price_chunks)]
@@ -17,50 +20,157 @@ struct ChunkRow {
     bars: Vec<u8>,
 }
 
-/// Adds bars to their chunks; of two bars of one day the new one counts.
-pub(crate) fn write(c: &mut SqliteConnection, new: Vec<(Arc<str>, Bar)>) -> Result<(), StoreError> {
-    let mut chunks: BTreeMap<(Arc<str>, i32), Vec<Bar>> = BTreeMap::new();
-    for (symbol, bar) in new {
-        chunks.entry((symbol, bar.date.year())).or_default().push(bar);
+type Key = (Arc<str>, i32);
+
+/// Gathers bars and adds them to their chunks; of two bars of one day the new one counts.
+#[derive(Debug, Default)]
+pub(crate) struct PriceWriter {
+    chunks: HashMap<Key, Vec<Bar>>,
+    gathered: usize,
+    /// The chunk being filled: files mostly have one listing's days in a row.
+    open: Option<(Key, Vec<Bar>)>,
+    /// The chunks that are in the table; read when the first is written.
+    known: Option<HashSet<Key>>,
+}
+
+impl PriceWriter {
+    /// Adds a bar; says how many wait to be written.
+    pub(crate) fn put(&mut self, symbol: Arc<str>, bar: Bar) -> usize {
+        self.gathered += 1;
+        let year = bar.date.year();
+        match &mut self.open {
+            Some((key, bars)) if key.1 == year && (Arc::ptr_eq(&key.0, &symbol) || *key.0 == *symbol) => bars.push(bar),
+            _ => {
+                self.close();
+                self.open = Some(((symbol, year), vec![bar]));
+            }
+        }
+        self.gathered
     }
-    let mut rows = Vec::with_capacity(chunks.len());
-    for ((symbol, year), new) in chunks {
-        let kept = chunk(c, &symbol, year)?;
-        rows.push(ChunkRow { symbol: symbol.to_string(), year, bars: bars::encode(&merged(kept, new)) });
+
+    /// Adds bars of one calendar year; says how many wait to be written.
+    pub(crate) fn put_many(&mut self, symbol: Arc<str>, bars: Vec<Bar>) -> usize {
+        let Some(first) = bars.first() else { return self.gathered };
+        self.gathered += bars.len();
+        self.close();
+        let waiting = self.chunks.entry((symbol, first.date.year())).or_default();
+        if waiting.is_empty() {
+            *waiting = bars
+        } else {
+            waiting.extend(bars)
+        }
+        self.gathered
     }
-    for part in rows.chunks(CHUNKS_A_STATEMENT) {
-        diesel::replace_into(price_chunks::table).values(part).execute(c)?;
+
+    fn close(&mut self) {
+        if let Some((key, bars)) = self.open.take() {
+            self.chunks.entry(key).or_default().extend(bars);
+        }
     }
-    Ok(())
+
+    /// Writes all that wait.
+    pub(crate) fn flush(&mut self, c: &mut SqliteConnection) -> Result<(), StoreError> {
+        self.close();
+        self.gathered = 0;
+        if self.chunks.is_empty() {
+            return Ok(());
+        }
+        let mut chunks: Vec<(Key, Vec<Bar>)> = self.chunks.drain().collect();
+        chunks.sort_unstable_by(|a, b| a.0.cmp(&b.0));
+        let known = match &mut self.known {
+            Some(known) => known,
+            none => none.insert(known_chunks(c)?),
+        };
+        for (key, new) in chunks {
+            let kept = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { Vec::new() };
+            let row = ChunkRow { symbol: key.0.to_string(), year: key.1, bars: bars::encode(&merged(kept, new)) };
+            diesel::replace_into(price_chunks::table).values(row).execute(c)?;
+            known.insert(key);
+        }
+        Ok(())
+    }
+}
+
+fn known_chunks(c: &mut SqliteConnection) -> QueryResult<HashSet<Key>> {
+    let keys: Vec<(String, i32)> = price_chunks::table.select((price_chunks::symbol, price_chunks::year)).load(c)?;
+    Ok(keys.into_iter().map(|(symbol, year)| (symbol.into(), year)).collect())
 }
 
 fn chunk(c: &mut SqliteConnection, symbol: &str, year: i32) -> Result<Vec<Bar>, StoreError> {
     let found: Option<Vec<u8>> = price_chunks::table.find((symbol, year)).select(price_chunks::bars).first(c).optional()?;
-    found.map_or(Ok(Vec::new()), |bytes| decoded(symbol, year, &bytes))
+    let Some(bytes) = found else { return Ok(Vec::new()) };
+    bars::decode(&bytes).ok_or_else(|| damaged(symbol, year))
 }
 
-fn merged(kept: Vec<Bar>, new: Vec<Bar>) -> Vec<Bar> {
-    let by_day: BTreeMap<_, _> = kept.into_iter().chain(new).map(|b| (b.date, b)).collect();
-    by_day.into_values().collect()
+/// Both, oldest first; of two bars of one day the later one counts.
+fn merged(mut kept: Vec<Bar>, new: Vec<Bar>) -> Vec<Bar> {
+    kept.extend(new);
+    if kept.windows(2).all(|w| w[0].date < w[1].date) {
+        return kept;
+    }
+    kept.reverse();
+    kept.sort_by_key(|b| b.date);
+    kept.dedup_by_key(|b| b.date);
+    kept
 }
 
-fn decoded(symbol: &str, year: i32, bytes: &[u8]) -> Result<Vec<Bar>, StoreError> {
-    bars::decode(bytes).ok_or_else(|| StoreError::Damaged { what: format!("the prices of {symbol} in {year} fail their checksum") })
+fn damaged(symbol: &str, year: i32) -> StoreError {
+    StoreError::Damaged { what: format!("the prices of {symbol} in {year} fail their checksum") }
 }
 
-pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    let rows = price_chunks::table
-        .order_by((price_chunks::symbol, price_chunks::year))
-        .load_iter::<ChunkRow, diesel::connection::DefaultLoadingMode>(c)?;
+pub(crate) fn read(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    each_chunk(c, only, |symbol, year, bytes| {
+        let bars = bars::decode(bytes).ok_or_else(|| damaged(symbol, year))?;
+        bars.into_iter().for_each(|bar| sink(Record::Price { symbol: symbol.clone(), bar }));
+        Ok(())
+    })
+}
+
+/// Gives all bars of each listing as columns.
+pub(crate) fn read_columns(
+    c: &mut SqliteConnection,
+    only: Only<'_>,
+    mut sink: impl FnMut(&Arc<str>, BarColumns),
+) -> Result<(), StoreError> {
+    let mut current: Option<(Arc<str>, Vec<(i32, Vec<u8>)>)> = None;
+    let mut finish = |listing: Option<(Arc<str>, Vec<(i32, Vec<u8>)>)>| {
+        let Some((symbol, chunks)) = listing else { return Ok(()) };
+        sink(&symbol, columns(&symbol, &chunks)?);
+        Ok::<(), StoreError>(())
+    };
+    each_chunk(c, only, |symbol, year, bytes| {
+        match &mut current {
+            Some((same, chunks)) if same == symbol => chunks.push((year, bytes.to_vec())),
+            _ => finish(current.replace((symbol.clone(), vec![(year, bytes.to_vec())])))?,
+        }
+        Ok(())
+    })?;
+    finish(current)
+}
+
+fn columns(symbol: &str, chunks: &[(i32, Vec<u8>)]) -> Result<BarColumns, StoreError> {
+    let mut out = BarColumns::default();
+    out.reserve(chunks.iter().map(|(_, bytes)| bars::count(bytes)).sum());
+    for (year, bytes) in chunks {
+        bars::decode_into(bytes, &mut out).ok_or_else(|| damaged(symbol, *year))?;
+    }
+    Ok(out)
+}
+
+fn each_chunk(
+    c: &mut SqliteConnection,
+    only: Only<'_>,
+    mut take: impl FnMut(&Arc<str>, i32, &[u8]) -> Result<(), StoreError>,
+) -> Result<(), StoreError> {
+    let all = price_chunks::table.order_by((price_chunks::symbol, price_chunks::year)).into_boxed();
+    let query = if let Some(only) = only { all.filter(price_chunks::symbol.eq_any(only.symbols)) } else { all };
     let mut symbol: Arc<str> = "".into();
-    for row in rows {
+    for row in query.load_iter::<ChunkRow, DefaultLoadingMode>(c)? {
         let row = row?;
         if *symbol != *row.symbol {
             symbol = row.symbol.as_str().into();
         }
-        for bar in decoded(&symbol, row.year, &row.bars)? {
-            sink(Record::Price { symbol: symbol.clone(), bar });
-        }
+        take(&symbol, row.year, &row.bars)?;
     }
     Ok(())
 }

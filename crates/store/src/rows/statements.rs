@@ -1,6 +1,6 @@
 //! Filings, one row in each of three tables.
 
-use super::Sink;
+use super::{Only, Sink};
 use crate::{
     StoreError,
     schema::{statement_balances, statement_cash_flows, statements},
@@ -68,47 +68,47 @@ part!(CashFlowRow, statement_cash_flows, [], {
 });
 
 pub(crate) fn write(c: &mut SqliteConnection, filed: &[Statement]) -> QueryResult<()> {
-    let income: Vec<_> =
-        filed.iter().map(|s| IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone())).collect();
-    let balances: Vec<_> = filed.iter().map(BalanceRow::from).collect();
-    let cash: Vec<_> = filed.iter().map(CashFlowRow::from).collect();
-    diesel::replace_into(statements::table).values(&income).execute(c)?;
-    diesel::replace_into(statement_balances::table).values(&balances).execute(c)?;
-    diesel::replace_into(statement_cash_flows::table).values(&cash).execute(c)?;
+    for s in filed {
+        let income = IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone());
+        diesel::replace_into(statements::table).values(income).execute(c)?;
+        diesel::replace_into(statement_balances::table).values(BalanceRow::from(s)).execute(c)?;
+        diesel::replace_into(statement_cash_flows::table).values(CashFlowRow::from(s)).execute(c)?;
+    }
     Ok(())
 }
 
 /// The three tables have equal keys in equal order, so one pass over each joins them.
-pub(crate) fn read(c: &mut SqliteConnection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+pub(crate) fn read(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    use statement_balances::dsl as b;
+    use statement_cash_flows::dsl as f;
     use statements::dsl as s;
-    let keys = (s::company_id, s::fiscal_year, s::period, s::filed_on);
-    let income = statements::table.order_by(keys).load::<IncomeRow>(c)?;
-    let balances = statement_balances::table
-        .order_by((
-            statement_balances::company_id,
-            statement_balances::fiscal_year,
-            statement_balances::period,
-            statement_balances::filed_on,
-        ))
-        .load::<BalanceRow>(c)?;
-    let cash = statement_cash_flows::table
-        .order_by((
-            statement_cash_flows::company_id,
-            statement_cash_flows::fiscal_year,
-            statement_cash_flows::period,
-            statement_cash_flows::filed_on,
-        ))
-        .load::<CashFlowRow>(c)?;
+    let income = statements::table.order_by((s::company_id, s::fiscal_year, s::period, s::filed_on)).into_boxed();
+    let balances = statement_balances::table.order_by((b::company_id, b::fiscal_year, b::period, b::filed_on)).into_boxed();
+    let cash = statement_cash_flows::table.order_by((f::company_id, f::fiscal_year, f::period, f::filed_on)).into_boxed();
+    let Some(only) = only else {
+        return joined(income.load(c)?, balances.load(c)?, cash.load(c)?, sink);
+    };
+    let income = income.filter(s::company_id.eq_any(only.companies)).load(c)?;
+    let balances = balances.filter(b::company_id.eq_any(only.companies)).load(c)?;
+    let cash = cash.filter(f::company_id.eq_any(only.companies)).load(c)?;
+    joined(income, balances, cash, sink)
+}
+
+fn joined(income: Vec<IncomeRow>, balances: Vec<BalanceRow>, cash: Vec<CashFlowRow>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     if income.len() != balances.len() || income.len() != cash.len() {
         return Err(StoreError::Damaged { what: "the parts of the statements do not belong together".to_owned() });
     }
+    let mut company: std::sync::Arc<str> = "".into();
     for ((i, b), f) in income.into_iter().zip(balances).zip(cash) {
+        if *company != *i.company_id {
+            company = i.company_id.as_str().into();
+        }
         let mut items = Items::default();
         i.fill(&mut items);
         b.fill(&mut items);
         f.fill(&mut items);
         sink(Record::Statement(Box::new(Statement {
-            company_id: i.company_id.into(),
+            company_id: company.clone(),
             fiscal_year: i.fiscal_year,
             period: super::code(&i.period)?,
             period_end: Day::from_epoch_days(i.period_end),

@@ -1,19 +1,19 @@
-//! Rows of cells ⇄ records of the dataset, with the checks that one row alone allows.
+//! Rows of cells → records of the dataset, with the checks that one row alone allows.
 
 use super::{
-    columns::STATEMENT_KEYS,
+    columns::STATEMENT_KEY_COUNT,
     fields::{CellError, Fields},
 };
 use artemon_core::domain::{
-    Action, ActionKind, Bar, Company, Day, Estimate, FxRate, InsiderTrade, Item, Items, Listing, Metric, Ownership, Rate, Record,
-    Statement, Table, is_isin,
+    Action, ActionKind, Annotation, Bar, Company, Estimate, Event, FxRate, Index, IndexLevel, IndexMember, InsiderTrade, Item, Items,
+    Listing, Metric, News, Officer, Ownership, Rate, Record, Statement, Table, is_isin,
 };
 use std::sync::Arc;
 
 type Parsed = Result<Record, CellError>;
 
 /// Parses one row of a table. `symbol` shares the text of equal symbols.
-pub(super) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
+pub(crate) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
     match table {
         Table::Companies => company(f),
         Table::Listings => listing(f),
@@ -25,6 +25,13 @@ pub(super) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Pars
         Table::Ownership => ownership(f),
         Table::Rates => rate(f),
         Table::Fx => fx(f),
+        Table::Officers => officer(f),
+        Table::Events => event(f),
+        Table::News => news(f),
+        Table::Indexes => index(f),
+        Table::IndexMembers => member(f),
+        Table::IndexLevels => level(f),
+        Table::Annotations => annotation(f),
     }
 }
 
@@ -81,7 +88,7 @@ fn statement(f: &Fields<'_>) -> Parsed {
     }
     let mut items = Items::default();
     for (i, &item) in Item::ALL.iter().enumerate() {
-        items.set(item, f.optional_number(STATEMENT_KEYS.len() + i)?);
+        items.set(item, f.optional_number(STATEMENT_KEY_COUNT + i)?);
     }
     Ok(Record::Statement(Box::new(Statement {
         company_id: f.shared(0)?,
@@ -211,112 +218,62 @@ fn fx(f: &Fields<'_>) -> Parsed {
     Ok(Record::Fx(FxRate { date: f.day(0)?, base: f.code(1)?, quote: f.code(2)?, rate }))
 }
 
-/// The cells of a record, in the order of its table's columns.
-pub(super) fn cells(record: &Record) -> Vec<String> {
-    match record {
-        Record::Company(c) => vec![
-            c.id.to_string(),
-            c.name.clone(),
-            c.country.clone(),
-            c.sector.clone(),
-            c.industry.clone(),
-            c.currency.to_string(),
-            c.fiscal_year_end_month.to_string(),
-            c.kind.to_string(),
-            c.description.clone(),
-            opt(&c.employees),
-            opt(&c.founded),
-            c.lei.clone(),
-        ],
-        Record::Listing(l) => vec![
-            l.symbol.to_string(),
-            l.company_id.to_string(),
-            l.mic.clone(),
-            l.isin.clone(),
-            l.currency.to_string(),
-            l.shares_per_unit.to_string(),
-            l.primary.to_string(),
-            day(&l.listed_on),
-            day(&l.delisted_on),
-            opt(&l.delisting_return),
-        ],
-        Record::Statement(s) => {
-            let keys = [
-                s.company_id.to_string(),
-                s.fiscal_year.to_string(),
-                s.period.to_string(),
-                s.period_end.to_string(),
-                s.filed_on.to_string(),
-                s.currency.to_string(),
-                s.source.clone(),
-            ];
-            keys.into_iter().chain(Item::ALL.iter().map(|i| opt(&s.items.get(*i)))).collect()
-        }
-        Record::Price { symbol, bar: b } => vec![
-            symbol.to_string(),
-            b.date.to_string(),
-            b.open.to_string(),
-            b.high.to_string(),
-            b.low.to_string(),
-            b.close.to_string(),
-            b.volume.to_string(),
-        ],
-        Record::Action(a) => vec![
-            a.symbol.to_string(),
-            a.ex_date.to_string(),
-            a.kind.to_string(),
-            opt(&a.ratio),
-            opt(&a.amount),
-            day(&a.declared_on),
-            day(&a.record_date),
-            day(&a.pay_date),
-        ],
-        Record::Estimate(e) => vec![
-            e.company_id.to_string(),
-            e.published_on.to_string(),
-            e.metric.to_string(),
-            opt(&e.fiscal_year),
-            opt(&e.period),
-            e.mean.to_string(),
-            opt(&e.low),
-            opt(&e.high),
-            opt(&e.analysts),
-        ],
-        Record::InsiderTrade(t) => vec![
-            t.company_id.to_string(),
-            t.filing_id.clone(),
-            t.filed_on.to_string(),
-            t.traded_on.to_string(),
-            t.insider_id.to_string(),
-            t.insider_name.clone(),
-            t.role.to_string(),
-            t.code.clone(),
-            t.acquired.to_string(),
-            t.shares.to_string(),
-            t.price.to_string(),
-            t.currency.to_string(),
-            opt(&t.shares_after),
-            t.direct.to_string(),
-            t.planned.to_string(),
-        ],
-        Record::Ownership(o) => vec![
-            o.company_id.to_string(),
-            o.as_of.to_string(),
-            o.filed_on.to_string(),
-            opt(&o.insiders),
-            opt(&o.controlling),
-            opt(&o.institutions),
-            opt(&o.pledged),
-        ],
-        Record::Rate(r) => vec![r.date.to_string(), r.currency.to_string(), r.series.to_string(), r.value.to_string()],
-        Record::Fx(r) => vec![r.date.to_string(), r.base.to_string(), r.quote.to_string(), r.rate.to_string()],
+fn officer(f: &Fields<'_>) -> Parsed {
+    let (since, until) = (f.optional_day(3)?, f.optional_day(4)?);
+    if until.is_some_and(|end| since.is_some_and(|start| end < start)) {
+        return Err(f.bad(4, "a date on or after since", "Check which of the two dates is right."));
     }
+    Ok(Record::Officer(Officer {
+        company_id: f.shared(0)?,
+        name: f.key(1)?.to_owned(),
+        role: f.key(2)?.to_owned(),
+        since,
+        until,
+        birth_year: f.optional_whole(5)?,
+    }))
 }
 
-fn opt<T: ToString>(value: &Option<T>) -> String {
-    value.as_ref().map(T::to_string).unwrap_or_default()
+fn event(f: &Fields<'_>) -> Parsed {
+    Ok(Record::Event(Event { company_id: f.shared(0)?, date: f.day(1)?, kind: f.code(2)?, confirmed: f.flag(3, false)? }))
 }
 
-fn day(value: &Option<Day>) -> String {
-    opt(value)
+fn news(f: &Fields<'_>) -> Parsed {
+    let company = f.text(0)?;
+    Ok(Record::News(Box::new(News {
+        company_id: (!company.is_empty()).then(|| company.into()),
+        published_at: f.moment(1)?,
+        headline: f.key(2)?.to_owned(),
+        summary: f.text(3)?,
+        source: f.text(4)?,
+    })))
+}
+
+fn index(f: &Fields<'_>) -> Parsed {
+    Ok(Record::Index(Index { id: f.shared(0)?, name: f.key(1)?.to_owned(), currency: f.code(2)? }))
+}
+
+fn member(f: &Fields<'_>) -> Parsed {
+    let (from, to) = (f.day(2)?, f.optional_day(3)?);
+    if to.is_some_and(|to| to < from) {
+        return Err(f.bad(3, "a date on or after from", "Check which of the two dates is right."));
+    }
+    Ok(Record::IndexMember(IndexMember { index_id: f.shared(0)?, company_id: f.shared(1)?, from, to }))
+}
+
+fn level(f: &Fields<'_>) -> Parsed {
+    let level = f.number(2)?;
+    if level <= 0.0 {
+        return Err(f.bad(2, "a level above 0", "Check the level; leave the row out when it is not known."));
+    }
+    Ok(Record::IndexLevel(IndexLevel { index_id: f.shared(0)?, date: f.day(1)?, level }))
+}
+
+fn annotation(f: &Fields<'_>) -> Parsed {
+    Ok(Record::Annotation(Box::new(Annotation {
+        company_id: f.shared(0)?,
+        kind: f.code(1)?,
+        name: f.text(2)?,
+        value: f.text(3)?,
+        noted_on: f.optional_day(4)?,
+    })))
 }

@@ -1,0 +1,227 @@
+//! What the dataset holds, where from, and what is doubtful about it.
+
+use crate::{App, AppError};
+use artemon_core::{
+    domain::{Day, Table},
+    panel::TableCoverage,
+    plausibility::Check,
+};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// Imports listed.
+const IMPORTS: i64 = 40;
+/// Rows of a page when not asked for otherwise.
+const ROWS: usize = 100;
+
+/// The dataset as a whole.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DataAnswer {
+    pub name: String,
+    pub folder: String,
+    pub tables: Vec<TableCoverage>,
+    /// Doubts by check.
+    pub findings: Vec<(Check, usize)>,
+    /// Imports that have ended, newest first.
+    pub imports: Vec<ImportEntry>,
+}
+
+/// An import that has ended.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ImportEntry {
+    pub id: i32,
+    pub title: String,
+    pub finished_at: String,
+    /// "done", "refused" or "cancelled".
+    pub outcome: String,
+    pub message: String,
+    pub rows: i64,
+    pub bad_rows: i64,
+}
+
+/// A page of companies with what is there of each.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Holdings {
+    pub companies: usize,
+    pub rows: Vec<HoldingsRow>,
+}
+
+/// What is there of one company.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HoldingsRow {
+    pub symbol: String,
+    pub name: String,
+    pub statements: ExtentAnswer,
+    pub prices: ExtentAnswer,
+    pub estimates: usize,
+    pub insider_trades: usize,
+    #[schema(value_type = Option<String>)]
+    pub newest_filing: Option<Day>,
+    pub source: String,
+    pub findings: usize,
+}
+
+/// Rows with their first and last day.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ExtentAnswer {
+    pub rows: usize,
+    #[schema(value_type = Option<String>)]
+    pub first: Option<Day>,
+    #[schema(value_type = Option<String>)]
+    pub last: Option<Day>,
+}
+
+/// Which page of companies.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct HoldingsRequest {
+    /// Part of a name or symbol.
+    #[serde(default)]
+    pub text: String,
+    #[serde(default)]
+    pub offset: usize,
+    #[serde(default)]
+    pub rows: Option<usize>,
+}
+
+/// Which findings.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct FindingsRequest {
+    /// Only of this company.
+    #[serde(default)]
+    pub symbol: Option<String>,
+    /// Only of this check, by its name.
+    #[serde(default)]
+    pub check: Option<String>,
+    #[serde(default)]
+    pub offset: usize,
+    #[serde(default)]
+    pub rows: Option<usize>,
+}
+
+/// A page of findings.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Findings {
+    pub findings: usize,
+    pub rows: Vec<FindingAnswer>,
+}
+
+/// A doubt about the data.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct FindingAnswer {
+    pub symbol: String,
+    pub name: String,
+    pub check: Check,
+    #[schema(value_type = String)]
+    pub table: Table,
+    #[schema(value_type = String)]
+    pub on: Day,
+    pub fiscal_year: Option<i32>,
+    /// The item it concerns most.
+    pub item: Option<String>,
+    pub sentence: String,
+}
+
+/// What the dataset holds.
+///
+/// # Errors
+/// When the kept imports cannot be read.
+pub fn data(app: &App) -> Result<DataAnswer, AppError> {
+    let panel = app.panel();
+    let mut counts: BTreeMap<Check, usize> = BTreeMap::new();
+    panel.findings().iter().for_each(|f| *counts.entry(f.check).or_default() += 1);
+    let imports = app.store.kept_imports(IMPORTS)?.into_iter().map(|i| ImportEntry {
+        id: i.id,
+        title: i.title,
+        finished_at: i.finished_at,
+        outcome: i.outcome,
+        message: i.message,
+        rows: i.row_count,
+        bad_rows: i.bad_rows,
+    });
+    Ok(DataAnswer {
+        name: panel.name.clone(),
+        folder: app.folder().display().to_string(),
+        tables: panel.coverage().to_vec(),
+        findings: counts.into_iter().collect(),
+        imports: imports.collect(),
+    })
+}
+
+/// The report of an import as CSV.
+///
+/// # Errors
+/// When there is none of this number.
+pub fn import_report(app: &App, id: i32) -> Result<String, AppError> {
+    let missing = || AppError::Unusable { what: format!("The report {id}"), problem: "there is none of this number".to_owned() };
+    app.store.import_report(id)?.ok_or_else(missing)
+}
+
+/// The companies with what is there of each.
+#[must_use]
+pub fn holdings(app: &App, request: &HoldingsRequest) -> Holdings {
+    let panel = app.panel();
+    let snapshot = &panel.snapshot;
+    let wanted = request.text.trim().to_lowercase();
+    let matches = |i: &u32| {
+        wanted.is_empty()
+            || snapshot.symbol(*i).to_lowercase().starts_with(&wanted)
+            || snapshot.company(*i).name.to_lowercase().contains(&wanted)
+    };
+    let all = 0..u32::try_from(snapshot.company_count()).unwrap_or(u32::MAX);
+    let found: Vec<u32> = all.filter(matches).collect();
+    let row = |&i: &u32| {
+        let extent = |table| {
+            let e = snapshot.extent(i, table);
+            ExtentAnswer { rows: e.rows, first: e.days.map(|d| d.0), last: e.days.map(|d| d.1) }
+        };
+        let newest = snapshot.newest_filing(i);
+        HoldingsRow {
+            symbol: snapshot.symbol(i).to_owned(),
+            name: snapshot.company(i).name.clone(),
+            statements: extent(Table::Statements),
+            prices: extent(Table::Prices),
+            estimates: extent(Table::Estimates).rows,
+            insider_trades: extent(Table::InsiderTrades).rows,
+            newest_filing: newest.map(|n| n.0),
+            source: newest.map(|n| n.1.to_owned()).unwrap_or_default(),
+            findings: panel.findings().iter().filter(|f| f.company == i).count(),
+        }
+    };
+    let rows = found.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).map(row).collect();
+    Holdings { companies: found.len(), rows }
+}
+
+/// Doubts about the data.
+///
+/// # Errors
+/// An unknown company.
+pub fn findings_list(app: &App, request: &FindingsRequest) -> Result<Findings, AppError> {
+    let panel = app.panel();
+    let company = request.symbol.as_ref().map(|s| panel.find(s)).transpose()?;
+    let is_check = |c: Check| request.check.as_ref().is_none_or(|name| serde_json::to_value(c).is_ok_and(|v| v == name.as_str()));
+    let found: Vec<_> = panel.findings().iter().filter(|f| company.is_none_or(|c| c == f.company) && is_check(f.check)).collect();
+    let row = |f: &&artemon_core::plausibility::Finding| FindingAnswer {
+        symbol: panel.snapshot.symbol(f.company).to_owned(),
+        name: panel.snapshot.company(f.company).name.clone(),
+        check: f.check,
+        table: f.table,
+        on: f.on,
+        fiscal_year: f.fiscal_year,
+        item: f.item.map(|i| i.code().to_owned()),
+        sentence: f.sentence.clone(),
+    };
+    let rows = found.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).map(row).collect();
+    Ok(Findings { findings: found.len(), rows })
+}

@@ -1,0 +1,314 @@
+//! Imports files in one transaction: parsed on some threads, stored on another.
+
+use crate::{App, AppError, touched::Touched};
+use artemon_core::domain::{Bar, Record, Table};
+use artemon_formats::{
+    BadCell, Known, Progress, ReadError, ReadReport, Reading,
+    csv_table::{self, Mapping, Sample},
+    data_package::read_tables,
+};
+use artemon_store::{Batch, FolderLock, NewImport, Store, StoreError};
+use serde::Serialize;
+use std::{
+    ops::ControlFlow,
+    path::{Path, PathBuf},
+    sync::{
+        Arc, Mutex, PoisonError,
+        mpsc::{Receiver, SyncSender, sync_channel},
+    },
+};
+use utoipa::ToSchema;
+
+/// Rows handed from one thread to the other at once.
+const HANDED: usize = 2_048;
+/// As many bars of one listing and year are handed over by themselves.
+const RUN: usize = 16;
+/// Such hands that may wait.
+const WAITING: usize = 64;
+
+/// Where data comes from.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Source {
+    /// A Data Package: a folder or a zip.
+    Package(PathBuf),
+    /// A CSV file of one table.
+    Csv(PathBuf, Mapping),
+}
+
+/// What to import.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct ImportRequest {
+    /// How it is called in lists.
+    pub title: String,
+    /// The files, all in one transaction.
+    pub sources: Vec<Source>,
+    /// Take the good rows and report the others.
+    pub skip_bad_rows: bool,
+}
+
+/// What an import did.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ImportReport {
+    pub rows: u64,
+    /// Good rows of each table.
+    pub tables: Vec<(String, u64)>,
+    pub bad_rows: u64,
+    /// Bad rows, the first thousand.
+    pub bad: Vec<BadCell>,
+    /// Files and columns that were kept out because nothing is known of them.
+    pub kept_out: Vec<String>,
+}
+
+impl From<ReadReport> for ImportReport {
+    fn from(r: ReadReport) -> ImportReport {
+        ImportReport {
+            rows: r.rows.iter().map(|t| t.1).sum(),
+            tables: r.rows.iter().map(|(t, n)| (t.to_string(), *n)).collect(),
+            bad_rows: r.bad_rows,
+            bad: r.bad,
+            kept_out: r.kept_out,
+        }
+    }
+}
+
+/// Hears how far an import is; may end it.
+pub trait Watch: Sync {
+    /// Called every few thousand rows.
+    fn progress(&self, progress: Progress) -> ControlFlow<()>;
+}
+
+impl<F: Fn(Progress) -> ControlFlow<()> + Sync> Watch for F {
+    fn progress(&self, progress: Progress) -> ControlFlow<()> {
+        self(progress)
+    }
+}
+
+/// Imports into a data folder that no other program has open.
+///
+/// # Errors
+/// A folder in use; files that cannot be read; bad rows, unless they are to be skipped; a store that refuses.
+pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
+    let _lock = FolderLock::take(folder)?;
+    let store = Store::open(folder)?;
+    let done = run(&store, request, watch, |_| ());
+    keep(&store, &request.title, &done)?;
+    done.map(ImportReport::from)
+}
+
+impl App {
+    /// Imports into the open dataset; readers keep their panel until the new one is there.
+    ///
+    /// # Errors
+    /// As [`import`].
+    pub fn import(&self, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
+        let before = self.panel();
+        let mut touched = Touched::new(&before.snapshot);
+        let done = run(&self.store, request, watch, |record| touched.note(record));
+        keep(&self.store, &request.title, &done)?;
+        let report = done?;
+        self.refresh(&touched)?;
+        Ok(report.into())
+    }
+}
+
+/// The mapping of a file's header: remembered (then true) or guessed.
+pub(crate) fn mapping_for(store: &Store, sample: &Sample) -> Result<(Option<Mapping>, bool), AppError> {
+    let remembered = store.mapping(&sample.signature())?.and_then(|m| serde_json::from_str::<Mapping>(&m).ok());
+    match remembered.filter(|m| m.check(&sample.headers).is_ok()) {
+        Some(mapping) => Ok((Some(mapping), true)),
+        None => Ok((csv_table::guess(sample), false)),
+    }
+}
+
+fn run(store: &Store, request: &ImportRequest, watch: &dyn Watch, mut note: impl FnMut(&Record)) -> Result<ReadReport, AppError> {
+    let keys = store.keys()?;
+    let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
+    let report = store.write(|batch| {
+        std::thread::scope(|s| {
+            let (send, receive) = sync_channel(WAITING);
+            let shared = SharedWatch { watch, parts: Mutex::default() };
+            let parser = s.spawn(move || parse(&request.sources, known, &send, &shared));
+            let stored = take(batch, receive, &mut note);
+            let parsed = parser.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into())));
+            stored?;
+            let report = parsed?;
+            if report.bad_rows > 0 && !request.skip_bad_rows {
+                return Err(AppError::BadRows(Box::new(report)));
+            }
+            Ok(report)
+        })
+    })?;
+    for source in &request.sources {
+        if let Source::Csv(path, mapping) = source {
+            store.remember_mapping(&Sample::of(path)?.signature(), &serde_json::to_string(mapping).unwrap_or_default())?;
+        }
+    }
+    Ok(report)
+}
+
+/// What a parser hands over: rows of any table, or the bars of one listing in one year.
+enum Handed {
+    Rows(Vec<Record>),
+    Bars(Arc<str>, Vec<Bar>),
+}
+
+/// Stores what the parsers hand over. When it fails they find nobody listening and end.
+fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, note: &mut impl FnMut(&Record)) -> Result<(), StoreError> {
+    for handed in receive {
+        match handed {
+            Handed::Bars(symbol, bars) => {
+                bars.iter().for_each(|bar| note(&Record::Price { symbol: symbol.clone(), bar: *bar }));
+                batch.put_bars(symbol, bars)?;
+            }
+            Handed::Rows(records) => {
+                for record in records {
+                    note(&record);
+                    batch.put(record)?;
+                }
+            }
+        }
+    }
+    Ok(())
+}
+
+type Sender = SyncSender<Handed>;
+
+fn parse(sources: &[Source], mut known: Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+    let mut report = ReadReport::default();
+    for source in sources {
+        report.add(match source {
+            Source::Package(path) => parse_package(path, &mut known, send, watch)?,
+            Source::Csv(path, mapping) => Hand::with(send, watch, 0, |hand| csv_table::read(path, mapping, &mut known, hand))?,
+        });
+    }
+    Ok(report)
+}
+
+/// What others refer to first; then the prices, which are most of a package, beside the rest.
+fn parse_package(path: &Path, known: &mut Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+    let keys = [Table::Companies, Table::Listings];
+    let rest: Vec<Table> = Table::ALL.iter().copied().filter(|t| !keys.contains(t) && *t != Table::Prices).collect();
+    let read = |part, tables: &[Table], known: &mut Known| Hand::with(send, watch, part, |hand| read_tables(path, tables, known, hand));
+    let mut report = read(0, &keys, known)?;
+    let (prices, others) = std::thread::scope(|s| {
+        let mut prices_know = known.clone();
+        let prices = s.spawn(move || read(1, &[Table::Prices], &mut prices_know));
+        let others = read(2, &rest, known);
+        (prices.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into()))), others)
+    });
+    report.add(prices?);
+    report.add(others?);
+    report.rows.sort_by_key(|r| r.0);
+    Ok(report)
+}
+
+/// Adds up what several readers report of their progress.
+struct SharedWatch<'w> {
+    watch: &'w dyn Watch,
+    /// Rows and bytes of each reader.
+    parts: Mutex<[(u64, u64); 3]>,
+}
+
+impl SharedWatch<'_> {
+    fn progress(&self, part: usize, p: Progress) -> ControlFlow<()> {
+        let mut parts = self.parts.lock().unwrap_or_else(PoisonError::into_inner);
+        parts[part] = (p.rows, p.bytes);
+        let (rows, bytes) = parts.iter().fold((0, 0), |all, part| (all.0 + part.0, all.1 + part.1));
+        self.watch.progress(Progress { rows, bytes, ..p })
+    }
+}
+
+/// Hands rows over to the storing thread.
+struct Hand<'w> {
+    send: Sender,
+    rows: Vec<Record>,
+    /// Bars of one listing and year that came one after the other.
+    bars: Vec<Bar>,
+    bars_of: (Arc<str>, i32),
+    watch: &'w SharedWatch<'w>,
+    part: usize,
+}
+
+type Refused = Box<dyn std::error::Error + Send + Sync>;
+
+impl<'w> Hand<'w> {
+    /// Lets a reader hand over rows, the last ones too.
+    fn with(
+        send: &Sender,
+        watch: &'w SharedWatch<'w>,
+        part: usize,
+        read: impl FnOnce(&mut Hand<'w>) -> Result<ReadReport, ReadError>,
+    ) -> Result<ReadReport, ReadError> {
+        let mut hand = Hand { send: send.clone(), rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), 0), watch, part };
+        let report = read(&mut hand)?;
+        hand.bars_over().and_then(|()| hand.over()).map_err(ReadError::Taking)?;
+        Ok(report)
+    }
+
+    fn over(&mut self) -> Result<(), Refused> {
+        let rows = std::mem::replace(&mut self.rows, Vec::with_capacity(HANDED));
+        self.hand(Handed::Rows(rows))
+    }
+
+    fn hand(&self, handed: Handed) -> Result<(), Refused> {
+        self.send.send(handed).map_err(|_| "the rows could not be stored".into())
+    }
+
+    fn bar(&mut self, symbol: &Arc<str>, bar: Bar) -> Result<(), Refused> {
+        let year = bar.date.year();
+        if self.bars_of.1 != year || !(Arc::ptr_eq(&self.bars_of.0, symbol) || self.bars_of.0 == *symbol) {
+            self.bars_over()?;
+            self.bars_of = (symbol.clone(), year);
+        }
+        self.bars.push(bar);
+        Ok(())
+    }
+
+    /// A few bars go with the rows, many by themselves.
+    fn bars_over(&mut self) -> Result<(), Refused> {
+        if self.bars.len() >= RUN {
+            let bars = std::mem::replace(&mut self.bars, Vec::with_capacity(260));
+            return self.hand(Handed::Bars(self.bars_of.0.clone(), bars));
+        }
+        let symbol = &self.bars_of.0;
+        self.rows.extend(self.bars.drain(..).map(|bar| Record::Price { symbol: symbol.clone(), bar }));
+        if self.rows.len() >= HANDED { self.over() } else { Ok(()) }
+    }
+}
+
+impl Reading for Hand<'_> {
+    fn row(&mut self, record: Record) -> Result<(), Refused> {
+        if let Record::Price { symbol, bar } = &record {
+            return self.bar(symbol, *bar);
+        }
+        self.rows.push(record);
+        if self.rows.len() >= HANDED { self.over() } else { Ok(()) }
+    }
+
+    fn progress(&mut self, progress: Progress) -> ControlFlow<()> {
+        self.watch.progress(self.part, progress)
+    }
+}
+
+/// Keeps what became of an import, so that its report can be read later.
+fn keep(store: &Store, title: &str, done: &Result<ReadReport, AppError>) -> Result<(), AppError> {
+    let (outcome, message, report) = match done {
+        Ok(report) if report.bad_rows > 0 => ("done", format!("{} bad rows were left out.", report.bad_rows), Some(report)),
+        Ok(report) => ("done", String::new(), Some(report)),
+        Err(e @ AppError::BadRows(report)) => ("refused", e.to_string(), Some(&**report)),
+        Err(AppError::Read(ReadError::Cancelled)) => ("cancelled", ReadError::Cancelled.to_string(), None),
+        Err(e) => ("refused", e.to_string(), None),
+    };
+    let count = |n: u64| i64::try_from(n).unwrap_or(i64::MAX);
+    store.keep_import(&NewImport {
+        title: title.to_owned(),
+        finished_at: chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true),
+        outcome: outcome.to_owned(),
+        message,
+        row_count: report.filter(|_| done.is_ok()).map_or(0, |r| count(r.rows.iter().map(|t| t.1).sum())),
+        bad_rows: report.map_or(0, |r| count(r.bad_rows)),
+        report: report.map(ReadReport::to_csv).unwrap_or_default(),
+    })?;
+    Ok(())
+}

@@ -1,0 +1,69 @@
+//! Rule 9: currencies, through third ones where need be, and units of several shares.
+
+use crate::world::{World, assert_is, currency};
+use artemon_core::{
+    Why,
+    domain::{Item::*, Period::*},
+};
+
+/// A company that reports in XFC, is listed in XFB, and counts two shares a unit.
+fn foreign() -> World {
+    let mut w = World::new();
+    w.company.currency = currency("XFC");
+    w.listing.currency = currency("XFB");
+    w.listing.shares_per_unit = 2.0;
+    let items =
+        [(Revenue, 600.0), (EpsDiluted, 3.0), (SharesOutstanding, 100.0), (SharesDiluted, 100.0), (Equity, 240.0), (TotalAssets, 500.0)];
+    w.filed((2023, FY), "2023-12-31", "2024-03-01", &items).price("2024-03-01", 50.0)
+}
+
+#[test]
+fn amounts_are_in_the_base_and_shares_in_the_listing_currency() {
+    // 1 XFC = 0.5 XFA; 1 XFB = 2 XFA, so 1 XFC = 0.25 XFB.
+    let w = foreign().fx("2024-02-20", "XFC", "XFA", 0.5).fx("2024-02-20", "XFB", "XFA", 2.0);
+    let t = "2024-03-01";
+    assert_is(w.ask("revenue", t), 300.0);
+    assert_is(w.ask("eps", t), 3.0 * 2.0 * 0.25);
+    assert_is(w.ask("pe", t), 50.0 / 1.5);
+    // 50 units of two shares at 50 XFB.
+    assert_is(w.ask("market_cap", t), 50.0 * 50.0 * 2.0);
+    assert_is(w.ask("pb", t), 5000.0 / 120.0);
+    assert_is(w.ask("shares_outstanding", t), 100.0);
+}
+
+/// The direct pair, else its inverse, else through the alphabetically first common third currency.
+#[test]
+fn rates_are_found_directly_inverted_or_through_a_third() {
+    let rate = |w: World| w.at("2024-03-01", |c| c.fx(currency("XFC"), currency("XFA")));
+    assert_is(rate(foreign().fx("2024-03-01", "XFC", "XFA", 0.5).fx("2024-03-01", "XFA", "XFC", 9.0)), 0.5);
+    assert_is(rate(foreign().fx("2024-03-01", "XFA", "XFC", 4.0)), 0.25);
+    let third = foreign().fx("2024-03-01", "XFC", "XFZ", 3.0).fx("2024-03-01", "XFZ", "XFA", 7.0).fx("2024-03-01", "XFC", "XFM", 2.0).fx(
+        "2024-03-01",
+        "XFM",
+        "XFA",
+        5.0,
+    );
+    assert_is(rate(third), 10.0);
+    assert_eq!(rate(foreign()), Err(Why::NoFx));
+}
+
+/// A rate counts for 31 days.
+#[test]
+fn an_old_rate_is_no_rate() {
+    let w = foreign().fx("2024-02-01", "XFC", "XFA", 0.5).fx("2024-02-01", "XFB", "XFA", 2.0);
+    assert_is(w.ask("revenue", "2024-03-03"), 300.0);
+    assert_eq!(w.ask("revenue", "2024-03-04").unwrap_err(), Why::NoFx);
+}
+
+/// All years of an amount are converted at the one rate of the date: growth is that in the reporting currency.
+#[test]
+fn growth_does_not_move_with_exchange_rates() {
+    let w = foreign().filed((2022, FY), "2022-12-31", "2023-03-01", &[(Revenue, 500.0)]).fx("2023-01-10", "XFC", "XFA", 5.0).fx(
+        "2024-02-20",
+        "XFC",
+        "XFA",
+        0.5,
+    );
+    assert_is(w.ask("revenue_growth(1)", "2024-03-01"), 0.2);
+    assert_is(w.ask("fy(revenue, 1)", "2024-03-01"), 250.0);
+}

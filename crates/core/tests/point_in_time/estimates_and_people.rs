@@ -1,0 +1,107 @@
+//! Rule 1 for estimates, insiders' trades, ownership, events and news.
+
+use crate::world::{World, assert_is, currency, day};
+use artemon_core::{
+    Why,
+    domain::{Estimate, Event, EventKind, InsiderTrade, Metric, News, Ownership, Record, Role},
+};
+
+fn target(published_on: &str, mean: f64) -> Record {
+    Record::Estimate(Estimate {
+        company_id: "C".into(),
+        published_on: day(published_on),
+        metric: Metric::PriceTarget,
+        fiscal_year: None,
+        period: None,
+        mean,
+        low: None,
+        high: None,
+        analysts: None,
+    })
+}
+
+/// Estimates count from the day they are published, for twelve months, on the split basis of the date.
+#[test]
+fn estimates_count_for_twelve_months() {
+    let w = World::new().price("2024-01-02", 10.0).row(target("2023-05-10", 30.0)).split("2023-09-01", 2.0);
+    let of = |t: &str| w.at(t, |c| c.estimate(Metric::PriceTarget, None).map(|e| e.mean));
+    assert_eq!(of("2023-05-09"), Err(Why::NoEstimate));
+    assert_is(of("2023-05-10"), 30.0);
+    assert_is(of("2023-09-01"), 15.0);
+    assert_is(of("2024-05-09"), 15.0);
+    assert_eq!(of("2024-05-10"), Err(Why::NoEstimate));
+}
+
+fn purchase(filing: &str, filed_on: &str, traded_on: &str, shares: f64) -> Record {
+    Record::InsiderTrade(Box::new(InsiderTrade {
+        company_id: "C".into(),
+        filing_id: filing.to_owned(),
+        filed_on: day(filed_on),
+        traded_on: day(traded_on),
+        insider_id: "P1".into(),
+        insider_name: "Person".to_owned(),
+        role: Role::Director,
+        code: "P".to_owned(),
+        acquired: true,
+        shares,
+        price: 5.0,
+        currency: currency("XFA"),
+        shares_after: None,
+        direct: true,
+        planned: false,
+    }))
+}
+
+/// A trade filed twice counts once, from the first filing.
+#[test]
+fn a_trade_filed_twice_counts_once() {
+    let w = World::new()
+        .price("2024-03-01", 5.0)
+        .row(purchase("b", "2024-03-20", "2024-03-05", 100.0))
+        .row(purchase("a", "2024-03-07", "2024-03-05", 100.0))
+        .row(purchase("c", "2024-03-20", "2024-03-05", 40.0));
+    assert_eq!(w.ask("insider_net_buying(3)", "2024-03-06").unwrap_err(), Why::NoInsiderData);
+    assert_is(w.ask("insider_net_buying(3)", "2024-03-07"), 500.0);
+    assert_is(w.ask("insider_net_buying(3)", "2024-03-20"), 700.0);
+    // The window is closed at t and open at its old end, by the day of the trade.
+    assert_is(w.ask("insider_net_buying(3)", "2024-06-04"), 700.0);
+    assert_is(w.ask("insider_net_buying(3)", "2024-06-05"), 0.0);
+}
+
+#[test]
+fn ownership_events_and_news_count_from_their_days() {
+    let stake = |as_of: &str, filed_on: &str, insiders: f64| {
+        let (as_of, filed_on) = (day(as_of), day(filed_on));
+        Record::Ownership(Ownership {
+            company_id: "C".into(),
+            as_of,
+            filed_on,
+            insiders: Some(insiders),
+            controlling: None,
+            institutions: None,
+            pledged: None,
+        })
+    };
+    let news = |company: Option<&str>, at: &str| {
+        Record::News(Box::new(News {
+            company_id: company.map(Into::into),
+            published_at: at.to_owned(),
+            headline: "A headline".to_owned(),
+            summary: String::new(),
+            source: String::new(),
+        }))
+    };
+    let event = Event { company_id: "C".into(), date: day("2024-05-05"), kind: EventKind::Earnings, confirmed: true };
+    let w = World::new()
+        .row(stake("2024-03-31", "2024-04-20", 0.12))
+        .row(stake("2023-12-31", "2024-01-20", 0.10))
+        .row(news(Some("C"), "2024-05-01T23:30:00+02:00"))
+        .row(news(None, "2024-05-02T08:00:00Z"))
+        .row(Record::Event(event));
+    assert_is(w.ask("insider_stake", "2024-04-19"), 0.10);
+    assert_is(w.ask("insider_stake", "2024-04-20"), 0.12);
+    let known = |t: &str| w.at(t, |c| (c.news().count(), c.view.market_news().count(), c.events().len()));
+    assert_eq!(known("2024-04-30"), (0, 0, 0));
+    assert_eq!(known("2024-05-01"), (1, 0, 0));
+    assert_eq!(known("2024-05-05"), (1, 1, 1));
+}

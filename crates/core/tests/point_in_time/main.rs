@@ -1,0 +1,10 @@
+//! The point-in-time rules of the dataset, each by a small company worked out by hand.
+#![allow(clippy::unwrap_used)]
+
+mod currencies;
+mod estimates_and_people;
+mod membership;
+mod splits;
+mod statements;
+mod twelve_months;
+mod world;

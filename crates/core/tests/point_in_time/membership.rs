@@ -1,0 +1,64 @@
+//! Rules 1 and 2: the universe, indexes, officers; rule 12: the calendar.
+
+use crate::world::{World, currency, day};
+use artemon_core::domain::{Index, IndexLevel, IndexMember, Officer, Record, Span, SpanUnit};
+
+/// In the universe from listing until delisting, while the last price is at most ten days old.
+#[test]
+fn a_company_is_in_the_universe_while_it_is_listed_and_traded() {
+    let mut w = World::new().price("2024-01-02", 10.0).price("2024-03-01", 9.0);
+    w.listing.listed_on = Some(day("2024-01-03"));
+    w.listing.delisted_on = Some(day("2024-03-05"));
+    let within = |t: &str| w.at(t, |c| c.in_universe());
+    assert!(!within("2024-01-02"), "not listed yet");
+    assert!(within("2024-01-03"));
+    assert!(within("2024-01-12"), "ten days after the last price");
+    assert!(!within("2024-01-13"), "eleven days after");
+    assert!(within("2024-03-04"));
+    assert!(!within("2024-03-05"), "delisted that day");
+}
+
+#[test]
+fn index_members_belong_from_the_first_day_and_not_on_the_last() {
+    let member = IndexMember { index_id: "I".into(), company_id: "C".into(), from: day("2024-01-10"), to: Some(day("2024-02-10")) };
+    let w = World::new()
+        .price("2024-01-02", 1.0)
+        .row(Record::Index(Index { id: "I".into(), name: "Index".to_owned(), currency: currency("XFA") }))
+        .row(Record::IndexMember(member))
+        .row(Record::IndexLevel(IndexLevel { index_id: "I".into(), date: day("2024-01-15"), level: 104.0 }));
+    let members = |t: &str| w.at(t, |c| c.view.index_members("I").unwrap());
+    assert!(members("2024-01-09").is_empty());
+    assert_eq!(members("2024-01-10"), [0]);
+    assert_eq!(members("2024-02-09"), [0]);
+    assert!(members("2024-02-10").is_empty());
+    w.at("2024-01-14", |c| assert_eq!(c.view.index_level("I"), None));
+    w.at("2024-01-20", |c| assert_eq!((c.view.index_level("I"), c.view.index_members("J")), (Some(104.0), None)));
+}
+
+#[test]
+fn officers_are_those_in_office() {
+    let officer = |name: &str, since: &str, until: Option<&str>| {
+        Record::Officer(Officer {
+            company_id: "C".into(),
+            name: name.to_owned(),
+            role: "chief_executive".to_owned(),
+            since: Some(day(since)),
+            until: until.map(day),
+            birth_year: None,
+        })
+    };
+    let w = World::new().row(officer("First", "2010-05-01", Some("2020-06-01"))).row(officer("Second", "2020-06-01", None));
+    let chief = |t: &str| w.at(t, |c| c.officers().map(|o| o.name.clone()).collect::<Vec<_>>());
+    assert_eq!(chief("2010-04-30"), Vec::<String>::new());
+    assert_eq!(chief("2020-05-31"), ["First"]);
+    assert_eq!(chief("2020-06-01"), ["Second"]);
+}
+
+/// Rule 12: the same day of the earlier month, or its last where there is none.
+#[test]
+fn months_back_end_where_the_month_ends() {
+    let back = |t: &str, count, unit| day(t).minus(Span { count, unit }).to_string();
+    assert_eq!(back("2024-03-31", 1, SpanUnit::Months), "2024-02-29");
+    assert_eq!(back("2024-02-29", 1, SpanUnit::Years), "2023-02-28");
+    assert_eq!(back("2024-03-01", 2, SpanUnit::Weeks), "2024-02-16");
+}

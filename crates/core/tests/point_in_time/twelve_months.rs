@@ -1,0 +1,87 @@
+//! Rule 5: the latest twelve months, decided for each measure at once.
+
+use crate::world::{World, assert_is};
+use artemon_core::domain::{Item, Item::*, Period, Period::*};
+
+const ENDS: [(Period, &str, &str); 4] = [(Q1, "03-31", "05-01"), (Q2, "06-30", "08-01"), (Q3, "09-30", "11-01"), (FY, "12-31", "12-31")];
+
+/// Quarters 1 to 3 and the year, with revenue 10, 20, 30 and 100 more each year.
+fn quarterly(mut w: World, year: i32, more: f64) -> World {
+    for ((period, end, filed), revenue) in ENDS.into_iter().zip([10.0, 20.0, 30.0, 100.0]) {
+        let filed = if period == FY { format!("{}-03-01", year + 1) } else { format!("{year}-{filed}") };
+        w = w.filed((year, period), &format!("{year}-{end}"), &filed, &[(Revenue, revenue + more)]);
+    }
+    w
+}
+
+/// The year's own row when it is the newest; else four quarters, a missing fourth being the year less the others.
+#[test]
+fn quarters_are_added_and_a_missing_fourth_is_told_from_the_year() {
+    let w = quarterly(quarterly(World::new(), 2022, 0.0), 2023, 100.0);
+    assert_is(w.ask("revenue", "2023-03-01"), 100.0);
+    // Q1 2023 + Q2, Q3 2022 + (100 − 10 − 20 − 30).
+    assert_is(w.ask("revenue", "2023-05-01"), 110.0 + 20.0 + 30.0 + 40.0);
+    assert_is(w.ask("revenue", "2023-08-01"), 110.0 + 120.0 + 30.0 + 40.0);
+    assert_is(w.ask("revenue", "2024-03-01"), 200.0);
+}
+
+/// A missing second quarter is the half less the first.
+#[test]
+fn a_missing_second_quarter_is_told_from_the_half() {
+    let one = |w: World, p: (i32, Period), end: &str, filed: &str, v: f64| w.filed(p, end, filed, &[(Revenue, v)]);
+    let w = one(World::new(), (2022, FY), "2022-12-31", "2023-03-01", 100.0);
+    let w = one(w, (2022, Q3), "2022-09-30", "2022-11-01", 25.0);
+    let w = one(w, (2022, Q4), "2022-12-31", "2023-03-01", 35.0);
+    let w = one(w, (2023, Q1), "2023-03-31", "2023-05-01", 22.0);
+    let w = one(w, (2023, H1), "2023-06-30", "2023-08-01", 50.0);
+    let w = one(w, (2023, Q3), "2023-09-30", "2023-11-01", 27.0);
+    assert_is(w.ask("revenue", "2023-11-01"), 27.0 + (50.0 - 22.0) + 22.0 + 35.0);
+}
+
+/// Half-yearly reporters: two halves, a missing second being the year less the first.
+#[test]
+fn halves_are_added() {
+    let w = World::new()
+        .filed((2022, H1), "2022-06-30", "2022-08-15", &[(Revenue, 40.0)])
+        .filed((2022, FY), "2022-12-31", "2023-03-15", &[(Revenue, 100.0)])
+        .filed((2023, H1), "2023-06-30", "2023-08-15", &[(Revenue, 55.0)]);
+    assert_is(w.ask("revenue", "2023-08-15"), 55.0 + 60.0);
+}
+
+/// When the twelve months are not all known the newest year counts.
+#[test]
+fn without_all_quarters_the_newest_year_counts() {
+    let w = World::new().filed((2022, FY), "2022-12-31", "2023-03-15", &[(Revenue, 100.0)]).filed(
+        (2023, Q1),
+        "2023-03-31",
+        "2023-05-15",
+        &[(Revenue, 30.0)],
+    );
+    assert_is(w.ask("revenue", "2023-05-15"), 100.0);
+}
+
+/// A measure takes all its flows over the same months: where one item is not known of the newest, all are of the year.
+#[test]
+fn the_months_are_decided_for_a_measure_at_once() {
+    let mut w = World::new();
+    for (year, scale) in [(2022, 1.0), (2023, 2.0)] {
+        for ((period, end, filed), share) in ENDS.into_iter().zip([0.2, 0.2, 0.2, 1.0]) {
+            if year == 2023 && period == FY {
+                continue;
+            }
+            let filed = if period == FY { format!("{}-03-01", year + 1) } else { format!("{year}-{filed}") };
+            let mut items: Vec<(Item, f64)> = vec![(Revenue, 100.0 * share * scale), (OperatingIncome, 20.0 * share * scale)];
+            if period == FY {
+                items.push((DepreciationAmortization, 5.0 * scale));
+            }
+            w = w.filed((year, period), &format!("{year}-{end}"), &filed, &items);
+        }
+    }
+    let t = "2023-11-01";
+    // Three quarters of 2023 at 40 and the last of 2022 at 40.
+    assert_is(w.ask("operating_margin", t), 0.2);
+    assert_is(w.ask("revenue", t), 3.0 * 40.0 + 40.0);
+    // Depreciation is known of years alone: EBITDA is that of 2022, and so is the revenue it is compared with.
+    assert_is(w.ask("ebitda", t), 25.0);
+    assert_is(w.ask("ebitda_margin", t), 0.25);
+}

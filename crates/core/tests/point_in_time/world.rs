@@ -1,0 +1,138 @@
+//! A few rows by hand, and questions to them.
+
+use artemon_core::{
+    Num,
+    domain::{Action, ActionKind, Bar, Company, Currency, Day, FxRate, Item, Items, Kind, Listing, Period, Record, Statement},
+    formula::{compile, evaluate},
+    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+};
+
+pub fn day(text: &str) -> Day {
+    text.parse().unwrap()
+}
+
+pub fn currency(code: &str) -> Currency {
+    code.parse().unwrap()
+}
+
+/// Rows of one company "C" with the symbol "SYM", reporting and listed in XFA, unless changed.
+pub struct World {
+    pub company: Company,
+    pub listing: Listing,
+    pub rows: Vec<Record>,
+}
+
+impl World {
+    pub fn new() -> World {
+        let company = Company {
+            id: "C".into(),
+            name: "Company".to_owned(),
+            country: "XA".to_owned(),
+            sector: "Sector".to_owned(),
+            industry: "Industry".to_owned(),
+            currency: currency("XFA"),
+            fiscal_year_end_month: 12,
+            kind: Kind::Operating,
+            description: String::new(),
+            employees: None,
+            founded: None,
+            lei: String::new(),
+        };
+        let listing = Listing {
+            symbol: "SYM".into(),
+            company_id: "C".into(),
+            mic: String::new(),
+            isin: String::new(),
+            currency: currency("XFA"),
+            shares_per_unit: 1.0,
+            primary: true,
+            listed_on: None,
+            delisted_on: None,
+            delisting_return: None,
+        };
+        World { company, listing, rows: Vec::new() }
+    }
+
+    /// A filing: fiscal year, period, its end, the day it was filed, and some items.
+    pub fn filed(mut self, (year, period): (i32, Period), end: &str, filed_on: &str, items: &[(Item, f64)]) -> World {
+        let mut all = Items::default();
+        items.iter().for_each(|(item, value)| all.set(*item, Some(*value)));
+        self.rows.push(Record::Statement(Box::new(Statement {
+            company_id: "C".into(),
+            fiscal_year: year,
+            period,
+            period_end: day(end),
+            filed_on: day(filed_on),
+            currency: self.company.currency,
+            source: format!("{year}/{period}"),
+            items: all,
+        })));
+        self
+    }
+
+    /// A session at one price.
+    pub fn price(mut self, on: &str, price: f64) -> World {
+        let bar = Bar { date: day(on), open: price, high: price, low: price, close: price, volume: 100.0 };
+        self.rows.push(Record::Price { symbol: "SYM".into(), bar });
+        self
+    }
+
+    pub fn split(self, ex_date: &str, ratio: f64) -> World {
+        self.action(ex_date, ActionKind::Split, Some(ratio), None)
+    }
+
+    pub fn dividend(self, ex_date: &str, amount: f64) -> World {
+        self.action(ex_date, ActionKind::Dividend, None, Some(amount))
+    }
+
+    fn action(mut self, ex_date: &str, kind: ActionKind, ratio: Option<f64>, amount: Option<f64>) -> World {
+        let ex_date = day(ex_date);
+        let action = Action {
+            symbol: "SYM".into(),
+            ex_date,
+            kind,
+            ratio,
+            amount,
+            declared_on: Some(ex_date.plus_days(-20)),
+            record_date: None,
+            pay_date: Some(ex_date.plus_days(10)),
+        };
+        self.rows.push(Record::Action(action));
+        self
+    }
+
+    pub fn fx(mut self, on: &str, base: &str, quote: &str, rate: f64) -> World {
+        self.rows.push(Record::Fx(FxRate { date: day(on), base: currency(base), quote: currency(quote), rate }));
+        self
+    }
+
+    pub fn row(mut self, record: Record) -> World {
+        self.rows.push(record);
+        self
+    }
+
+    pub fn snapshot(&self) -> Snapshot {
+        let mut builder = PanelBuilder::default();
+        builder.push(Record::Company(self.company.clone()));
+        builder.push(Record::Listing(self.listing.clone()));
+        self.rows.iter().for_each(|r| builder.push(r.clone()));
+        builder.build()
+    }
+
+    /// Looks at the company as of a day, with XFA as the base currency.
+    pub fn at<T>(&self, t: &str, look: impl FnOnce(&CompanyAt<'_>) -> T) -> T {
+        let (snapshot, settings) = (self.snapshot(), Settings::standard(currency("XFA")));
+        look(&AsOf { snapshot: &snapshot, settings: &settings, t: day(t) }.company(0))
+    }
+
+    /// The number that a formula gives as of a day.
+    pub fn ask(&self, formula: &str, t: &str) -> Num {
+        self.at(t, |c| evaluate(&compile(formula).unwrap(), &[*c]).value(0).number())
+    }
+}
+
+/// Whether a figure is this number, to the last few bits.
+#[track_caller]
+pub fn assert_is(got: Num, want: f64) {
+    assert!(got.is_ok_and(|v| (v - want).abs() <= 1e-12 * want.abs().max(1.0)), "got {got:?}, want {want}");
+}

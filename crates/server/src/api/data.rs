@@ -1,0 +1,209 @@
+//! The dataset: what it holds, what is doubtful, imports and exports.
+
+use super::{Answer, run};
+use crate::error::{Body, Problem};
+use artemon_app::{
+    App, AppError, CsvPreview, DataAnswer, ExportRequest, Findings, FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest,
+    StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, findings_list, holdings, import_report,
+};
+use artemon_core::domain::Table;
+use axum::{
+    Json,
+    body::{Body as Bytes, Bytes as Chunk},
+    extract::{Multipart, Path, Query, State, multipart::MultipartError},
+    http::{StatusCode, header},
+    response::{IntoResponse, Response},
+};
+use serde::Deserialize;
+use std::{io, sync::Arc};
+use tokio::{io::AsyncWriteExt, sync::mpsc};
+use tokio_stream::wrappers::ReceiverStream;
+use utoipa::{IntoParams, ToSchema};
+
+/// Pieces of an export that may wait for a slow reader.
+const PIECES: usize = 8;
+/// Bytes of a piece.
+const PIECE: usize = 1 << 18;
+
+/// What the dataset holds: coverage by table and year, doubts, imports.
+#[utoipa::path(get, path = "/api/data", tag = "data", responses((status = 200, body = DataAnswer)))]
+pub(crate) async fn dataset(State(app): State<Arc<App>>) -> Answer<DataAnswer> {
+    run(app, data).await
+}
+
+/// The companies with what is there of each.
+#[utoipa::path(post, path = "/api/data/companies", tag = "data", request_body = HoldingsRequest, responses((status = 200, body = Holdings)))]
+pub(crate) async fn dataset_companies(State(app): State<Arc<App>>, Body(request): Body<HoldingsRequest>) -> Answer<Holdings> {
+    run(app, move |app| Ok(holdings(app, &request))).await
+}
+
+/// Doubts about the data.
+#[utoipa::path(post, path = "/api/data/findings", tag = "data", request_body = FindingsRequest,
+    responses((status = 200, body = Findings), (status = 404, body = Problem)))]
+pub(crate) async fn dataset_findings(State(app): State<Arc<App>>, Body(request): Body<FindingsRequest>) -> Answer<Findings> {
+    run(app, move |app| findings_list(app, &request)).await
+}
+
+/// Files of a form.
+#[derive(ToSchema)]
+#[allow(dead_code)] // describes the form
+pub(crate) struct UploadForm {
+    /// Files, each with its path in the folder that was dropped.
+    #[schema(value_type = Vec<String>, format = Binary)]
+    files: Vec<String>,
+}
+
+/// Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet.
+#[utoipa::path(post, path = "/api/uploads", tag = "data", request_body(content = UploadForm, content_type = "multipart/form-data"),
+    responses((status = 200, body = Upload), (status = 422, body = Problem)))]
+pub(crate) async fn upload_files(State(app): State<Arc<App>>, mut form: Multipart) -> Answer<Upload> {
+    let folder = app.new_upload()?;
+    if let Err(problem) = store_files(&folder, &mut form).await {
+        folder.remove();
+        return Err(problem);
+    }
+    let id = folder.id.clone();
+    let inspected = run(app, move |app| app.inspect(&id)).await;
+    if inspected.is_err() {
+        folder.remove();
+    }
+    inspected
+}
+
+async fn store_files(folder: &UploadFolder, form: &mut Multipart) -> Result<(), Problem> {
+    let broken = |e: MultipartError| {
+        Problem::new(StatusCode::BAD_REQUEST, "malformed-request", &format!("{}. Send the files again.", e.body_text()))
+    };
+    let full = |e: io::Error| {
+        Problem::new(StatusCode::INSUFFICIENT_STORAGE, "unwritable", &format!("The files cannot be kept: {e}. Make room and try again."))
+    };
+    while let Some(mut field) = form.next_field().await.map_err(broken)? {
+        let name = field.file_name().unwrap_or_default().to_owned();
+        let mut file = tokio::fs::File::create(folder.place(&name)?).await.map_err(full)?;
+        while let Some(piece) = field.chunk().await.map_err(broken)? {
+            file.write_all(&piece).await.map_err(full)?;
+        }
+        file.flush().await.map_err(full)?;
+    }
+    Ok(())
+}
+
+/// A brought CSV file under another table or mapping.
+#[utoipa::path(post, path = "/api/uploads/{id}/preview", tag = "data", params(("id" = String, Path,)), request_body = PreviewRequest,
+    responses((status = 200, body = CsvPreview), (status = 422, body = Problem)))]
+pub(crate) async fn preview_file(
+    State(app): State<Arc<App>>,
+    Path(id): Path<String>,
+    Body(request): Body<PreviewRequest>,
+) -> Answer<CsvPreview> {
+    run(app, move |app| csv_preview(app, &id, &request)).await
+}
+
+/// Starts to import what was brought.
+#[utoipa::path(post, path = "/api/uploads/{id}/import", tag = "data", params(("id" = String, Path,)), request_body = StartImport,
+    responses((status = 200, body = JobInfo), (status = 422, body = Problem)))]
+pub(crate) async fn start_import(State(app): State<Arc<App>>, Path(id): Path<String>, Body(start): Body<StartImport>) -> Answer<JobInfo> {
+    Ok(Json(app.start_upload(&id, start)?))
+}
+
+/// The imports of this run of the program, newest first.
+#[utoipa::path(get, path = "/api/jobs", tag = "data", responses((status = 200, body = Vec<JobInfo>)))]
+pub(crate) async fn jobs(State(app): State<Arc<App>>) -> Answer<Vec<JobInfo>> {
+    Ok(Json(app.jobs()))
+}
+
+/// Cancels an import; what it did so far is undone.
+#[utoipa::path(delete, path = "/api/jobs/{id}", tag = "data", params(("id" = u64, Path,)),
+    responses((status = 204), (status = 404, body = Problem)))]
+pub(crate) async fn cancel_job(State(app): State<Arc<App>>, Path(id): Path<u64>) -> Result<StatusCode, Problem> {
+    if app.cancel_job(id) {
+        return Ok(StatusCode::NO_CONTENT);
+    }
+    Err(Problem::new(StatusCode::NOT_FOUND, "no-such-job", "There is no such import. It may have ended long ago."))
+}
+
+/// The report of an import: its bad rows as CSV.
+#[utoipa::path(get, path = "/api/imports/{id}/report.csv", tag = "data", params(("id" = i32, Path,)),
+    responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
+pub(crate) async fn import_report_csv(State(app): State<Arc<App>>, Path(id): Path<i32>) -> Result<Response, Problem> {
+    let Json(text) = run(app, move |app| import_report(app, id)).await?;
+    Ok(download("text/csv; charset=utf-8", &format!("import-{id}.csv"), Bytes::from(text)))
+}
+
+/// What to export.
+#[derive(Debug, Deserialize, IntoParams)]
+pub(crate) struct ExportQuery {
+    /// Only this table, as CSV.
+    table: Option<String>,
+    /// Only this company.
+    symbol: Option<String>,
+}
+
+/// The dataset as a zipped Data Package; one table as CSV.
+#[utoipa::path(get, path = "/api/export", tag = "data", params(ExportQuery),
+    responses((status = 200, description = "The file", content_type = "application/zip"), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn export_dataset(State(app): State<Arc<App>>, Query(query): Query<ExportQuery>) -> Result<Response, Problem> {
+    let unknown = |_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unusable", "There is no such table in the dataset.");
+    let table = query.table.as_deref().filter(|t| !t.is_empty()).map(str::parse::<Table>).transpose().map_err(unknown)?;
+    let companies: Vec<String> = query.symbol.into_iter().filter(|s| !s.is_empty()).collect();
+    if let Some(symbol) = companies.first().cloned() {
+        app.check_company(&symbol)?;
+    }
+    let part = companies.first().cloned().or_else(|| table.map(|t| t.to_string())).unwrap_or_else(|| "artemon-dataset".to_owned());
+    let request = ExportRequest { tables: table.into_iter().collect(), companies };
+    let body = streamed(move |out| {
+        let done = if request.tables.is_empty() { export_zip(&app, &request, out) } else { export_csv(&app, &request, out) };
+        done.map(drop)
+    });
+    Ok(match table {
+        None => download("application/zip", &format!("{part}.zip"), body),
+        Some(t) => {
+            download("text/csv; charset=utf-8", &format!("{}.csv", if part == t.code() { part } else { format!("{part}-{t}") }), body)
+        }
+    })
+}
+
+/// A body that is written on a thread of its own, piece by piece, as fast as it is read.
+fn streamed(write: impl FnOnce(Pieces) -> Result<(), AppError> + Send + 'static) -> Bytes {
+    let (send, receive) = mpsc::channel(PIECES);
+    tokio::task::spawn_blocking(move || {
+        let ended = send.clone();
+        if let Err(e) = write(Pieces { send, piece: Vec::new() }) {
+            tracing::error!("an export broke off: {e}");
+            // An error in the stream tells the reader that the file is not whole.
+            let _ = ended.blocking_send(Err(io::Error::other(e)));
+        }
+    });
+    Bytes::from_stream(ReceiverStream::new(receive))
+}
+
+struct Pieces {
+    send: mpsc::Sender<io::Result<Chunk>>,
+    piece: Vec<u8>,
+}
+
+impl io::Write for Pieces {
+    fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
+        self.piece.extend_from_slice(bytes);
+        if self.piece.len() >= PIECE { self.flush().map(|()| bytes.len()) } else { Ok(bytes.len()) }
+    }
+
+    fn flush(&mut self) -> io::Result<()> {
+        let piece = std::mem::take(&mut self.piece);
+        if piece.is_empty() {
+            return Ok(());
+        }
+        self.send.blocking_send(Ok(piece.into())).map_err(|_| io::Error::other("nobody reads the file any more"))
+    }
+}
+
+impl Drop for Pieces {
+    fn drop(&mut self) {
+        let _ = io::Write::flush(self);
+    }
+}
+
+fn download(kind: &str, name: &str, body: Bytes) -> Response {
+    let named = format!("attachment; filename=\"{}\"", name.replace(['"', '\\', '\r', '\n'], "_"));
+    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, named)], body).into_response()
+}

@@ -1,0 +1,9 @@
+DROP TABLE mappings;
+DROP TABLE imports;
+DROP TABLE annotations;
+DROP TABLE index_levels;
+DROP TABLE index_members;
+DROP TABLE indexes;
+DROP TABLE news;
+DROP TABLE events;
+DROP TABLE officers;
