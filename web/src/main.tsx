@@ -37,6 +37,10 @@ const router = createBrowserRouter([
         path: "companies/:symbol",
         lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }),
       },
+      {
+        path: "data",
+        lazy: async () => ({ Component: (await import("./features/data/DataPlace")).DataPlace }),
+      },
       { path: "*", element: <Navigate to="/screens" replace /> },
     ],
   },

@@ -23,9 +23,17 @@ pub struct DataAnswer {
     pub folder: String,
     pub tables: Vec<TableCoverage>,
     /// Doubts by check.
-    pub findings: Vec<(Check, usize)>,
+    pub findings: Vec<CheckCount>,
     /// Imports that have ended, newest first.
     pub imports: Vec<ImportEntry>,
+}
+
+/// How many doubts of a check.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CheckCount {
+    pub check: Check,
+    pub findings: usize,
 }
 
 /// An import that has ended.
@@ -154,7 +162,7 @@ pub fn data(app: &App) -> Result<DataAnswer, AppError> {
         name: panel.name.clone(),
         folder: app.folder().display().to_string(),
         tables: panel.coverage().to_vec(),
-        findings: counts.into_iter().collect(),
+        findings: counts.into_iter().map(|(check, findings)| CheckCount { check, findings }).collect(),
         imports: imports.collect(),
     })
 }

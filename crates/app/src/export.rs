@@ -1,6 +1,6 @@
 //! Exports the dataset, some tables or some companies, as a Data Package or as CSV.
 
-use crate::{App, AppError};
+use crate::{App, AppError, TableRows};
 use artemon_core::domain::{Record, Table};
 use artemon_formats::{
     WriteError,
@@ -27,7 +27,7 @@ pub struct ExportRequest {
 pub struct ExportReport {
     pub rows: u64,
     /// Rows of each table.
-    pub tables: Vec<(String, u64)>,
+    pub tables: Vec<TableRows>,
 }
 
 /// Exports into a new folder; into a zip when the path ends in .zip, into CSV when it ends in .csv (one table).
@@ -90,8 +90,8 @@ fn copy(app: &App, request: &ExportRequest, mut write: impl FnMut(&Record) -> Re
     if let Some(error) = failed {
         return Err(error.into());
     }
-    let tables: Vec<_> = Table::ALL.iter().map(|t| (t.to_string(), counts[*t as usize])).filter(|t| t.1 > 0).collect();
-    Ok(ExportReport { rows: counts.iter().sum(), tables })
+    let all = Table::ALL.iter().map(|t| TableRows { table: *t, rows: counts[*t as usize] });
+    Ok(ExportReport { rows: counts.iter().sum(), tables: all.filter(|t| t.rows > 0).collect() })
 }
 
 fn selection(app: &App, request: &ExportRequest) -> Result<Selection, AppError> {

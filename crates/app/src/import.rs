@@ -46,13 +46,22 @@ pub struct ImportRequest {
     pub skip_bad_rows: bool,
 }
 
+/// How many rows of a table.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TableRows {
+    #[schema(value_type = String)]
+    pub table: Table,
+    pub rows: u64,
+}
+
 /// What an import did.
 #[derive(Clone, Debug, Default, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct ImportReport {
     pub rows: u64,
     /// Good rows of each table.
-    pub tables: Vec<(String, u64)>,
+    pub tables: Vec<TableRows>,
     pub bad_rows: u64,
     /// Bad rows, the first thousand.
     pub bad: Vec<BadCell>,
@@ -64,7 +73,7 @@ impl From<ReadReport> for ImportReport {
     fn from(r: ReadReport) -> ImportReport {
         ImportReport {
             rows: r.rows.iter().map(|t| t.1).sum(),
-            tables: r.rows.iter().map(|(t, n)| (t.to_string(), *n)).collect(),
+            tables: r.rows.iter().map(|(table, rows)| TableRows { table: *table, rows: *rows }).collect(),
             bad_rows: r.bad_rows,
             bad: r.bad,
             kept_out: r.kept_out,

@@ -35,7 +35,7 @@ pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use error::AppError;
 pub use evaluate::{EvaluateRequest, Evaluated, Figure, FormulaValue, evaluate};
 pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
-pub use import::{ImportReport, ImportRequest, Source, Watch, import};
+pub use import::{ImportReport, ImportRequest, Source, TableRows, Watch, import};
 pub use import_plan::{CsvChoices, plan_import};
 pub use jobs::{JobInfo, JobState};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};

@@ -1,22 +1,20 @@
-//! The whole dataset, or some companies of it, into a panel: bars on one thread, all else on another.
+//! The whole dataset, or some companies of it, into a panel: some companies at a time, on all cores.
 
 use crate::{
     Store, StoreError,
     rows::{self, Chosen, life, prices},
-    schema::listings,
-    store::{COMPANIES_A_QUERY, is_shared, read_some},
+    schema::{companies, listings},
+    store::{COMPANIES_A_QUERY, is_shared},
 };
 use artemon_core::{
     domain::Table,
-    panel::{BarColumns, PanelBuilder, Snapshot},
+    panel::{PanelBuilder, PanelPart, Snapshot},
 };
-use diesel::prelude::*;
-use std::sync::Arc;
+use diesel::{prelude::*, sqlite::SqliteConnection};
+use std::sync::Mutex;
 
-/// Whether a table is read row by row into the panel.
-const fn is_read_by_row(table: Table) -> bool {
-    !matches!(table, Table::Prices | Table::Annotations)
-}
+/// Companies read at once by one thread: bounds the rows that wait to be sorted into the panel.
+const COMPANIES_AT_ONCE: usize = 100;
 
 impl Store {
     /// Everything.
@@ -24,32 +22,28 @@ impl Store {
     /// # Errors
     /// When a row or chunk is damaged.
     pub fn load_panel(&self) -> Result<Snapshot, StoreError> {
-        let (bars, others) = std::thread::scope(|s| {
-            let bars = s.spawn(|| self.all_bars());
-            let others = self.all_others();
-            (bars.join(), others)
-        });
-        let mut builder = others?;
-        let bars = bars.unwrap_or_else(|_| Err(StoreError::Damaged { what: "reading the prices ended early".to_owned() }))?;
-        bars.into_iter().for_each(|(symbol, columns)| builder.push_bars(&symbol, columns));
-        Ok(builder.build())
-    }
-
-    fn all_bars(&self) -> Result<Vec<(Arc<str>, BarColumns)>, StoreError> {
-        let mut all = Vec::new();
-        prices::read_columns(&mut *self.connection()?, None, |symbol, columns| all.push((symbol.clone(), columns)))?;
-        Ok(all)
-    }
-
-    fn all_others(&self) -> Result<PanelBuilder, StoreError> {
-        let mut builder = PanelBuilder::default();
-        let mut c = self.connection()?;
-        for &table in Table::ALL {
-            if is_read_by_row(table) {
-                rows::read(&mut c, table, None, &mut |r| builder.push(r))?;
+        let ids: Vec<String> = companies::table.select(companies::id).order_by(companies::id).load(&mut *self.connection()?)?;
+        let waiting = Mutex::new(ids.chunks(COMPANIES_AT_ONCE));
+        let threads = std::thread::available_parallelism().map_or(2, usize::from).min(4);
+        let work = || {
+            let mut c = self.connection()?;
+            let mut parts: Vec<PanelPart> = Vec::new();
+            loop {
+                let next = waiting.lock().unwrap_or_else(std::sync::PoisonError::into_inner).next();
+                let Some(ids) = next else { return Ok::<_, StoreError>(parts) };
+                let mut builder = PanelBuilder::default();
+                read_companies(&mut c, ids, &mut builder)?;
+                parts.push(builder.build_part());
             }
-        }
-        Ok(builder)
+        };
+        let parts = std::thread::scope(|s| {
+            let all: Vec<_> = (0..threads).map(|_| s.spawn(work)).collect();
+            let ended = || StoreError::Damaged { what: "reading the dataset ended early".to_owned() };
+            all.into_iter().map(|t| t.join().unwrap_or_else(|_| Err(ended()))).collect::<Result<Vec<_>, _>>()
+        })?;
+        let mut shared = PanelBuilder::default();
+        read_shared(&mut *self.connection()?, &mut shared)?;
+        Ok(shared.join(parts.into_iter().flatten()))
     }
 
     /// A builder with these companies as they are now, and with what belongs to no company when asked for.
@@ -59,20 +53,28 @@ impl Store {
     pub fn load_changed(&self, companies: &[String], market: bool) -> Result<PanelBuilder, StoreError> {
         let mut builder = PanelBuilder::default();
         let mut c = self.connection()?;
-        for ids in companies.chunks(COMPANIES_A_QUERY) {
-            for &table in Table::ALL.iter().filter(|t| is_read_by_row(**t) && !is_shared(**t)) {
-                read_some(&mut c, table, ids, &mut |r| builder.push(r))?;
-            }
-            let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(&mut c)?;
-            let only = Some(Chosen { companies: ids, symbols: &symbols });
-            prices::read_columns(&mut c, only, |symbol, columns| builder.push_bars(symbol, columns))?;
-        }
+        companies.chunks(COMPANIES_A_QUERY).try_for_each(|ids| read_companies(&mut c, ids, &mut builder))?;
         if market {
-            for &table in Table::ALL.iter().filter(|t| is_shared(**t)) {
-                rows::read(&mut c, table, None, &mut |r| builder.push(r))?;
-            }
-            life::read_market_news(&mut c, &mut |r| builder.push(r))?;
+            read_shared(&mut c, &mut builder)?;
         }
         Ok(builder)
     }
+}
+
+/// All rows of some companies but the annotations.
+fn read_companies(c: &mut SqliteConnection, ids: &[String], builder: &mut PanelBuilder) -> Result<(), StoreError> {
+    let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
+    let only = Some(Chosen { companies: ids, symbols: &symbols });
+    for &table in Table::ALL.iter().filter(|t| !is_shared(**t) && !matches!(t, Table::Prices | Table::Annotations)) {
+        rows::read(c, table, only, &mut |r| builder.push(r))?;
+    }
+    prices::read_columns(c, only, |symbol, columns| builder.push_bars(symbol, columns))
+}
+
+/// What belongs to no company.
+fn read_shared(c: &mut SqliteConnection, builder: &mut PanelBuilder) -> Result<(), StoreError> {
+    for &table in Table::ALL.iter().filter(|t| is_shared(**t)) {
+        rows::read(c, table, None, &mut |r| builder.push(r))?;
+    }
+    life::read_market_news(c, &mut |r| builder.push(r))
 }

@@ -66,7 +66,7 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Pragmas {
         // The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
         c.batch_execute(
             "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; \
-             PRAGMA foreign_keys = ON; PRAGMA cache_size = -64000;",
+             PRAGMA foreign_keys = OFF; PRAGMA cache_size = -64000;",
         )
         .map_err(diesel::r2d2::Error::QueryError)
     }
@@ -99,12 +99,14 @@ impl Store {
         self.pool.get().map_err(|e| StoreError::Corrupt { path: self.path.clone(), problem: e.to_string() })
     }
 
-    /// Runs `work` in one transaction: all of its rows land, or none.
+    /// Runs `work` in one transaction: all of its rows land, or none. References are not checked again here: whoever
+    /// writes has checked them, since a bad one is to be reported with its file and line.
     ///
     /// # Errors
     /// Those of `work`, and the store's own.
     pub fn write<T, E: From<StoreError>>(&self, work: impl FnOnce(&mut Batch<'_>) -> Result<T, E>) -> Result<T, E> {
         let mut c = self.connection()?;
+        c.batch_execute("PRAGMA foreign_keys = OFF").map_err(StoreError::from)?;
         let mut outcome = None;
         let committed = c.immediate_transaction::<(), diesel::result::Error, _>(|c| {
             let mut batch = Batch::new(c);
@@ -113,6 +115,7 @@ impl Store {
             outcome = Some(done);
             if failed { Err(diesel::result::Error::RollbackTransaction) } else { Ok(()) }
         });
+        c.batch_execute("PRAGMA foreign_keys = ON").map_err(StoreError::from)?;
         match (outcome, committed) {
             (Some(Err(e)), _) => Err(e),
             (Some(Ok(t)), Ok(())) => Ok(t),
@@ -169,7 +172,7 @@ pub(crate) const fn is_shared(table: Table) -> bool {
     matches!(table, Table::Rates | Table::Fx | Table::Indexes | Table::IndexMembers | Table::IndexLevels)
 }
 
-pub(crate) fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
+fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
     let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
     rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
 }

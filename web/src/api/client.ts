@@ -12,6 +12,10 @@ export type ScreenAnswer = Schemas["ScreenAnswer"];
 export type Spread = Schemas["Spread"];
 export type OwnRange = Schemas["OwnRange"];
 export type Measure = Schemas["MeasureInfo"];
+export type Job = Schemas["JobInfo"];
+export type Upload = Schemas["Upload"];
+export type CsvPreview = Schemas["CsvPreview"];
+export type Mapping = Schemas["Mapping"];
 
 const client = createClient<paths>({ baseUrl: "/" });
 
@@ -40,4 +44,26 @@ export const api = {
   checkFormula: (formula: string) => taken(client.POST("/api/formulas/check", { body: { formula } })),
   distribution: (formula: string, as_of?: string) =>
     taken(client.POST("/api/distribution", { body: { formula, as_of: as_of ?? null } })),
+  data: () => taken(client.GET("/api/data")),
+  holdings: (request: Schemas["HoldingsRequest"]) => taken(client.POST("/api/data/companies", { body: request })),
+  findings: (request: Schemas["FindingsRequest"]) => taken(client.POST("/api/data/findings", { body: request })),
+  jobs: () => taken(client.GET("/api/jobs")),
+  cancelJob: (id: number) =>
+    client.DELETE("/api/jobs/{id}", { params: { path: { id } } }).then(({ response }) => response.ok),
+  upload: (files: { name: string; file: File }[]) => {
+    const form = new FormData();
+    for (const { name, file } of files) form.append("files", file, name);
+    return taken(client.POST("/api/uploads", { body: { files: [] }, bodySerializer: () => form as unknown as string }));
+  },
+  previewFile: (id: string, request: Schemas["PreviewRequest"]) =>
+    taken(client.POST("/api/uploads/{id}/preview", { params: { path: { id } }, body: request })),
+  startImport: (id: string, request: Schemas["StartImport"]) =>
+    taken(client.POST("/api/uploads/{id}/import", { params: { path: { id } }, body: request })),
 };
+
+/** Hears of every change of an import. */
+export function onJobs(hear: (jobs: Job[]) => void): () => void {
+  const events = new EventSource("/api/events");
+  events.addEventListener("jobs", (e: MessageEvent<string>) => hear(JSON.parse(e.data)));
+  return () => events.close();
+}

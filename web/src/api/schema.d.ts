@@ -72,6 +72,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the dataset holds: coverage by table and year, doubts, imports. */
+        get: operations["dataset"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/companies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The companies with what is there of each. */
+        post: operations["dataset_companies"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/data/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Doubts about the data. */
+        post: operations["dataset_findings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/distribution": {
         parameters: {
             query?: never;
@@ -100,6 +151,40 @@ export interface paths {
         put?: never;
         /** Answers formulas for companies at a date. */
         post: operations["evaluate_formulas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The imports as they stand, now and after every change. */
+        get: operations["events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dataset as a zipped Data Package; one table as CSV. */
+        get: operations["export_dataset"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -135,6 +220,57 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/report.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of an import: its bad rows as CSV. */
+        get: operations["import_report_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The imports of this run of the program, newest first. */
+        get: operations["jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Cancels an import; what it did so far is undone. */
+        delete: operations["cancel_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -208,6 +344,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet. */
+        post: operations["upload_files"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Starts to import what was brought. */
+        post: operations["start_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A brought CSV file under another table or mapping. */
+        post: operations["preview_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -240,6 +427,24 @@ export interface components {
             mark: components["schemas"]["Mark"];
             question: string;
             sentence: string;
+        };
+        /** @description One value that cannot be taken, with its place and its remedy. */
+        BadCell: {
+            /** @description Column by its header. */
+            column: string;
+            /** @description What was expected. */
+            expected: string;
+            /** @description File within the package. */
+            file: string;
+            /**
+             * Format: int64
+             * @description Line in the file, the header being line 1.
+             */
+            line: number;
+            /** @description What to do. */
+            remedy: string;
+            /** @description What stands there. */
+            value: string;
         };
         /**
          * @description Which direction is better.
@@ -277,6 +482,16 @@ export interface components {
             scenario?: string | null;
             status: components["schemas"]["Status"];
             value: components["schemas"]["Figure"];
+        };
+        /**
+         * @description What a check looks for.
+         * @enum {string}
+         */
+        Check: "balance" | "earnings_per_share" | "units" | "missing_periods" | "late_filing" | "price_jump" | "price_gap";
+        /** @description How many doubts of a check. */
+        CheckCount: {
+            check: components["schemas"]["Check"];
+            findings: number;
         };
         /** @description A column of the results. */
         ColumnInfo: {
@@ -349,6 +564,41 @@ export interface components {
             unit?: components["schemas"]["Unit"] | null;
             warnings: string[];
         };
+        /** @description A CSV file as it will be taken. */
+        CsvPreview: {
+            /** @description The table's columns. */
+            columns: string[];
+            file: string;
+            headers: string[];
+            mapping?: components["schemas"]["Mapping"] | null;
+            /** @description What keeps the mapping from being used. */
+            problem?: string | null;
+            /** @description Whether the mapping is that of an earlier file with this header. */
+            remembered: boolean;
+            required: string[];
+            /** @description The first rows as they will be taken. */
+            rows: components["schemas"]["PreviewRow"][];
+        };
+        /** @description The dataset as a whole. */
+        DataAnswer: {
+            /** @description Doubts by check. */
+            findings: components["schemas"]["CheckCount"][];
+            folder: string;
+            /** @description Imports that have ended, newest first. */
+            imports: components["schemas"]["ImportEntry"][];
+            name: string;
+            tables: components["schemas"]["TableCoverage"][];
+        };
+        /**
+         * @description In which order a file writes its dates.
+         * @enum {string}
+         */
+        DateOrder: "year_month_day" | "day_month_year" | "month_day_year";
+        /**
+         * @description What a file writes before decimals.
+         * @enum {string}
+         */
+        DecimalMark: "point" | "comma";
         /** @description The distribution over listed companies, funds left out. */
         Distribution: {
             /** @description How often each text or flag occurs. */
@@ -386,6 +636,12 @@ export interface components {
             /** @description One a formula. */
             values: components["schemas"]["FormulaValue"][];
         };
+        /** @description Rows with their first and last day. */
+        ExtentAnswer: {
+            first?: string | null;
+            last?: string | null;
+            rows: number;
+        };
         /**
          * @description A family of measures, in the order of the catalogue.
          * @enum {string}
@@ -399,6 +655,45 @@ export interface components {
         };
         /** @description The value of a figure. */
         FigureValue: number | boolean | string;
+        /** @description The mapping of one file. */
+        FileMapping: {
+            file: string;
+            mapping: components["schemas"]["Mapping"];
+        };
+        /** @description A doubt about the data. */
+        FindingAnswer: {
+            check: components["schemas"]["Check"];
+            /** Format: int32 */
+            fiscal_year?: number | null;
+            /** @description The item it concerns most. */
+            item?: string | null;
+            name: string;
+            on: string;
+            sentence: string;
+            symbol: string;
+            table: string;
+        };
+        /** @description A page of findings. */
+        Findings: {
+            findings: number;
+            rows: components["schemas"]["FindingAnswer"][];
+        };
+        /** @description Which findings. */
+        FindingsRequest: {
+            /** @description Only of this check, by its name. */
+            check?: string | null;
+            offset?: number;
+            rows?: number | null;
+            /** @description Only of this company. */
+            symbol?: string | null;
+        };
+        /** @description A column of the table with one value for all rows. */
+        FixedCell: {
+            /** @description The table's column. */
+            column: string;
+            /** @description Its value in every row, as the dataset writes it. */
+            value: string;
+        };
         /** @description What the check of a formula found. */
         FormulaCheck: {
             error?: components["schemas"]["FormulaError"] | null;
@@ -454,6 +749,113 @@ export interface components {
              * @description Left end of the first bar.
              */
             low: number;
+        };
+        /** @description A page of companies with what is there of each. */
+        Holdings: {
+            companies: number;
+            rows: components["schemas"]["HoldingsRow"][];
+        };
+        /** @description Which page of companies. */
+        HoldingsRequest: {
+            offset?: number;
+            rows?: number | null;
+            /** @description Part of a name or symbol. */
+            text?: string;
+        };
+        /** @description What is there of one company. */
+        HoldingsRow: {
+            estimates: number;
+            findings: number;
+            insider_trades: number;
+            name: string;
+            newest_filing?: string | null;
+            prices: components["schemas"]["ExtentAnswer"];
+            source: string;
+            statements: components["schemas"]["ExtentAnswer"];
+            symbol: string;
+        };
+        /** @description An import that has ended. */
+        ImportEntry: {
+            /** Format: int64 */
+            bad_rows: number;
+            finished_at: string;
+            /** Format: int32 */
+            id: number;
+            message: string;
+            /** @description "done", "refused" or "cancelled". */
+            outcome: string;
+            /** Format: int64 */
+            rows: number;
+            title: string;
+        };
+        /** @description What an import did. */
+        ImportReport: {
+            /** @description Bad rows, the first thousand. */
+            bad: components["schemas"]["BadCell"][];
+            /** Format: int64 */
+            bad_rows: number;
+            /** @description Files and columns that were kept out because nothing is known of them. */
+            kept_out: string[];
+            /** Format: int64 */
+            rows: number;
+            /** @description Good rows of each table. */
+            tables: components["schemas"]["TableRows"][];
+        };
+        /** @description A job as it stands. */
+        JobInfo: {
+            /** Format: int64 */
+            id: number;
+            /** @description What went wrong, as a sentence. */
+            message: string;
+            report?: components["schemas"]["ImportReport"] | null;
+            /**
+             * Format: int64
+             * @description Rows read so far.
+             */
+            rows: number;
+            /** Format: double */
+            rows_per_second: number;
+            /**
+             * Format: double
+             * @description Share of the bytes read so far.
+             */
+            share: number;
+            state: components["schemas"]["JobState"];
+            /** @description The table being read. */
+            table: string;
+            title: string;
+        };
+        /**
+         * @description How a job stands.
+         * @enum {string}
+         */
+        JobState: "running" | "done" | "refused" | "cancelled";
+        /** @description A column of the table filled from a column of the file. */
+        MappedColumn: {
+            /** @description The table's column. */
+            column: string;
+            /**
+             * Format: double
+             * @description Numbers are divided by this: 100 for prices in minor units.
+             */
+            divide?: number;
+            /** @description The file's header. */
+            from: string;
+        };
+        /** @description How a file's columns become a table's. */
+        Mapping: {
+            /** @description Columns filled from the file. */
+            columns: components["schemas"]["MappedColumn"][];
+            /** @description The order of dates. */
+            dates?: components["schemas"]["DateOrder"];
+            /** @description The decimal mark. */
+            decimal?: components["schemas"]["DecimalMark"];
+            /** @description What separates cells. */
+            delimiter?: string;
+            /** @description Columns with one value for all rows. */
+            fixed?: components["schemas"]["FixedCell"][];
+            /** @description The table. */
+            table: string;
         };
         /**
          * @description Whether what one hopes for holds.
@@ -603,6 +1005,25 @@ export interface components {
             end: number;
             /** @description First byte. */
             start: number;
+        };
+        /** @description A mapping to be looked at before it is used. */
+        PreviewRequest: {
+            file: string;
+            mapping?: components["schemas"]["Mapping"] | null;
+            /** @description Another table, its mapping to be guessed. */
+            table?: string | null;
+        };
+        /** @description A row as it will be taken. */
+        PreviewRow: {
+            /** @description The cells of the table's columns, in the dataset's form. */
+            cells: string[];
+            /**
+             * Format: int64
+             * @description The line in the file.
+             */
+            line: number;
+            /** @description What is wrong with it. */
+            problem?: string | null;
         };
         /** @description Why a request was refused. */
         Problem: {
@@ -759,6 +1180,12 @@ export interface components {
          * @enum {string}
          */
         Standing: "in_range" | "close" | "wait" | "cannot_value";
+        /** @description How brought files are to be taken. */
+        StartImport: {
+            /** @description One for each CSV file that is to be taken. */
+            mappings?: components["schemas"]["FileMapping"][];
+            skip_bad_rows?: boolean;
+        };
         /** @description A figure that the valuation starts from. */
         StartingFigure: {
             label: string;
@@ -781,6 +1208,29 @@ export interface components {
             no_data: number;
             /** @description What the step is: "universe", a formula, or the whole block. */
             step: string;
+        };
+        /** @description What is there of one table. */
+        TableCoverage: {
+            /** @description Companies that have rows; 0 for tables that belong to none. */
+            companies: number;
+            /** @description The oldest day. */
+            first?: string | null;
+            /** @description The newest day. */
+            last?: string | null;
+            /** @description Its rows. */
+            rows: number;
+            /** @description The table. */
+            table: string;
+            /** @description By calendar year: companies with rows of that year, or rows for tables that belong to none. */
+            years: {
+                [key: string]: number;
+            };
+        };
+        /** @description How many rows of a table. */
+        TableRows: {
+            /** Format: int64 */
+            rows: number;
+            table: string;
         };
         /** @description An insider's trade. */
         TradeRow: {
@@ -811,6 +1261,21 @@ export interface components {
          * @enum {string}
          */
         Unit: "ratio" | "percent" | "money" | "per_share" | "count" | "days" | "years" | "rank" | "date" | "flag" | "text";
+        /** @description Files that were brought. */
+        Upload: {
+            /** @description CSV files with their guessed or remembered mappings. */
+            files: components["schemas"]["CsvPreview"][];
+            /** @description By which the next step names them. */
+            id: string;
+            /** @description Whether they are a Data Package, which needs no mapping. */
+            is_package: boolean;
+            title: string;
+        };
+        /** @description Files of a form. */
+        UploadForm: {
+            /** @description Files, each with its path in the folder that was dropped. */
+            files: string[];
+        };
         /** @description The valuation of one company. */
         ValueAnswer: {
             as_of: string;
@@ -1005,6 +1470,79 @@ export interface operations {
             };
         };
     };
+    dataset: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DataAnswer"];
+                };
+            };
+        };
+    };
+    dataset_companies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holdings"];
+                };
+            };
+        };
+    };
+    dataset_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Findings"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     formula_distribution: {
         parameters: {
             query?: never;
@@ -1055,6 +1593,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Evaluated"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Events named jobs, each the list of imports */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": unknown;
+                };
+            };
+        };
+    };
+    export_dataset: {
+        parameters: {
+            query?: {
+                /** @description Only this table, as CSV. */
+                table?: string | null;
+                /** @description Only this company. */
+                symbol?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": unknown;
                 };
             };
             404: {
@@ -1127,6 +1726,81 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_report_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobInfo"][];
+                };
+            };
+        };
+    };
+    cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1248,6 +1922,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyScreen"][];
+                };
+            };
+        };
+    };
+    upload_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["UploadForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upload"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    start_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartImport"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobInfo"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CsvPreview"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

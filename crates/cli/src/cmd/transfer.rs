@@ -5,7 +5,7 @@ use crate::{
     output::print,
 };
 use anyhow::Context;
-use artemon_app::{CsvChoices, ExportRequest, FixedCell, ImportRequest, MappedColumn, Mapping, Progress, Source, plan_import};
+use artemon_app::{CsvChoices, ExportRequest, FixedCell, ImportRequest, MappedColumn, Mapping, Progress, Source, TableRows, plan_import};
 use serde::Serialize;
 use std::{
     io::{IsTerminal, Write},
@@ -86,8 +86,8 @@ pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
     show(shared, &report, &report.tables, report.rows, 0)
 }
 
-fn show(shared: &Shared, report: &impl Serialize, tables: &[(String, u64)], all: u64, bad: u64) -> anyhow::Result<()> {
-    let mut rows: Vec<_> = tables.iter().map(|(t, n)| vec![t.clone(), n.to_string()]).collect();
+fn show(shared: &Shared, report: &impl Serialize, tables: &[TableRows], all: u64, bad: u64) -> anyhow::Result<()> {
+    let mut rows: Vec<_> = tables.iter().map(|t| vec![t.table.to_string(), t.rows.to_string()]).collect();
     rows.push(vec!["all".to_owned(), all.to_string()]);
     if bad > 0 {
         rows.push(vec!["skipped as bad".to_owned(), bad.to_string()]);

@@ -25,6 +25,10 @@ pub struct PanelBuilder {
     market: MarketRows,
 }
 
+/// Some companies, ready for a snapshot.
+#[derive(Debug)]
+pub struct PanelPart(Vec<Arc<CompanyPanel>>);
+
 /// The rows that belong to no company.
 #[derive(Debug, Default)]
 struct MarketRows {
@@ -112,6 +116,19 @@ impl PanelBuilder {
     #[must_use]
     pub fn build(mut self) -> Snapshot {
         let companies = self.built_companies();
+        Snapshot::new(companies, Arc::new(self.market.build()))
+    }
+
+    /// Sorts the companies alone, so that their rows can be let go before those of others are read.
+    #[must_use]
+    pub fn build_part(mut self) -> PanelPart {
+        PanelPart(self.built_companies())
+    }
+
+    /// The snapshot of parts; what belongs to no company comes from this builder.
+    #[must_use]
+    pub fn join(self, parts: impl IntoIterator<Item = PanelPart>) -> Snapshot {
+        let companies = parts.into_iter().flat_map(|p| p.0).collect();
         Snapshot::new(companies, Arc::new(self.market.build()))
     }
 

@@ -13,7 +13,7 @@ mod statements;
 
 pub use as_of::{AsOf, BarsAt, CompanyAt, Declared, Dividend, Settings};
 pub use bars::BarColumns;
-pub use builder::PanelBuilder;
+pub use builder::{PanelBuilder, PanelPart};
 pub use company::{EstimateRow, OwnershipRow};
 pub use coverage::{BarStanding, Extent, TableCoverage};
 pub use history::{Histories, History};

@@ -2,6 +2,7 @@
 
 pub(crate) mod companies;
 pub(crate) mod indexes;
+pub(crate) mod insert;
 pub(crate) mod life;
 pub(crate) mod market;
 pub(crate) mod people;

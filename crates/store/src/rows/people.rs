@@ -1,6 +1,9 @@
 //! Analysts' estimates, insiders' trades, ownership.
 
-use super::{Only, Sink, code};
+use super::{
+    Only, Sink, code,
+    insert::{Bound, Target, replace},
+};
 use crate::{
     StoreError,
     schema::{estimates, insider_trades, ownership},
@@ -8,8 +11,7 @@ use crate::{
 use artemon_core::domain::{Day, Estimate, InsiderTrade, Ownership, Record};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = estimates, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct EstimateRow {
     company_id: String,
     published_on: i32,
@@ -22,8 +24,7 @@ struct EstimateRow {
     analysts: Option<f64>,
 }
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = insider_trades, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct TradeRow {
     company_id: String,
     filing_id: String,
@@ -42,8 +43,7 @@ struct TradeRow {
     planned: bool,
 }
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = ownership, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct OwnershipRow {
     company_id: String,
     as_of: i32,
@@ -54,53 +54,72 @@ struct OwnershipRow {
     pledged: Option<f64>,
 }
 
+impl Target for EstimateRow {
+    const TABLE: &'static str = "estimates";
+    const COLUMNS: &'static str = "company_id,published_on,metric,fiscal_year,period,mean,low,high,analysts";
+}
+
+impl Target for TradeRow {
+    const TABLE: &'static str = "insider_trades";
+    const COLUMNS: &'static str = "company_id,filing_id,filed_on,traded_on,insider_id,insider_name,role,code,acquired,shares,price,\
+        currency,shares_after,direct,planned";
+}
+
+impl Target for OwnershipRow {
+    const TABLE: &'static str = "ownership";
+    const COLUMNS: &'static str = "company_id,as_of,filed_on,insiders,controlling,institutions,pledged";
+}
+
 pub(crate) fn write_estimates(c: &mut SqliteConnection, rows: &[Estimate]) -> QueryResult<()> {
-    let row = |x: &Estimate| EstimateRow {
-        company_id: x.company_id.to_string(),
-        published_on: x.published_on.epoch_days(),
-        metric: x.metric.to_string(),
-        fiscal_year: x.fiscal_year.unwrap_or(0),
-        period: x.period.map(|p| p.to_string()).unwrap_or_default(),
-        mean: x.mean,
-        low: x.low,
-        high: x.high,
-        analysts: x.analysts,
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(estimates::table).values(row(x)).execute(c).map(drop))
+    use Bound::{MaybeNumber, Number, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        let values = [
+            Text(&x.company_id),
+            Whole(x.published_on.epoch_days()),
+            Text(x.metric.code()),
+            Whole(x.fiscal_year.unwrap_or(0)),
+            Text(x.period.map_or("", artemon_core::domain::Period::code)),
+            Number(x.mean),
+            MaybeNumber(x.low),
+            MaybeNumber(x.high),
+            MaybeNumber(x.analysts),
+        ];
+        replace::<EstimateRow>(c, &values)
+    })
 }
 
 pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> QueryResult<()> {
-    let row = |x: &InsiderTrade| TradeRow {
-        company_id: x.company_id.to_string(),
-        filing_id: x.filing_id.clone(),
-        filed_on: x.filed_on.epoch_days(),
-        traded_on: x.traded_on.epoch_days(),
-        insider_id: x.insider_id.to_string(),
-        insider_name: x.insider_name.clone(),
-        role: x.role.to_string(),
-        code: x.code.clone(),
-        acquired: x.acquired,
-        shares: x.shares,
-        price: x.price,
-        currency: x.currency.to_string(),
-        shares_after: x.shares_after,
-        direct: x.direct,
-        planned: x.planned,
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(insider_trades::table).values(row(x)).execute(c).map(drop))
+    use Bound::{Flag, MaybeNumber, Number, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        let values = [
+            Text(&x.company_id),
+            Text(&x.filing_id),
+            Whole(x.filed_on.epoch_days()),
+            Whole(x.traded_on.epoch_days()),
+            Text(&x.insider_id),
+            Text(&x.insider_name),
+            Text(x.role.code()),
+            Text(&x.code),
+            Flag(x.acquired),
+            Number(x.shares),
+            Number(x.price),
+            Text(x.currency.as_str()),
+            MaybeNumber(x.shares_after),
+            Flag(x.direct),
+            Flag(x.planned),
+        ];
+        replace::<TradeRow>(c, &values)
+    })
 }
 
 pub(crate) fn write_ownership(c: &mut SqliteConnection, rows: &[Ownership]) -> QueryResult<()> {
-    let row = |x: &Ownership| OwnershipRow {
-        company_id: x.company_id.to_string(),
-        as_of: x.as_of.epoch_days(),
-        filed_on: x.filed_on.epoch_days(),
-        insiders: x.insiders,
-        controlling: x.controlling,
-        institutions: x.institutions,
-        pledged: x.pledged,
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(ownership::table).values(row(x)).execute(c).map(drop))
+    use Bound::{MaybeNumber, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        let (as_of, filed_on) = (Whole(x.as_of.epoch_days()), Whole(x.filed_on.epoch_days()));
+        let shares = [x.insiders, x.controlling, x.institutions, x.pledged].map(MaybeNumber);
+        let [insiders, controlling, institutions, pledged] = shares;
+        replace::<OwnershipRow>(c, &[Text(&x.company_id), as_of, filed_on, insiders, controlling, institutions, pledged])
+    })
 }
 
 pub(crate) fn read_estimates(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {

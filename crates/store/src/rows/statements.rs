@@ -1,6 +1,9 @@
 //! Filings, one row in each of three tables.
 
-use super::{Only, Sink};
+use super::{
+    Only, Sink,
+    insert::{Bound, Target, replace},
+};
 use crate::{
     StoreError,
     schema::{statement_balances, statement_cash_flows, statements},
@@ -11,8 +14,8 @@ use diesel::{prelude::*, sqlite::SqliteConnection};
 /// The items of one part of a statement as a row: keys, then one nullable column an item.
 macro_rules! part {
     ($row:ident, $table:ident, [$($extra:ident: $type:ty),*], { $($column:ident = $item:ident),+ $(,)? }) => {
-        #[derive(Queryable, Insertable)]
-        #[diesel(table_name = $table, treat_none_as_default_value = false)]
+        #[derive(Queryable)]
+        #[allow(dead_code)] // the keys are read from the first part alone
         struct $row {
             company_id: String,
             fiscal_year: i32,
@@ -27,16 +30,25 @@ macro_rules! part {
                 $(items.set(Item::$item, self.$column);)+
             }
 
-            fn from(s: &Statement $(, $extra: $type)*) -> $row {
-                $row {
-                    company_id: s.company_id.to_string(),
-                    fiscal_year: s.fiscal_year,
-                    period: s.period.to_string(),
-                    filed_on: s.filed_on.epoch_days(),
-                    $($extra,)*
-                    $($column: s.items.get(Item::$item)),+
-                }
+            fn write(c: &mut SqliteConnection, s: &Statement, extra: &[Bound<'_>]) -> QueryResult<()> {
+                let mut values = Vec::with_capacity(32);
+                values.extend([
+                    Bound::Text(&s.company_id),
+                    Bound::Whole(s.fiscal_year),
+                    Bound::Text(s.period.code()),
+                    Bound::Whole(s.filed_on.epoch_days()),
+                ]);
+                values.extend_from_slice(extra);
+                values.extend([$(Bound::MaybeNumber(s.items.get(Item::$item))),+]);
+                replace::<$row>(c, &values)
             }
+        }
+
+        impl Target for $row {
+            const TABLE: &'static str = stringify!($table);
+            const COLUMNS: &'static str = concat!(
+                "company_id,fiscal_year,period,filed_on" $(, ",", stringify!($extra))* $(, ",", stringify!($column))+
+            );
         }
     };
 }
@@ -69,10 +81,10 @@ part!(CashFlowRow, statement_cash_flows, [], {
 
 pub(crate) fn write(c: &mut SqliteConnection, filed: &[Statement]) -> QueryResult<()> {
     for s in filed {
-        let income = IncomeRow::from(s, s.period_end.epoch_days(), s.currency.to_string(), s.source.clone());
-        diesel::replace_into(statements::table).values(income).execute(c)?;
-        diesel::replace_into(statement_balances::table).values(BalanceRow::from(s)).execute(c)?;
-        diesel::replace_into(statement_cash_flows::table).values(CashFlowRow::from(s)).execute(c)?;
+        let own = [Bound::Whole(s.period_end.epoch_days()), Bound::Text(s.currency.as_str()), Bound::Text(&s.source)];
+        IncomeRow::write(c, s, &own)?;
+        BalanceRow::write(c, s, &[])?;
+        CashFlowRow::write(c, s, &[])?;
     }
     Ok(())
 }

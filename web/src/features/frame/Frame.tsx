@@ -20,6 +20,7 @@ const PLACES = [
   { key: "s", path: "/screens", label: "Screens" },
   { key: "c", path: "/candidates", label: "Candidates" },
   { key: "o", path: "/companies", label: "Companies" },
+  { key: "d", path: "/data", label: "Data" },
 ];
 
 export function Frame() {

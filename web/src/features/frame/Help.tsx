@@ -9,6 +9,7 @@ const KEYS = [
   ["g s", "Screens"],
   ["g c", "Candidates"],
   ["g o", "Companies"],
+  ["g d", "Data"],
   ["/ or Ctrl K", "find a company"],
   ["t", "set the date back"],
   ["c", "add a criterion (Screens)"],

@@ -1,0 +1,221 @@
+// How a CSV file's columns become a table's: what was guessed, changed where it is wrong, seen before it is used.
+import Box from "@mui/material/Box";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { api, type CsvPreview, type Mapping } from "../../api/client";
+import { tint } from "../../theme/theme";
+
+const TABLES = [
+  "companies",
+  "listings",
+  "statements",
+  "prices",
+  "actions",
+  "estimates",
+  "insider_trades",
+  "ownership",
+  "rates",
+  "fx",
+  "officers",
+  "events",
+  "news",
+  "indexes",
+  "index_members",
+  "index_levels",
+  "annotations",
+];
+
+const DATES = [
+  ["year_month_day", "2024-06-30"],
+  ["day_month_year", "30.6.2024"],
+  ["month_day_year", "6/30/2024"],
+] as const;
+
+const DECIMALS = [
+  ["point", "1,234.5"],
+  ["comma", "1.234,5"],
+] as const;
+
+interface Props {
+  upload: string;
+  preview: CsvPreview;
+  change: (next: CsvPreview) => void;
+}
+
+export function CsvMapping({ upload, preview, change }: Props) {
+  const { mapping } = preview;
+  const ask = async (request: { table?: string; mapping?: Mapping }) =>
+    change(await api.previewFile(upload, { file: preview.file, ...request }));
+  const edit = (part: Partial<Mapping>) => mapping && ask({ mapping: { ...mapping, ...part } });
+  return (
+    <Box sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1 }}>
+      <Typography variant="body2" sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>
+        {preview.file}
+        {preview.remembered && <span style={{ fontWeight: 400, color: tint("second") }}> mapped as the last time</span>}
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+        <Choice
+          label="Table"
+          value={mapping?.table ?? ""}
+          options={TABLES.map((t) => [t, t.replaceAll("_", " ")] as const)}
+          change={(table) => ask({ table })}
+        />
+        {mapping && (
+          <>
+            <Choice
+              label="Dates like"
+              value={mapping.dates ?? "year_month_day"}
+              options={DATES}
+              change={(dates) => edit({ dates: dates as NonNullable<Mapping["dates"]> })}
+            />
+            <Choice
+              label="Numbers like"
+              value={mapping.decimal ?? "point"}
+              options={DECIMALS}
+              change={(decimal) => edit({ decimal: decimal as NonNullable<Mapping["decimal"]> })}
+            />
+          </>
+        )}
+      </Box>
+      {mapping && <Columns preview={preview} mapping={mapping} edit={edit} />}
+      {preview.problem && (
+        <Typography role="alert" variant="body2" sx={{ color: tint("clay"), mt: 1 }}>
+          It cannot be taken yet: {preview.problem}.
+        </Typography>
+      )}
+      {mapping && preview.rows.length > 0 && <Sample preview={preview} mapping={mapping} />}
+    </Box>
+  );
+}
+
+function Choice({
+  label,
+  value,
+  options,
+  change,
+}: {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  change: (to: string) => void;
+}) {
+  return (
+    <TextField
+      select
+      fullWidth
+      label={label}
+      value={value}
+      onChange={(e) => change(e.target.value)}
+      slotProps={{ htmlInput: { "aria-label": label } }}
+    >
+      {options.map(([id, words]) => (
+        <MenuItem key={id} value={id}>
+          {words}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** The needed columns and those that are filled; for numbers, whether they are in hundredths. */
+function Columns({
+  preview,
+  mapping,
+  edit,
+}: {
+  preview: CsvPreview;
+  mapping: Mapping;
+  edit: (part: Partial<Mapping>) => void;
+}) {
+  const filled = mapping.columns.map((c) => c.column);
+  const shown = preview.columns.filter((c) => preview.required.includes(c) || filled.includes(c));
+  const set = (column: string, from: string) => {
+    const rest = mapping.columns.filter((c) => c.column !== column);
+    const fixed = (mapping.fixed ?? []).filter((f) => f.column !== column);
+    edit({ columns: from ? [...rest, { column, from, divide: 1 }] : rest, fixed });
+  };
+  const hundredths = (column: string, on: boolean) =>
+    edit({ columns: mapping.columns.map((c) => (c.column === column ? { ...c, divide: on ? 100 : 1 } : c)) });
+  return (
+    <Box sx={{ mt: 1, display: "grid", gridTemplateColumns: "auto 1fr auto", columnGap: 1, alignItems: "center" }}>
+      {shown.map((column) => {
+        const mapped = mapping.columns.find((c) => c.column === column);
+        const fixed = mapping.fixed?.find((f) => f.column === column);
+        return (
+          <Box key={column} sx={{ display: "contents", fontSize: 13 }}>
+            <span>{column.replaceAll("_", " ")}</span>
+            <select
+              aria-label={`Header for ${column}`}
+              value={mapped?.from ?? ""}
+              onChange={(e) => set(column, e.target.value)}
+              style={{ font: "inherit", color: "inherit", background: "transparent", border: 0, minWidth: 0 }}
+            >
+              <option value="">{fixed ? `always ${fixed.value}` : "nothing"}</option>
+              {preview.headers.map((h) => (
+                <option key={h} value={h}>
+                  {h}
+                </option>
+              ))}
+            </select>
+            {["open", "high", "low", "close", "amount"].includes(column) && mapped ? (
+              <label style={{ fontSize: 12, color: tint("second"), whiteSpace: "nowrap" }}>
+                <input
+                  type="checkbox"
+                  checked={mapped.divide === 100}
+                  onChange={(e) => hundredths(column, e.target.checked)}
+                />{" "}
+                ÷ 100
+              </label>
+            ) : (
+              <span />
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+/** The first rows as they will be taken. */
+function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping }) {
+  const filled = new Set([...mapping.columns.map((c) => c.column), ...(mapping.fixed ?? []).map((f) => f.column)]);
+  const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
+  return (
+    <Box sx={{ mt: 1, overflowX: "auto" }}>
+      <Typography variant="caption" sx={{ color: tint("second") }}>
+        The first rows as they will be taken
+      </Typography>
+      <table
+        aria-label={`First rows of ${preview.file}`}
+        style={{ fontSize: 12, borderSpacing: "10px 1px", marginLeft: -10 }}
+      >
+        <thead>
+          <tr>
+            {places.map(([c]) => (
+              <th key={c} style={{ textAlign: "left", fontWeight: 500, color: tint("second") }}>
+                {c}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {preview.rows.slice(0, 4).map((r) => (
+            <tr key={r.line} title={r.problem ?? undefined} style={r.problem ? { color: tint("clay") } : undefined}>
+              {places.map(([c, i]) => (
+                <td key={c} style={{ whiteSpace: "nowrap" }}>
+                  {r.cells[i]}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {preview.rows.find((r) => r.problem) && (
+        <Typography variant="body2" role="alert" sx={{ color: tint("clay") }}>
+          Line {preview.rows.find((r) => r.problem)?.line}: {preview.rows.find((r) => r.problem)?.problem}
+        </Typography>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,117 @@
+// The dataset: what is loaded, what is doubtful, what came in; bringing data in and taking it out.
+import Box from "@mui/material/Box";
+import Link from "@mui/material/Link";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
+import Typography from "@mui/material/Typography";
+import { useEffect, useState } from "react";
+import { useSearchParams } from "react-router";
+import type { Schemas } from "../../api/client";
+import { useData } from "../../api/queries";
+import { Failed, Loading } from "../../components/States";
+import { plain } from "../../headless/format";
+import { tint } from "../../theme/theme";
+import { Coverage } from "./Coverage";
+import { FindingsList } from "./FindingsList";
+import { Holdings } from "./Holdings";
+import { Imports } from "./Imports";
+
+const VIEWS = [
+  ["companies", "Companies"],
+  ["findings", "Doubts"],
+] as const;
+
+export function DataPlace() {
+  const data = useData();
+  const [params, setParams] = useSearchParams();
+  const view = params.get("view") === "findings" ? "findings" : "companies";
+  useEffect(() => {
+    document.title = "Data – Artemon";
+  }, []);
+  if (data.error) return <Failed error={data.error} retry={() => data.refetch()} />;
+  if (!data.data) return <Loading rows={14} />;
+  const doubts = data.data.findings.reduce((sum, c) => sum + c.findings, 0);
+  const show = (to: string) =>
+    setParams((old) => {
+      const next = new URLSearchParams(old);
+      next.set("view", to);
+      return next;
+    });
+  return (
+    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "minmax(0, 1fr) 372px" }}>
+      <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, px: 2.5, py: 1.5 }}>
+        <Box sx={{ display: "flex", alignItems: "baseline", gap: 2 }}>
+          <Typography variant="h1">{data.data.name}</Typography>
+          <Typography
+            variant="body2"
+            sx={{ color: tint("second"), overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
+            title={data.data.folder}
+          >
+            in {data.data.folder}
+          </Typography>
+        </Box>
+        <Coverage tables={data.data.tables} />
+        <Box role="tablist" aria-label="What to list" sx={{ display: "flex", gap: 2, mt: 1.5, mb: 0.75 }}>
+          {VIEWS.map(([id, label]) => (
+            <Link
+              key={id}
+              component="button"
+              role="tab"
+              aria-selected={view === id}
+              underline="none"
+              onClick={() => show(id)}
+              sx={{
+                fontWeight: 600,
+                fontSize: 14,
+                pb: 0.25,
+                color: view === id ? tint("ink") : tint("second"),
+                borderBottom: `2px solid ${view === id ? tint("ink") : "transparent"}`,
+              }}
+            >
+              {label}
+              {id === "findings" && <span style={{ fontWeight: 400, color: tint("second") }}> {plain(doubts, 0)}</span>}
+            </Link>
+          ))}
+        </Box>
+        {view === "companies" ? <Holdings /> : <FindingsList counts={data.data.findings} />}
+      </Box>
+      <Box sx={{ borderLeft: `1px solid ${tint("hairline")}`, px: 2, py: 1.5, overflowY: "auto" }}>
+        <Imports history={data.data.imports} />
+        <Export tables={data.data.tables} />
+      </Box>
+    </Box>
+  );
+}
+
+function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
+  const [table, setTable] = useState("");
+  const filled = tables.filter((t) => t.rows > 0);
+  return (
+    <Box component="section" sx={{ mt: 3 }}>
+      <Typography variant="h2">Take it with you</Typography>
+      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+        Everything as a Data Package, from which it can be read back; or one table as CSV.
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center" }}>
+        <Select
+          size="small"
+          displayEmpty
+          value={table}
+          onChange={(e) => setTable(e.target.value)}
+          inputProps={{ "aria-label": "What to export" }}
+          sx={{ minWidth: 170 }}
+        >
+          <MenuItem value="">everything</MenuItem>
+          {filled.map((t) => (
+            <MenuItem key={t.table} value={t.table}>
+              {t.table.replaceAll("_", " ")}
+            </MenuItem>
+          ))}
+        </Select>
+        <Link href={`/api/export${table ? `?table=${table}` : ""}`} download sx={{ fontWeight: 600, fontSize: 13 }}>
+          {table ? "Save as CSV" : "Save as zip"}
+        </Link>
+      </Box>
+    </Box>
+  );
+}

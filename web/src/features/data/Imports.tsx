@@ -1,0 +1,262 @@
+// Bringing data in: files dropped or chosen, columns mapped where need be, progress, what became of it.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import LinearProgress from "@mui/material/LinearProgress";
+import Link from "@mui/material/Link";
+import Paper from "@mui/material/Paper";
+import Typography from "@mui/material/Typography";
+import { type DragEvent, useRef, useState } from "react";
+import { api, type Job, type Schemas, type Upload } from "../../api/client";
+import { useJobs } from "../../api/queries";
+import { plain } from "../../headless/format";
+import { type Brought, filesOf, droppedFiles } from "../../headless/dropped";
+import { tint } from "../../theme/theme";
+import { CsvMapping } from "./CsvMapping";
+
+export function Imports({ history }: { history: Schemas["ImportEntry"][] }) {
+  const jobs = useJobs();
+  const running = jobs.find((j) => j.state === "running");
+  const [upload, setUpload] = useState<Upload | null>(null);
+  const [problem, setProblem] = useState("");
+  const [sending, setSending] = useState(false);
+  const bring = async (files: Brought[]) => {
+    if (files.length === 0) return;
+    setProblem("");
+    setSending(true);
+    try {
+      setUpload(await api.upload(files));
+    } catch (e) {
+      setProblem((e as Error).message);
+    }
+    setSending(false);
+  };
+  return (
+    <Box component="section">
+      <Typography variant="h2" sx={{ mb: 1 }}>
+        Bring data in
+      </Typography>
+      {running ? (
+        <Running job={running} />
+      ) : upload ? (
+        <Brings upload={upload} close={() => setUpload(null)} />
+      ) : (
+        <DropZone bring={bring} sending={sending} />
+      )}
+      {problem && (
+        <Typography role="alert" variant="body2" sx={{ color: tint("clay"), mt: 1 }}>
+          {problem} Nothing was changed.
+        </Typography>
+      )}
+      {!running && jobs[0] && <Ended job={jobs[0]} />}
+      <History entries={history} />
+    </Box>
+  );
+}
+
+function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sending: boolean }) {
+  const input = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const drop = async (e: DragEvent) => {
+    e.preventDefault();
+    setOver(false);
+    bring(await droppedFiles(e.dataTransfer));
+  };
+  return (
+    <Box
+      onDragOver={(e) => {
+        e.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+      sx={{
+        border: `1px dashed ${over ? tint("brass") : tint("history")}`,
+        bgcolor: over ? tint("brassWash") : "transparent",
+        borderRadius: 1,
+        p: 2,
+        textAlign: "center",
+      }}
+    >
+      <Typography>{sending ? "Reading the files …" : "Drop a Data Package or CSV files here"}</Typography>
+      <Typography variant="body2" sx={{ color: tint("second") }}>
+        a folder, a zip, or tables as CSV
+      </Typography>
+      <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
+        <Button disabled={sending} onClick={() => input.current?.click()}>
+          Choose files
+        </Button>
+        <Button disabled={sending} onClick={() => folder.current?.click()}>
+          Choose a folder
+        </Button>
+      </Box>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        hidden
+        aria-label="Files to import"
+        accept=".zip,.csv,.tsv,.txt,.json"
+        onChange={(e) => bring(filesOf(e.target))}
+      />
+      <input
+        ref={(el) => {
+          el?.setAttribute("webkitdirectory", "");
+          folder.current = el;
+        }}
+        type="file"
+        multiple
+        hidden
+        aria-label="Folder to import"
+        onChange={(e) => bring(filesOf(e.target))}
+      />
+    </Box>
+  );
+}
+
+/** Files that were brought: how they will be taken, and the word to go. */
+function Brings({ upload, close }: { upload: Upload; close: () => void }) {
+  const [skip, setSkip] = useState(false);
+  const [problem, setProblem] = useState("");
+  const [files, setFiles] = useState(upload.files);
+  const ready = upload.is_package || files.some((f) => f.mapping && !f.problem);
+  const start = async () => {
+    const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
+    try {
+      await api.startImport(upload.id, { skip_bad_rows: skip, mappings });
+      close();
+    } catch (e) {
+      setProblem((e as Error).message);
+    }
+  };
+  return (
+    <Paper sx={{ p: 1.5 }}>
+      <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{upload.title}</Typography>
+      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+        {upload.is_package ? "A Data Package: its tables are taken as they are." : "See how its columns will be taken."}
+      </Typography>
+      {files.map((f, i) => (
+        <CsvMapping
+          key={f.file}
+          upload={upload.id}
+          preview={f}
+          change={(next) => setFiles(files.map((old, at) => (at === i ? next : old)))}
+        />
+      ))}
+      <FormControlLabel
+        control={<Checkbox checked={skip} onChange={(e) => setSkip(e.target.checked)} />}
+        label={<Typography variant="body2">Leave bad rows out and report them</Typography>}
+      />
+      {problem && (
+        <Typography role="alert" variant="body2" sx={{ color: tint("clay") }}>
+          {problem}
+        </Typography>
+      )}
+      <Box sx={{ display: "flex", gap: 1, mt: 0.5 }}>
+        <Button variant="contained" disabled={!ready} onClick={start}>
+          Import
+        </Button>
+        <Button onClick={close}>Not now</Button>
+      </Box>
+    </Paper>
+  );
+}
+
+function Running({ job }: { job: Job }) {
+  const left =
+    job.share > 0 && job.rows_per_second > 0 ? (job.rows / job.share - job.rows) / job.rows_per_second : null;
+  return (
+    <Paper sx={{ p: 1.5 }} role="status" aria-label="Import in progress">
+      <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{job.title}</Typography>
+      <LinearProgress
+        variant="determinate"
+        value={Math.min(job.share * 100, 100)}
+        color="secondary"
+        sx={{ my: 1, height: 6, borderRadius: 1, bgcolor: tint("hairline") }}
+      />
+      <Typography variant="body2">
+        {plain(job.rows, 0)} rows, {plain(job.share * 100, 0)} %
+        {job.share >= 1 ? ", storing them" : job.table ? `, reading ${job.table.replaceAll("_", " ")}` : ""}
+      </Typography>
+      <Typography variant="body2" sx={{ color: tint("second") }}>
+        {plain(job.rows_per_second, 0)} rows a second
+        {left !== null && left > 1 && left < 36_000 ? `, about ${plain(left, 0)} s left` : ""}
+      </Typography>
+      <Button sx={{ mt: 0.5, ml: -0.5 }} onClick={() => api.cancelJob(job.id)}>
+        Cancel
+      </Button>
+    </Paper>
+  );
+}
+
+const ENDS: Record<string, [string, "teal" | "clay" | "second"]> = {
+  done: ["Imported", "teal"],
+  refused: ["Refused", "clay"],
+  cancelled: ["Cancelled", "second"],
+};
+
+function Ended({ job }: { job: Job }) {
+  const [words, colour] = ENDS[job.state] ?? ["", "second"];
+  const bad = job.report?.bad ?? [];
+  return (
+    <Paper sx={{ p: 1.5, mt: 1.5 }} data-testid="ended">
+      <Typography sx={{ overflowWrap: "anywhere" }}>
+        <b style={{ color: tint(colour) }}>{words}</b> {job.title}
+        {job.report && job.state === "done" && `: ${plain(job.report.rows, 0)} rows`}
+      </Typography>
+      {job.message && (
+        <Typography variant="body2" sx={{ mt: 0.5, overflowWrap: "anywhere" }}>
+          {job.message}
+        </Typography>
+      )}
+      {bad.slice(0, 5).map((b) => (
+        <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" sx={{ mt: 0.5, color: tint("second") }}>
+          {b.file}, line {b.line}, {b.column}: “{b.value}” is not {b.expected}. {b.remedy}
+        </Typography>
+      ))}
+      {(job.report?.kept_out ?? []).slice(0, 4).map((k) => (
+        <Typography key={k} variant="body2" sx={{ color: tint("second") }}>
+          Kept out, because nothing is known of it: {k}
+        </Typography>
+      ))}
+    </Paper>
+  );
+}
+
+const when = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+
+function History({ entries }: { entries: Schemas["ImportEntry"][] }) {
+  if (entries.length === 0) return null;
+  return (
+    <Box sx={{ mt: 2 }}>
+      <Typography variant="h3" sx={{ mb: 0.5 }}>
+        Imports before
+      </Typography>
+      {entries.slice(0, 12).map((e) => {
+        const [words, colour] = ENDS[e.outcome] ?? [e.outcome, "second"];
+        return (
+          <Box key={e.id} sx={{ py: 0.5, borderTop: `1px solid ${tint("hairline")}`, fontSize: 13 }} title={e.message}>
+            <Box sx={{ display: "flex", gap: 1 }}>
+              <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
+                {e.title}
+              </span>
+              <span style={{ color: tint("faint"), whiteSpace: "nowrap" }}>{when.format(new Date(e.finished_at))}</span>
+            </Box>
+            <span style={{ color: tint(colour) }}>{words}</span>
+            <span style={{ color: tint("second") }}>
+              {e.outcome === "done" ? ` ${plain(e.rows, 0)} rows` : ""}
+              {e.bad_rows > 0 ? `, ${plain(e.bad_rows, 0)} bad ` : ""}
+            </span>
+            {e.bad_rows > 0 && (
+              <Link href={`/api/imports/${e.id}/report.csv`} download>
+                Report
+              </Link>
+            )}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
