@@ -2,6 +2,7 @@
 
 use crate::{
     App, AppError,
+    data::{FindingAnswer, doubts_at},
     dossier::{Answer, answers},
     evaluate::Figure,
     search::{CompanyHit, hit},
@@ -51,6 +52,8 @@ pub struct CompanyPage {
     pub months: Vec<MonthPoint>,
     pub value: ValueAnswer,
     pub trades: Vec<TradeRow>,
+    /// Doubts about its data, which stand beside the figures.
+    pub doubts: Vec<FindingAnswer>,
 }
 
 /// A figure with its name and unit.
@@ -169,6 +172,7 @@ pub fn company_page(app: &App, symbol: &str, as_of: Option<Day>) -> Result<Compa
         months: months(&c),
         value: answer(&c),
         trades: c.insider_trades().iter().rev().take(TRADES).map(|t| trade(&c, t)).collect(),
+        doubts: doubts_at(&panel, c.index, view.t),
     })
 }
 

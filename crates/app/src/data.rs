@@ -1,10 +1,10 @@
 //! What the dataset holds, where from, and what is doubtful about it.
 
-use crate::{App, AppError};
+use crate::{App, AppError, state::Panel};
 use artemon_core::{
     domain::{Day, Table},
     panel::TableCoverage,
-    plausibility::Check,
+    plausibility::{Check, Finding},
 };
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -220,7 +220,17 @@ pub fn findings_list(app: &App, request: &FindingsRequest) -> Result<Findings, A
     let company = request.symbol.as_ref().map(|s| panel.find(s)).transpose()?;
     let is_check = |c: Check| request.check.as_ref().is_none_or(|name| serde_json::to_value(c).is_ok_and(|v| v == name.as_str()));
     let found: Vec<_> = panel.findings().iter().filter(|f| company.is_none_or(|c| c == f.company) && is_check(f.check)).collect();
-    let row = |f: &&artemon_core::plausibility::Finding| FindingAnswer {
+    let rows = found.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).map(|f| answer(&panel, f)).collect();
+    Ok(Findings { findings: found.len(), rows })
+}
+
+/// The doubts about a company that concern what was known at a day.
+pub(crate) fn doubts_at(panel: &Panel, company: u32, t: Day) -> Vec<FindingAnswer> {
+    panel.findings().iter().filter(|f| f.company == company && f.on <= t).map(|f| answer(panel, f)).collect()
+}
+
+fn answer(panel: &Panel, f: &Finding) -> FindingAnswer {
+    FindingAnswer {
         symbol: panel.snapshot.symbol(f.company).to_owned(),
         name: panel.snapshot.company(f.company).name.clone(),
         check: f.check,
@@ -229,7 +239,5 @@ pub fn findings_list(app: &App, request: &FindingsRequest) -> Result<Findings, A
         fiscal_year: f.fiscal_year,
         item: f.item.map(|i| i.code().to_owned()),
         sentence: f.sentence.clone(),
-    };
-    let rows = found.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).map(row).collect();
-    Ok(Findings { findings: found.len(), rows })
+    }
 }

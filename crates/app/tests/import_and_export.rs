@@ -134,3 +134,50 @@ fn a_damaged_or_occupied_folder_is_refused_and_left_alone() {
     assert!(refused.to_string().contains("it is not an Artemon database"), "{refused}");
     assert_eq!(fs::read_to_string(&file).unwrap(), "this is no database");
 }
+
+/// A day of prices and a filing reach the open dataset without a new start; what they do not touch stays as it was, and
+/// all figures are those of a dataset that is opened anew.
+#[test]
+fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
+    let data = tempfile::tempdir().unwrap();
+    import(data.path(), &golden(), false).unwrap();
+    let app = open(data.path());
+    let more = tempfile::tempdir().unwrap();
+    let file = |name: &str, text: &str| fs::write(more.path().join(name), text).unwrap();
+    file(
+        "datapackage.json",
+        r#"{"resources": [{"name": "prices", "path": "prices.csv"}, {"name": "statements", "path": "statements.csv"},
+        {"name": "fx", "path": "fx.csv"}, {"name": "officers", "path": "officers.csv"}]}"#,
+    );
+    file("prices.csv", "symbol,date,open,high,low,close,volume\nDRUA,2025-07-01,120,121,119,120.5,1000\nNEVN,2020-01-02,9,9,9,9,9\n");
+    file(
+        "statements.csv",
+        "company_id,fiscal_year,period,period_end,filed_on,currency,eps_diluted\nC00002,2025,Q2,2025-06-30,2025-07-01,XFA,9.5\n",
+    );
+    file("fx.csv", "date,base,quote,rate\n2025-07-01,XFC,XFA,0.75\n");
+    file("officers.csv", "company_id,name,role,since\nC00001,Somebody,chairman,2025-06-01\n");
+    let request = ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], skip_bad_rows: false };
+    app.import(&request, &|_| ControlFlow::Continue(())).unwrap();
+    let formulas = ["price", "eps", "pe", "market_cap", "intrinsic_value", "own_rank(pe, 10y)", "volume", "sma(20)", "revenue"];
+    let ask = |app: &App| {
+        let known = formulas.iter().filter(|f| artemon_app::check_formula(f).error.is_none());
+        let request = EvaluateRequest { formulas: known.map(|f| (*f).to_owned()).collect(), symbols: vec![], as_of: None };
+        serde_json::to_string(&evaluate(app, &request).unwrap()).unwrap()
+    };
+    let grown = ask(&app);
+    assert!(grown.contains("120.5") && grown.contains("2025-07-01"), "the new session is today");
+    drop(app);
+    assert_eq!(grown, ask(&open(data.path())));
+}
+
+/// An import that is cancelled leaves nothing.
+#[test]
+fn a_cancelled_import_leaves_nothing_but_its_report() {
+    let data = tempfile::tempdir().unwrap();
+    let request = ImportRequest { title: "cancelled".to_owned(), sources: vec![Source::Package(golden())], skip_bad_rows: false };
+    let said = artemon_app::import(data.path(), &request, &|_| ControlFlow::Break(())).unwrap_err();
+    assert!(said.to_string().contains("cancelled; nothing was taken"), "{said}");
+    let app = open(data.path());
+    assert_eq!(app.about().companies, 0);
+    assert_eq!(artemon_app::data(&app).unwrap().imports[0].outcome, "cancelled");
+}

@@ -28,6 +28,7 @@ fn refresh() {
         browser.with_text("nav[aria-label=Questions] button", "What is it worth?").await.click().await.unwrap();
         browser.picture(&folder().join("company-worth.png")).await;
         take(&browser, &address, "/companies", "table", "companies.png").await;
+        take(&browser, &address, "/data", "table", "data.png").await;
         browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens-dark.png").await;
     });

@@ -13,7 +13,7 @@ pub(super) const DESCRIPTOR: &str = "datapackage.json";
 /// The most bytes of a descriptor.
 const MAX_DESCRIPTOR: u64 = 16 << 20;
 /// A file in a zip may grow by this factor when unpacked; real tables reach a tenth of it.
-const MAX_GROWTH: u64 = 250;
+const MAX_GROWTH: u64 = 100;
 /// Small files are unpacked however much they grow.
 const ALWAYS_UNPACKED: u64 = 64 << 20;
 

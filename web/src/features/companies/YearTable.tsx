@@ -1,4 +1,6 @@
 // The fiscal years, newest first; the years ahead that are estimated are set apart in grey.
+import Box from "@mui/material/Box";
+import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import type { Figure, Schemas, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
@@ -41,6 +43,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
             >
               {y.fiscal_year}
               {y.estimated && " est."}
+              <Doubt sentences={page.doubts.filter((d) => d.fiscal_year === y.fiscal_year).map((d) => d.sentence)} />
             </span>,
             ...COLUMNS.map(([name, key, unit]) => (
               <FigureCell key={name + key} figure={y[key] as Schemas["Figure"]} unit={unit} bare />
@@ -55,6 +58,19 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
         are those of the fiscal year's twelve months.
       </Typography>
     </>
+  );
+}
+
+/** A mark where the year's data looks like a mistake, with what looks wrong. */
+function Doubt({ sentences }: { sentences: string[] }) {
+  if (sentences.length === 0) return null;
+  const words = `Look again: ${sentences.join(" ")}`;
+  return (
+    <Tooltip title={words}>
+      <Box component="span" tabIndex={0} role="note" aria-label={words} sx={{ color: tint("clay"), ml: 0.5 }}>
+        doubt
+      </Box>
+    </Tooltip>
   );
 }
 

@@ -40,10 +40,12 @@ const DECIMALS = [
 interface Props {
   upload: string;
   preview: CsvPreview;
+  /** Whether to say which file it is. */
+  named: boolean;
   change: (next: CsvPreview) => void;
 }
 
-export function CsvMapping({ upload, preview, change }: Props) {
+export function CsvMapping({ upload, preview, named, change }: Props) {
   const { mapping } = preview;
   const ask = async (request: { table?: string; mapping?: Mapping }) =>
     change(await api.previewFile(upload, { file: preview.file, ...request }));
@@ -51,10 +53,10 @@ export function CsvMapping({ upload, preview, change }: Props) {
   return (
     <Box sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1 }}>
       <Typography variant="body2" sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>
-        {preview.file}
+        {named && preview.file}
         {preview.remembered && <span style={{ fontWeight: 400, color: tint("second") }}> mapped as the last time</span>}
       </Typography>
-      <Box sx={{ display: "flex", gap: 1, mt: 1 }}>
+      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 124px 96px", gap: 1, mt: 1 }}>
         <Choice
           label="Table"
           value={mapping?.table ?? ""}

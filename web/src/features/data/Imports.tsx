@@ -142,6 +142,7 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
           key={f.file}
           upload={upload.id}
           preview={f}
+          named={files.length > 1}
           change={(next) => setFiles(files.map((old, at) => (at === i ? next : old)))}
         />
       ))}
@@ -191,6 +192,8 @@ function Running({ job }: { job: Job }) {
   );
 }
 
+const counted = (n: number, what: string) => `${plain(n, 0)} ${what}${n === 1 ? "" : "s"}`;
+
 const ENDS: Record<string, [string, "teal" | "clay" | "second"]> = {
   done: ["Imported", "teal"],
   refused: ["Refused", "clay"],
@@ -204,11 +207,13 @@ function Ended({ job }: { job: Job }) {
     <Paper sx={{ p: 1.5, mt: 1.5 }} data-testid="ended">
       <Typography sx={{ overflowWrap: "anywhere" }}>
         <b style={{ color: tint(colour) }}>{words}</b> {job.title}
-        {job.report && job.state === "done" && `: ${plain(job.report.rows, 0)} rows`}
+        {job.report && job.state === "done" && `: ${counted(job.report.rows, "row")}`}
       </Typography>
       {job.message && (
         <Typography variant="body2" sx={{ mt: 0.5, overflowWrap: "anywhere" }}>
-          {job.message}
+          {bad.length > 0
+            ? `${counted(job.report?.bad_rows ?? 0, "bad row")}, so nothing was taken. Mend the file, or bring it again and leave bad rows out.`
+            : job.message}
         </Typography>
       )}
       {bad.slice(0, 5).map((b) => (
@@ -246,7 +251,7 @@ function History({ entries }: { entries: Schemas["ImportEntry"][] }) {
             </Box>
             <span style={{ color: tint(colour) }}>{words}</span>
             <span style={{ color: tint("second") }}>
-              {e.outcome === "done" ? ` ${plain(e.rows, 0)} rows` : ""}
+              {e.outcome === "done" ? ` ${counted(e.rows, "row")}` : ""}
               {e.bad_rows > 0 ? `, ${plain(e.bad_rows, 0)} bad ` : ""}
             </span>
             {e.bad_rows > 0 && (
