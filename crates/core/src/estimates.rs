@@ -41,7 +41,7 @@ pub(crate) fn growth(c: &CompanyAt<'_>) -> Num {
     }
     let year0 = c.year0()?;
     let label = c.label(year0).0;
-    let furthest = c.estimates().filter(|e| e.metric == Metric::Eps).filter_map(|e| e.fiscal_year).max();
+    let furthest = c.estimates().filter(|e| e.metric == Metric::Eps && e.period.is_none()).filter_map(|e| e.fiscal_year).max();
     let year = furthest.filter(|y| *y > label).ok_or(Why::NoEstimate)?;
     let estimate = c.estimate(Metric::Eps, Some(year))?.mean;
     let actual = c.find_period(label, Period::FY).and_then(|p| c.item(p, Item::EpsAdjusted)).ok_or(Why::NoItem(Item::EpsAdjusted))?;

@@ -520,6 +520,8 @@ export interface components {
             /** @description The listing's currency: that of amounts a share. */
             currency: string;
             description: string;
+            /** @description Doubts about its data, which stand beside the figures. */
+            doubts: components["schemas"]["FindingAnswer"][];
             /** Format: double */
             employees?: number | null;
             exchange: string;

@@ -457,14 +457,14 @@ impl<'a> CompanyAt<'a> {
     }
 
     /// Dividends with an ex-date up to the date, oldest first; undefined when the whole dataset has no actions by then.
-    pub fn dividends(&self) -> Result<Vec<Dividend>, Why> {
+    pub fn dividends(&self) -> Result<impl DoubleEndedIterator<Item = Dividend> + '_, Why> {
         if !self.view.snapshot.has_actions(self.t()) {
             return Err(Why::NoActions);
         }
         let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
         let on_basis =
             |d: &DividendRow| Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special };
-        Ok(self.panel.dividends[..known].iter().map(on_basis).collect())
+        Ok(self.panel.dividends[..known].iter().map(on_basis))
     }
 
     /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.

@@ -19,7 +19,7 @@ pub(super) fn jumps(c: &CompanyAt<'_>) -> Vec<Doubt> {
             continue;
         }
         let on = bars.dates()[i];
-        let paid = c.dividends().is_ok_and(|all| all.iter().any(|d| d.ex_date == on));
+        let paid = c.dividends().is_ok_and(|mut all| all.any(|d| d.ex_date == on));
         if !paid {
             let percent = format!("{:+.0}", move_ * 100.0).replace('-', "−");
             let sentence =

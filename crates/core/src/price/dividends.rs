@@ -15,12 +15,13 @@ const DIVIDEND_SLACK: i32 = 50;
 /// D0: the regular dividends with an ex-date in the 350 days up to and including the newest one, when that one is at
 /// most 350 ÷ k + 50 days old (k: how many they are); else 0. Per traded unit in the listing's currency.
 pub(crate) fn regular_dividend(c: &CompanyAt<'_>) -> Num {
-    let regular: Vec<_> = c.dividends()?.into_iter().filter(|d| !d.special).collect();
-    let Some(newest) = regular.last() else { return Ok(0.0) };
-    let in_year = || regular.iter().filter(|d| newest.ex_date.days_since(d.ex_date) < YEAR_OF_DIVIDENDS);
-    let k = i32::try_from(in_year().count()).unwrap_or(1);
-    let age = c.t().days_since(newest.ex_date);
-    if (age - DIVIDEND_SLACK) * k > YEAR_OF_DIVIDENDS { Ok(0.0) } else { Ok(in_year().map(|d| d.amount).sum()) }
+    let mut newest_first = c.dividends()?.rev().filter(|d| !d.special).peekable();
+    let Some(newest) = newest_first.peek().map(|d| d.ex_date) else { return Ok(0.0) };
+    let in_year: Vec<f64> = newest_first.take_while(|d| newest.days_since(d.ex_date) < YEAR_OF_DIVIDENDS).map(|d| d.amount).collect();
+    let k = i32::try_from(in_year.len()).unwrap_or(1);
+    let age = c.t().days_since(newest);
+    // Oldest first: the sum is the same to the last bit however it is asked for.
+    if (age - DIVIDEND_SLACK) * k > YEAR_OF_DIVIDENDS { Ok(0.0) } else { Ok(in_year.iter().rev().sum()) }
 }
 
 /// D0 ÷ P.
@@ -33,7 +34,8 @@ pub(crate) fn year_dividend(c: &CompanyAt<'_>, year: PeriodIndex) -> Num {
     let end: Day = c.period_end(year);
     let year_before = end.plus_months(-12);
     let start = if end == end.month_end() { year_before.month_end() } else { year_before };
-    Ok(c.dividends()?.iter().filter(|d| !d.special && d.ex_date > start && d.ex_date <= end).map(|d| d.amount).sum())
+    let from_end = c.dividends()?.rev().skip_while(|d| d.ex_date > end);
+    Ok(from_end.take_while(|d| d.ex_date > start).filter(|d| !d.special).map(|d| d.amount).sum())
 }
 
 /// Fiscal years from the newest backwards with a regular dividend.

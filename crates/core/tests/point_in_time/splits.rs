@@ -35,7 +35,7 @@ fn prices_are_on_the_basis_of_the_date() {
     assert_is(w.ask("price", "2024-03-03"), 31.0);
     w.at("2024-03-01", |c| {
         assert_eq!((c.bars().close(0), c.bars().volume(0), c.bars().close(1)), (30.0, 300.0, 31.0));
-        assert!((c.dividends().unwrap()[0].amount - 0.3).abs() < 1e-12, "dividends too");
+        assert!((c.dividends().unwrap().next().unwrap().amount - 0.3).abs() < 1e-12, "dividends too");
     });
     w.at("2024-02-29", |c| assert_eq!(c.bars().close(0), 90.0));
     assert_is(w.ask("change(1d)", "2024-03-01"), 31.0 / 30.0 - 1.0);

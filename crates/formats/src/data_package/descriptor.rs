@@ -60,6 +60,9 @@ pub(super) fn resources(source: &mut Source, shown: &std::path::Path) -> Result<
     let bad = |problem: String| ReadError::BadDescriptor { path: shown.join(DESCRIPTOR), problem };
     let text = source.descriptor()?;
     let resources = serde_json::from_slice::<Descriptor>(&text).map_err(|e| bad(e.to_string()))?.resources;
+    if resources.is_empty() {
+        return Err(bad("it lists no resources".to_owned()));
+    }
     let (mut names, mut files) = (HashSet::new(), HashSet::new());
     for r in &resources {
         let name = &r.name;
