@@ -21,6 +21,8 @@ struct ChunkRow {
 }
 
 type Key = (Arc<str>, i32);
+/// A symbol with its chunks by year.
+type Listing = (Arc<str>, Vec<(i32, Vec<u8>)>);
 
 /// Gathers bars and adds them to their chunks; of two bars of one day the new one counts.
 #[derive(Debug, Default)]
@@ -55,9 +57,9 @@ impl PriceWriter {
         self.close();
         let waiting = self.chunks.entry((symbol, first.date.year())).or_default();
         if waiting.is_empty() {
-            *waiting = bars
+            *waiting = bars;
         } else {
-            waiting.extend(bars)
+            waiting.extend(bars);
         }
         self.gathered
     }
@@ -132,8 +134,8 @@ pub(crate) fn read_columns(
     only: Only<'_>,
     mut sink: impl FnMut(&Arc<str>, BarColumns),
 ) -> Result<(), StoreError> {
-    let mut current: Option<(Arc<str>, Vec<(i32, Vec<u8>)>)> = None;
-    let mut finish = |listing: Option<(Arc<str>, Vec<(i32, Vec<u8>)>)>| {
+    let mut current: Option<Listing> = None;
+    let mut finish = |listing: Option<Listing>| {
         let Some((symbol, chunks)) = listing else { return Ok(()) };
         sink(&symbol, columns(&symbol, &chunks)?);
         Ok::<(), StoreError>(())
