@@ -57,7 +57,7 @@ export function Directory() {
       ) : (
         <Table
           label="Companies"
-          left={[0, 1, 2, 3]}
+          left={[0, 1, 2, 3, 8]}
           head={[
             "Company",
             "Sector",
