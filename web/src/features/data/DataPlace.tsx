@@ -42,12 +42,8 @@ export function DataPlace() {
       <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, px: 2.5, py: 1.5 }}>
         <Box sx={{ display: "flex", alignItems: "baseline", gap: 2 }}>
           <Typography variant="h1">{data.data.name}</Typography>
-          <Typography
-            variant="body2"
-            sx={{ color: tint("second"), overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}
-            title={data.data.folder}
-          >
-            in {data.data.folder}
+          <Typography variant="body2" sx={{ color: tint("second") }} title={data.data.folder}>
+            in your data folder
           </Typography>
         </Box>
         <Coverage tables={data.data.tables} />
