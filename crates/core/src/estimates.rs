@@ -2,9 +2,10 @@
 
 use crate::{
     Num, Why,
-    domain::{Item, Metric, Period},
+    domain::{Day, EventKind, Item, Metric, Period, Span},
     formula::Args,
-    panel::{CompanyAt, PeriodIndex},
+    panel::{CompanyAt, EstimateRow, PeriodIndex},
+    stats,
 };
 
 /// The fiscal year in progress: the label fy0 + k with the smallest k ≥ 1 for which period_end(fy0) + 12 k months > t,
@@ -19,7 +20,10 @@ fn year_in_progress(c: &CompanyAt<'_>) -> Result<(i32, u32), Why> {
 
 /// (m × FY1 + (12 − m) × FY2) ÷ 12 of the mean estimates; one with weight 0 is not needed.
 fn forward(c: &CompanyAt<'_>, metric: Metric) -> Num {
-    let (year, months) = year_in_progress(c)?;
+    weighted(c, metric, year_in_progress(c)?)
+}
+
+fn weighted(c: &CompanyAt<'_>, metric: Metric, (year, months): (i32, u32)) -> Num {
     let of = |year: i32, weight: u32| match weight {
         0 => Ok(0.0),
         w => Ok(f64::from(w) * c.estimate(metric, Some(year))?.mean),
@@ -33,6 +37,122 @@ pub(crate) fn pe_forward(c: &CompanyAt<'_>, _: &Args) -> Num {
     if eps > 0.0 { Ok(c.price()? / eps) } else { Err(Why::NotPositive) }
 }
 
+/// Forward operating income in the base currency.
+pub(crate) fn forward_ebit(c: &CompanyAt<'_>, _: &Args) -> Num {
+    Ok(forward(c, Metric::Ebit)? * c.reporting_to_base()?)
+}
+
+/// Forward eps ÷ (the same fiscal years and weights with the means known `count` days ago) − 1, on one split basis.
+pub(crate) fn revision(c: &CompanyAt<'_>, args: &Args) -> Num {
+    let years = year_in_progress(c)?;
+    let then = c.at(c.t().plus_days(-args.count.cast_signed()));
+    let before = weighted(&then, Metric::Eps, years)? / c.splits_since(then.t());
+    if before > 0.0 { Ok(weighted(c, Metric::Eps, years)? / before - 1.0) } else { Err(Why::NotPositive) }
+}
+
+fn next_eps(c: &CompanyAt<'_>) -> Result<EstimateRow, Why> {
+    c.estimate(Metric::Eps, Some(year_in_progress(c)?.0))
+}
+
+/// The mean estimate of FY1 eps, a traded unit in the reporting currency.
+pub(crate) fn next_year_eps(c: &CompanyAt<'_>) -> Num {
+    Ok(next_eps(c)?.mean)
+}
+
+/// (High − low) ÷ |mean| of the estimates of FY1 eps.
+pub(crate) fn spread(c: &CompanyAt<'_>, _: &Args) -> Num {
+    let e = next_eps(c)?;
+    let width = e.high.zip(e.low).map(|(high, low)| high - low).ok_or(Why::NoEstimate)?;
+    if e.mean == 0.0 { Err(Why::NoAnswer) } else { Ok(width / e.mean.abs()) }
+}
+
+/// How many analysts estimate FY1 eps.
+pub(crate) fn analysts(c: &CompanyAt<'_>, _: &Args) -> Num {
+    next_eps(c)?.analysts.ok_or(Why::NoEstimate)
+}
+
+/// Mean rating, 1 (strongest buy) to 5 (strongest sell).
+pub(crate) fn rating(c: &CompanyAt<'_>, _: &Args) -> Num {
+    Ok(c.estimate(Metric::Rating, None)?.mean)
+}
+
+/// Price target ÷ P − 1.
+pub(crate) fn target_upside(c: &CompanyAt<'_>, _: &Args) -> Num {
+    Ok(c.estimate(Metric::PriceTarget, None)?.mean / c.price()? - 1.0)
+}
+
+/// Median over k = 1…n of |target known k years ago ÷ close k − 1 years ago − 1|.
+pub(crate) fn target_error(c: &CompanyAt<'_>, args: &Args) -> Num {
+    let error = |k: u32| {
+        let (said, came) = (c.at(c.t().minus(Span::years(k))), c.at(c.t().minus(Span::years(k - 1))));
+        let target = said.estimate(Metric::PriceTarget, None)?.mean / came.splits_since(said.t());
+        Ok((target / came.price()? - 1.0).abs())
+    };
+    let errors: Vec<f64> = (1..=args.count).map(error).collect::<Result<_, Why>>()?;
+    stats::median(&errors).ok_or(Why::NoEstimate)
+}
+
+/// (Mean of fy0 + n ÷ actual of fy0)^(1/n) − 1, both > 0; eps against the company's adjusted figure.
+pub(crate) fn estimated_growth(c: &CompanyAt<'_>, args: &Args) -> Num {
+    let label = c.label(c.year0()?).0;
+    let (metric, item) = match args.metric {
+        Some(Metric::Revenue) => (Metric::Revenue, Item::Revenue),
+        Some(Metric::Ebit) => (Metric::Ebit, Item::OperatingIncome),
+        _ => (Metric::Eps, Item::EpsAdjusted),
+    };
+    growth_to(c, metric, item, label + args.count.cast_signed(), args.count)
+}
+
+fn growth_to(c: &CompanyAt<'_>, metric: Metric, item: Item, year: i32, n: u32) -> Num {
+    let estimate = c.estimate(metric, Some(year))?.mean;
+    let actual = c.item(c.year0()?, item).ok_or(Why::NoItem(item))?;
+    if estimate <= 0.0 || actual <= 0.0 {
+        return Err(Why::NotPositive);
+    }
+    Ok((estimate / actual).powf(1.0 / f64::from(n)) - 1.0)
+}
+
+/// What a quarter brought against what was expected of it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Surprise {
+    /// As first reported.
+    pub reported: f64,
+    /// The last mean estimate before the announcement.
+    pub expected: f64,
+    /// The day of the announcement.
+    pub announced: Day,
+}
+
+/// The k-th newest reported quarter against the estimate: the first filing, not a later restatement, and the last
+/// estimate strictly before the earliest earnings event between period end and filing, else before the filing.
+pub fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Result<Surprise, Why> {
+    let item = if metric == Metric::Revenue { Item::Revenue } else { Item::EpsAdjusted };
+    let (year, quarter) = c.quarter_back(k)?;
+    let period = c.quarter_end((year, quarter)).ok_or(Why::HistoryTooShort)?;
+    let (end, filed_on) = (c.period_end(period), c.first_filed(period));
+    let then = c.at(filed_on).quarter((year, quarter), item).ok_or(Why::NoItem(item))?;
+    let reported = if metric == Metric::Eps { then / c.splits_since(filed_on) } else { then };
+    let is_announcement = |e: &&crate::domain::Event| e.kind == EventKind::Earnings && e.date > end && e.date <= filed_on;
+    let announced = c.events().iter().find(is_announcement).map_or(filed_on, |e| e.date);
+    let before = c.at(announced.plus_days(-1));
+    let is_it = |e: &EstimateRow| e.metric == metric && e.fiscal_year == Some(year) && e.period == Some(Period::quarter(quarter));
+    let expected = before.estimates().find(is_it).ok_or(Why::NoEstimate)?.mean;
+    let basis = if metric == Metric::Eps { c.splits_since(before.t()) } else { 1.0 };
+    Ok(Surprise { reported, expected: expected / basis, announced })
+}
+
+/// (Reported − estimate) ÷ |estimate| of the k-th newest quarter.
+pub(crate) fn surprise_rate(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Num {
+    let s = surprise(c, metric, k)?;
+    if s.expected == 0.0 { Err(Why::NoAnswer) } else { Ok((s.reported - s.expected) / s.expected.abs()) }
+}
+
+/// Reported − estimated earnings a share of the k-th newest quarter, in the listing's currency.
+pub(crate) fn surprise_amount(c: &CompanyAt<'_>, args: &Args) -> Num {
+    let s = surprise(c, Metric::Eps, args.count)?;
+    Ok((s.reported - s.expected) * c.reporting_to_listing()?)
+}
+
 /// Growth that analysts expect, as a fraction a year: the newest long-term growth, else
 /// (mean of the furthest estimated fiscal year ÷ adjusted eps of fy0)^(1/k) − 1, k years apart, both > 0.
 pub(crate) fn growth(c: &CompanyAt<'_>) -> Num {
@@ -43,10 +163,5 @@ pub(crate) fn growth(c: &CompanyAt<'_>) -> Num {
     let label = c.label(year0).0;
     let furthest = c.estimates().filter(|e| e.metric == Metric::Eps && e.period.is_none()).filter_map(|e| e.fiscal_year).max();
     let year = furthest.filter(|y| *y > label).ok_or(Why::NoEstimate)?;
-    let estimate = c.estimate(Metric::Eps, Some(year))?.mean;
-    let actual = c.find_period(label, Period::FY).and_then(|p| c.item(p, Item::EpsAdjusted)).ok_or(Why::NoItem(Item::EpsAdjusted))?;
-    if estimate <= 0.0 || actual <= 0.0 {
-        return Err(Why::NotPositive);
-    }
-    Ok((estimate / actual).powf(1.0 / f64::from(year - label)) - 1.0)
+    growth_to(c, Metric::Eps, Item::EpsAdjusted, year, (year - label).unsigned_abs())
 }

@@ -11,6 +11,7 @@ pub mod measures;
 pub mod panel;
 pub mod plausibility;
 pub mod price;
+pub mod quality;
 pub mod ranking;
 pub mod screening;
 pub mod stats;

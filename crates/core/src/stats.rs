@@ -88,6 +88,15 @@ pub fn rank(x: f64, values: impl Iterator<Item = f64>) -> Option<f64> {
     (n >= 2).then(|| 100.0 * (less as f64 + (equal as f64 - 1.0) / 2.0) / (n as f64 - 1.0))
 }
 
+/// 100 × (less + (equal − 1) ÷ 2) ÷ (n − 1) of a value that is one of at least two sorted ones.
+#[must_use]
+#[allow(clippy::cast_precision_loss)]
+pub fn rank_in_sorted(x: f64, sorted: &[f64]) -> f64 {
+    let less = sorted.partition_point(|v| *v < x);
+    let upto = sorted.partition_point(|v| *v <= x);
+    100.0 * (less as f64 + ((upto - less) as f64 - 1.0) / 2.0) / (sorted.len() as f64 - 1.0)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -26,6 +26,12 @@ pub enum Why {
     NoEstimate,
     /// No interest or inflation rate for the reporting currency.
     NoRate,
+    /// Nobody is known in that office.
+    NoOfficer,
+    /// The company belongs to no index with levels.
+    NoIndex,
+    /// Trading turned at no such price twice.
+    NoLevel,
     /// The company's own record has no such text.
     NoText,
     /// The newest period ended more than 15 months before the date.
@@ -61,6 +67,9 @@ impl fmt::Display for Why {
             Why::NoOwnership => "no ownership data",
             Why::NoEstimate => "no estimate",
             Why::NoRate => "no interest rate",
+            Why::NoOfficer => "no such officer",
+            Why::NoIndex => "in no index",
+            Why::NoLevel => "no such level",
             Why::NoText => "not given",
             Why::Stale => "stale",
             Why::HistoryTooShort => "history too short",

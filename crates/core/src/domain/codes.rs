@@ -162,6 +162,31 @@ codes! {
     }
 }
 
+impl Period {
+    /// The quarter of this number, 1–4.
+    #[must_use]
+    pub const fn quarter(number: u8) -> Period {
+        match number {
+            1 => Period::Q1,
+            2 => Period::Q2,
+            3 => Period::Q3,
+            _ => Period::Q4,
+        }
+    }
+}
+
+codes! {
+    /// How long a bar of prices is.
+    BarSize "a size of bars" {
+        /// One session.
+        Day = "day",
+        /// A week, to its Friday or last session.
+        Week = "week",
+        /// A calendar month.
+        Month = "month",
+    }
+}
+
 codes! {
     /// A series of interest or inflation rates.
     RateSeries "a series of rates" {

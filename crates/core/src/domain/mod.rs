@@ -6,7 +6,7 @@ mod item;
 mod record;
 
 pub(crate) use codes::codes;
-pub use codes::{CodeError, Currency, Kind, Period, RateSeries, Role, is_isin};
+pub use codes::{BarSize, CodeError, Currency, Kind, Period, RateSeries, Role, is_isin};
 pub use day::{Day, Span, SpanUnit};
 pub use item::{ITEM_COUNT, Item, ItemKind, Items};
 pub use record::{

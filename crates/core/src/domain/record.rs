@@ -208,10 +208,10 @@ pub struct InsiderTrade {
     pub filed_on: Day,
     pub traded_on: Day,
     pub insider_id: Arc<str>,
-    pub insider_name: String,
+    pub insider_name: Arc<str>,
     pub role: Role,
     /// Transaction code of the public ownership filings (P purchase, S sale, …).
-    pub code: String,
+    pub code: Arc<str>,
     pub acquired: bool,
     pub shares: f64,
     pub price: f64,

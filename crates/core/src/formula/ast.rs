@@ -75,6 +75,12 @@ pub enum Node {
     Binary(Operator, Box<Expr>, Box<Expr>),
     Between(Box<Expr>, Box<Expr>, Box<Expr>),
     In(Box<Expr>, Vec<Expr>),
+    /// A measure of the user's own, with its formula in place of its name.
+    Own {
+        id: String,
+        unit: Option<super::Unit>,
+        body: Box<Expr>,
+    },
 }
 
 /// The canonical text: equal formulas print equally, whatever their spaces and parentheses.
@@ -92,6 +98,7 @@ impl fmt::Display for Expr {
             Node::Not(x) => write!(f, "(not {x})"),
             Node::Binary(op, a, b) => write!(f, "({a} {} {b})", op.sign()),
             Node::Between(x, low, high) => write!(f, "({x} between {low} and {high})"),
+            Node::Own { body, .. } => write!(f, "{body}"),
             Node::In(x, options) => write!(f, "({x} in ({}))", list(options)),
         }
     }

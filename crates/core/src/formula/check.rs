@@ -3,17 +3,16 @@
 use super::{
     ast::{Expr, Node, Operator},
     error::{FormulaError, Position},
+    library::{Inside, Library},
     parser::parse,
-    plan::{Args, FiscalStat, FlagPlan, Group, Kinds, Math, NumPlan, OwnStat, Part, Plan, TextPlan, Unit},
+    plan::{Args, FlagPlan, Kinds, Math, Named, NumPlan, Plan, TextPlan, Unit},
 };
 use crate::{
-    domain::{Item, ItemKind, Kind, Span, SpanUnit},
-    measures::{self, Body, Measure, ParamKind},
+    domain::{BarSize, Item, ItemKind, Kind, Metric, Span, SpanUnit},
+    measures::{self, Body, Measure, Param, ParamKind},
 };
-use std::collections::HashMap;
+use std::{collections::HashMap, sync::Arc};
 
-/// The shortest window of a company's own history.
-const MIN_OWN_MONTHS: f64 = 36.0;
 /// The most years or sessions a count may ask for.
 const MAX_COUNT: f64 = 10_000.0;
 
@@ -29,13 +28,21 @@ pub struct Compiled {
     pub(super) plan: Plan,
 }
 
-/// Parses and checks a formula as a user types it.
+/// Parses and checks a formula of built-in measures.
 ///
 /// # Errors
 /// The first mistake, where it is, and what may have been meant.
 pub fn compile(text: &str) -> Result<Compiled, FormulaError> {
-    let expr = parse(text)?;
-    let mut checker = Checker::default();
+    compile_in(text, &Library::default())
+}
+
+/// Parses and checks a formula as a user types it, who may have measures of their own.
+///
+/// # Errors
+/// The first mistake, where it is, and what may have been meant.
+pub fn compile_in(text: &str, library: &Library) -> Result<Compiled, FormulaError> {
+    let expr = library.expand(parse(text)?, &mut Inside::default())?;
+    let mut checker = Checker { library: Some(library), ..Checker::default() };
     let plan = checker.check(&expr)?;
     Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: checker.warnings, plan })
 }
@@ -48,21 +55,23 @@ pub(crate) fn compile_internal(text: &str) -> Result<Compiled, FormulaError> {
     Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: Vec::new(), plan })
 }
 
-type Checked<T> = Result<T, FormulaError>;
+pub(super) type Checked<T> = Result<T, FormulaError>;
 
 #[derive(Default)]
-struct Checker {
+pub(super) struct Checker<'l> {
+    /// The user's own measures, for suggestions.
+    library: Option<&'l Library>,
     /// Parameters of the measure whose formula is being checked.
     params: HashMap<String, Expr>,
     /// Inside the formula of a catalogue entry, where its internal words are allowed.
-    internal: bool,
+    pub(super) internal: bool,
     /// Inside a function over fiscal years.
-    fiscal: bool,
+    pub(super) fiscal: bool,
     warnings: Vec<String>,
 }
 
-impl Checker {
-    fn check(&mut self, e: &Expr) -> Checked<Plan> {
+impl Checker<'_> {
+    pub(super) fn check(&mut self, e: &Expr) -> Checked<Plan> {
         match &e.node {
             Node::Number(v) => Ok(Plan::Number(NumPlan::Constant(*v), Unit::Ratio)),
             Node::Counted(Span { count, unit: SpanUnit::Months }) => {
@@ -84,17 +93,30 @@ impl Checker {
             Node::Binary(op, a, b) => self.binary(*op, a, b),
             Node::Between(x, low, high) => self.between(x, low, high),
             Node::In(x, options) => self.one_of(x, options),
+            Node::Own { id, unit, body } => self.own_measure(id, *unit, body, e.at),
         }
     }
 
-    fn number(&mut self, e: &Expr) -> Checked<(NumPlan, Unit)> {
+    fn own_measure(&mut self, id: &str, unit: Option<Unit>, body: &Expr, at: Position) -> Checked<Plan> {
+        let said = |e: FormulaError| FormulaError { position: at, message: format!("In your measure {id}: {}", e.message), ..e };
+        let plan = self.check(body).map_err(said)?;
+        let plan = match (plan, unit) {
+            (Plan::Number(p, _), Some(unit)) => Plan::Number(p, unit),
+            (plan, _) => plan,
+        };
+        let label = self.library.and_then(|l| l.get(id)).map_or(id, |m| m.label.as_str()).to_owned();
+        let unit = plan.unit();
+        Ok(named(plan, Named { formula: id.to_owned(), label, unit, measure: None, args: Args::default() }))
+    }
+
+    pub(super) fn number(&mut self, e: &Expr) -> Checked<(NumPlan, Unit)> {
         match self.check(e)? {
             Plan::Number(p, unit) => Ok((p, unit)),
             other => Err(FormulaError::new(e.at, format!("A number is needed here, but this is a {}.", other.unit()))),
         }
     }
 
-    fn flag(&mut self, e: &Expr) -> Checked<FlagPlan> {
+    pub(super) fn flag(&mut self, e: &Expr) -> Checked<FlagPlan> {
         match self.check(e)? {
             Plan::Flag(p) => Ok(p),
             other => Err(FormulaError::new(e.at, format!("A condition is needed here, such as pe < 15, but this is a {}.", other.unit()))),
@@ -172,9 +194,13 @@ impl Checker {
 
     /// A bare name, or a call of a measure.
     fn name(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+        if let Some(given) = self.params.get(name).filter(|_| args.is_empty()).cloned() {
+            return self.check(&given);
+        }
         if self.internal && args.is_empty() {
             match name {
                 "no_debt_cost" => return Ok(Plan::Number(NumPlan::Constant(f64::INFINITY), Unit::Ratio)),
+                "dividend_of_year" if self.fiscal => return Ok(Plan::Number(NumPlan::YearDividend, Unit::PerShare)),
                 "assumed_tax" => return Ok(Plan::Number(NumPlan::AssumedTax, Unit::Percent)),
                 _ => {}
             }
@@ -184,7 +210,7 @@ impl Checker {
         }
         match name.parse::<Item>() {
             Ok(item) if args.is_empty() => Ok(self.item(item)),
-            _ => Err(unknown(name, at)),
+            _ => Err(unknown(name, at, self.library)),
         }
     }
 
@@ -207,20 +233,24 @@ impl Checker {
             return Err(FormulaError::new(at, format!("{} cannot be computed from one fiscal year.", measure.id)));
         }
         let plan = match measure.body {
-            Body::Formula(text) => self.catalogue_formula(text, args, measure.unit, at)?,
-            Body::Number(kernel) => Plan::Number(NumPlan::Kernel(kernel, kernel_args(&args)), measure.unit),
-            Body::Flag(kernel) => Plan::Flag(FlagPlan::Kernel(kernel, kernel_args(&args))),
-            Body::Text(kernel) => Plan::Text(TextPlan::Kernel(kernel, kernel_args(&args))),
+            Body::Formula(text) => self.catalogue_formula(text, args.clone(), measure.unit, at)?,
+            Body::Number(kernel) => Plan::Number(NumPlan::Kernel(kernel, kernel_args(measure.params, &args)), measure.unit),
+            Body::Flag(kernel) => Plan::Flag(FlagPlan::Kernel(kernel, kernel_args(measure.params, &args))),
+            Body::Text(kernel) => Plan::Text(TextPlan::Kernel(kernel, kernel_args(measure.params, &args))),
             Body::Value(field) => Plan::Number(NumPlan::Value(field), measure.unit),
-            Body::ValueBand => Plan::Text(TextPlan::ValueBand),
+            Body::Judgement(word) => Plan::Text(TextPlan::Judgement(word)),
         };
-        Ok(scoped(plan, measure.not_for))
+        let written: Vec<String> = args.iter().map(|(_, arg)| arg.to_string()).collect();
+        let defaults = measure.params.iter().zip(&written).all(|(p, w)| p.default == Some(w));
+        let formula = if defaults { measure.id.to_owned() } else { format!("{}({})", measure.id, written.join(", ")) };
+        let (label, args) = (measure.label.to_owned(), kernel_args(measure.params, &args));
+        Ok(named(scoped(plan, measure.not_for), Named { formula, label, unit: measure.unit, measure: Some(measure), args }))
     }
 
     /// The formula of a catalogue entry, checked with its own parameters.
     fn catalogue_formula(&mut self, text: &str, args: Vec<(String, Expr)>, unit: Unit, at: Position) -> Checked<Plan> {
         let expr = parse(text)?;
-        let mut inner = Checker { params: args.into_iter().collect(), internal: true, fiscal: self.fiscal, warnings: Vec::new() };
+        let mut inner = Checker { params: args.into_iter().collect(), internal: true, fiscal: self.fiscal, ..Checker::default() };
         let plan = inner.check(&expr).map_err(|e| FormulaError { position: at, ..e })?;
         Ok(match plan {
             Plan::Number(p, _) => Plan::Number(p, unit),
@@ -257,16 +287,11 @@ impl Checker {
     }
 
     fn call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
-        if let Some(stat) = fiscal_stat(name) {
-            return self.fiscal_call(name, stat, args, at);
-        }
-        if let Some(stat) = own_stat(name) {
-            return self.own_call(name, stat, args, at);
+        if let Some(over_time) = self.over_time(name, args, at) {
+            return over_time;
         }
         match name {
-            "fy_count" => self.fiscal_count(args, at),
             "rank_in" | "median_in" => self.peers_call(name, args, at),
-            "ago" | "change_of" => self.ago_call(name, args, at),
             "if" => self.if_call(args, at),
             "else" => self.else_call(args, at),
             "defined" => {
@@ -341,93 +366,8 @@ impl Checker {
         }
     }
 
-    fn fiscal_body(&mut self, x: &Expr) -> Checked<Plan> {
-        if self.fiscal {
-            return Err(FormulaError::new(x.at, "Functions over fiscal years cannot be nested."));
-        }
-        self.fiscal = true;
-        let plan = self.check(x);
-        self.fiscal = false;
-        plan
-    }
-
-    fn fiscal_call(&mut self, name: &str, stat: FiscalStat, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x, n] = exactly(name, "a formula of statement items and a number of years", args, at)?;
-        let n = self.count(n, u32::from(stat != FiscalStat::At))?;
-        let Plan::Number(body, unit) = self.fiscal_body(x)? else {
-            return Err(FormulaError::new(x.at, "A number is needed here; fy_count takes conditions."));
-        };
-        use FiscalStat::{Growth, Rises, Slope, Steadiness, Trend, TrendFit};
-        let scale_free = matches!(stat, Growth | Trend | TrendFit | Steadiness | Rises);
-        let money = matches!(unit, Unit::Money | Unit::PerShare);
-        let reporting = Part::Number(&body).is_pure() && (scale_free || !money);
-        let unit = match stat {
-            Growth | Trend => Unit::Percent,
-            TrendFit | Steadiness => Unit::Ratio,
-            Rises => Unit::Count,
-            Slope if unit == Unit::Percent => Unit::Percent,
-            _ => unit,
-        };
-        Ok(Plan::Number(NumPlan::Fiscal { stat, n, reporting, body: Box::new(body) }, unit))
-    }
-
-    fn fiscal_count(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x, n] = exactly("fy_count", "a condition and a number of years", args, at)?;
-        let n = self.count(n, 1)?;
-        match self.fiscal_body(x)? {
-            Plan::Flag(body) => Ok(Plan::Number(NumPlan::FiscalCount { n, body: Box::new(body) }, Unit::Count)),
-            _ => Err(FormulaError::new(x.at, "A condition is needed here, as in fy_count(eps > 0, 5).")),
-        }
-    }
-
-    fn own_call(&mut self, name: &str, stat: OwnStat, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x, window] = exactly(name, "a formula and a window such as 10y", args, at)?;
-        let window = self.period(window)?;
-        if window.1.in_months() < MIN_OWN_MONTHS {
-            return Err(FormulaError::new(window.0, "The window must be at least 3y: fewer months say nothing about what is usual."));
-        }
-        self.refuse_in_fiscal(name, at)?;
-        let (body, unit) = self.number(x)?;
-        let key = self.canonical(x);
-        let unit = match stat {
-            OwnStat::Rank => Unit::Rank,
-            OwnStat::Z => Unit::Ratio,
-            _ => unit,
-        };
-        Ok(Plan::Number(NumPlan::Own { stat, window: window.1, key, body: Box::new(body) }, unit))
-    }
-
-    fn peers_call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
-        let groups = Group::ALL.map(Group::code).join(", ");
-        let [x, group] = exactly(name, &format!("a formula and a group ({groups})"), args, at)?;
-        self.refuse_in_fiscal(name, at)?;
-        let found = Group::ALL.into_iter().find(|g| matches!(&group.node, Node::Name(n) if n == g.code()));
-        let group = found.ok_or_else(|| FormulaError::new(group.at, format!("The group must be one of {groups}.")))?;
-        let (body, unit) = self.number(x)?;
-        let rank = name == "rank_in";
-        let key = format!("{}|{}", group.code(), self.canonical(x));
-        let unit = if rank { Unit::Rank } else { unit };
-        Ok(Plan::Number(NumPlan::Peers { rank, group, key, body: Box::new(body) }, unit))
-    }
-
-    fn ago_call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x, span] = exactly(name, "a formula and a period such as 1y", args, at)?;
-        self.refuse_in_fiscal(name, at)?;
-        let span = self.period(span)?.1;
-        let change = name == "change_of";
-        match self.check(x)? {
-            Plan::Number(body, unit) => Ok(Plan::Number(NumPlan::Ago { span, change, body: Box::new(body) }, unit)),
-            Plan::Flag(body) if !change => Ok(Plan::Flag(FlagPlan::Ago { span, body: Box::new(body) })),
-            _ => Err(FormulaError::new(x.at, format!("{name} works on numbers{}.", if change { "" } else { " and conditions" }))),
-        }
-    }
-
-    fn refuse_in_fiscal(&self, name: &str, at: Position) -> Checked<()> {
-        if self.fiscal { Err(FormulaError::new(at, format!("{name} cannot be computed from one fiscal year."))) } else { Ok(()) }
-    }
-
     /// The formula's text with the parameters of the measure filled in: equal keys mean equal answers.
-    fn canonical(&self, x: &Expr) -> String {
+    pub(super) fn canonical(&self, x: &Expr) -> String {
         let mut text = x.to_string();
         if let Node::Call(name, args) = &x.node {
             let args: Vec<_> = args.iter().map(|a| self.substituted(a).to_string()).collect();
@@ -436,7 +376,7 @@ impl Checker {
         if self.internal { format!("catalogue:{text}") } else { text }
     }
 
-    fn count(&self, e: &Expr, least: u32) -> Checked<u32> {
+    pub(super) fn count(&self, e: &Expr, least: u32) -> Checked<u32> {
         let e = &self.substituted(e);
         match e.node {
             #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
@@ -445,7 +385,7 @@ impl Checker {
         }
     }
 
-    fn period(&self, e: &Expr) -> Checked<(Position, Span)> {
+    pub(super) fn period(&self, e: &Expr) -> Checked<(Position, Span)> {
         let e = &self.substituted(e);
         match e.node {
             Node::Counted(span) if span.count > 0 => Ok((e.at, span)),
@@ -454,7 +394,7 @@ impl Checker {
     }
 }
 
-fn exactly<'a, const N: usize>(name: &str, what: &str, args: &'a [Expr], at: Position) -> Checked<[&'a Expr; N]> {
+pub(super) fn exactly<'a, const N: usize>(name: &str, what: &str, args: &'a [Expr], at: Position) -> Checked<[&'a Expr; N]> {
     let refs: Vec<&Expr> = args.iter().collect();
     refs.try_into().map_err(|_| FormulaError::new(at, format!("{name} takes {what}.")))
 }
@@ -478,72 +418,60 @@ fn scoped(plan: Plan, not_for: Kinds) -> Plan {
     }
 }
 
+fn named(plan: Plan, name: Named) -> Plan {
+    match plan {
+        Plan::Number(body, unit) => Plan::Number(NumPlan::Named(Arc::new(name), Box::new(body)), unit),
+        Plan::Flag(body) => Plan::Flag(FlagPlan::Named(Arc::new(name), Box::new(body))),
+        text @ Plan::Text(_) => text,
+    }
+}
+
 fn check_argument(kind: ParamKind, arg: &Expr) -> Checked<()> {
+    let whole = |v: f64, least: f64| v.fract() == 0.0 && (least..=MAX_COUNT).contains(&v);
     let fits = match (kind, &arg.node) {
-        (ParamKind::Count, Node::Number(v)) => v.fract() == 0.0 && (1.0..=MAX_COUNT).contains(v),
+        (ParamKind::Count, Node::Number(v)) => whole(*v, 1.0),
+        (ParamKind::Back, Node::Number(v)) => whole(*v, 0.0),
         (ParamKind::Period, Node::Counted(span)) => span.count > 0,
         (ParamKind::Period, Node::Name(n)) => n == "ytd",
-        (ParamKind::Amount, Node::Number(v)) => *v > 0.0,
+        (ParamKind::Amount | ParamKind::Factor, Node::Number(v)) => *v > 0.0,
         (ParamKind::Amount, Node::Counted(span)) => span.unit == SpanUnit::Months && span.count > 0,
+        (ParamKind::Bars, Node::Name(n)) => n.parse::<BarSize>().is_ok(),
+        (ParamKind::Estimated, Node::Name(n)) => estimated(n).is_some(),
+        (ParamKind::Item, _) => true,
         _ => false,
     };
     let wanted = match kind {
         ParamKind::Count => "A whole number of at least 1 is needed here.",
+        ParamKind::Back => "A whole number from 0 (the newest) is needed here.",
         ParamKind::Period => "A period is needed here, such as 5d, 6m, 1y or ytd.",
         ParamKind::Amount => "An amount in the base currency is needed here, such as 20k.",
+        ParamKind::Factor => "A number above 0 is needed here, such as 2.",
+        ParamKind::Bars => "The size of bars is needed here: day, week or month.",
+        ParamKind::Estimated => "What is estimated is needed here: eps, revenue or ebit.",
+        ParamKind::Item => "A formula of statement items is needed here, such as eps.",
     };
     if fits { Ok(()) } else { Err(FormulaError::new(arg.at, wanted)) }
 }
 
+fn estimated(name: &str) -> Option<Metric> {
+    name.parse().ok().filter(|m| matches!(m, Metric::Eps | Metric::Revenue | Metric::Ebit))
+}
+
 #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
-fn kernel_args(args: &[(String, Expr)]) -> Args {
+fn kernel_args(params: &[Param], args: &[(String, Expr)]) -> Args {
     let mut out = Args::default();
-    for (_, arg) in args {
-        match arg.node {
-            Node::Number(v) => {
-                out.count = v as u32;
-                out.amount = v;
-            }
-            Node::Counted(span) => {
-                out.span = Some(span);
-                out.amount = f64::from(span.count) * 1e6;
-            }
+    for (param, (_, arg)) in params.iter().zip(args) {
+        match (param.kind, &arg.node) {
+            (ParamKind::Count | ParamKind::Back, Node::Number(v)) => out.count = *v as u32,
+            (ParamKind::Amount | ParamKind::Factor, Node::Number(v)) => out.amount = *v,
+            (ParamKind::Amount, Node::Counted(span)) => out.amount = f64::from(span.count) * 1e6,
+            (ParamKind::Period, Node::Counted(span)) => out.span = Some(*span),
+            (ParamKind::Bars, Node::Name(n)) => out.bars = n.parse().unwrap_or(out.bars),
+            (ParamKind::Estimated, Node::Name(n)) => out.metric = estimated(n),
             _ => {}
         }
     }
     out
-}
-
-fn fiscal_stat(name: &str) -> Option<FiscalStat> {
-    Some(match name {
-        "fy" => FiscalStat::At,
-        "fy_average" => FiscalStat::Average,
-        "fy_median" => FiscalStat::Median,
-        "fy_low" => FiscalStat::Low,
-        "fy_high" => FiscalStat::High,
-        "fy_stdev" => FiscalStat::Stdev,
-        "fy_sum" => FiscalStat::Sum,
-        "fy_growth" => FiscalStat::Growth,
-        "fy_trend" => FiscalStat::Trend,
-        "fy_trend_fit" => FiscalStat::TrendFit,
-        "fy_steadiness" => FiscalStat::Steadiness,
-        "fy_slope" => FiscalStat::Slope,
-        "fy_rises" => FiscalStat::Rises,
-        _ => return None,
-    })
-}
-
-fn own_stat(name: &str) -> Option<OwnStat> {
-    Some(match name {
-        "own_rank" => OwnStat::Rank,
-        "own_median" => OwnStat::Median,
-        "own_mean" => OwnStat::Mean,
-        "own_stdev" => OwnStat::Stdev,
-        "own_low" => OwnStat::Low,
-        "own_high" => OwnStat::High,
-        "own_z" => OwnStat::Z,
-        _ => return None,
-    })
 }
 
 fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
@@ -557,11 +485,16 @@ fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
     }
 }
 
-fn unknown(name: &str, at: Position) -> FormulaError {
-    const FUNCTIONS: &str = "fy fy_average fy_median fy_low fy_high fy_stdev fy_sum fy_growth fy_trend fy_slope fy_rises fy_count \
-        own_rank own_median own_mean own_stdev own_low own_high own_z rank_in median_in ago change_of if else defined min max round \
-        abs sqrt ln exp";
-    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS.split_whitespace());
+/// The functions of the language.
+pub const FUNCTIONS: &str = "fy fy_average fy_median fy_low fy_high fy_stdev fy_sum fy_growth fy_trend fy_slope fy_rises fy_count \
+    q q_yoy q_average q_count own_rank own_median own_mean own_stdev own_low own_high own_z rank_in median_in ago change_of if else \
+    defined min max round abs sqrt ln exp";
+/// Its other words.
+pub(super) const WORDS: &str = "and or not between in true false ytd day week month sector industry country sector_country universe";
+
+fn unknown(name: &str, at: Position, library: Option<&Library>) -> FormulaError {
+    let own = library.into_iter().flat_map(Library::iter).map(|m| m.id.as_str());
+    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS.split_whitespace()).chain(own);
     let mut near: Vec<_> = known.map(|k| (resemblance(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
     near.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(b.1)));
     near.dedup_by_key(|n| n.1);
@@ -582,8 +515,9 @@ impl Kinds {
     }
 }
 
-/// How much a name resembles a known one; a known name that begins the other is as good as meant.
+/// How much a name resembles a known one; a known name that begins the other is likely meant.
 fn resemblance(name: &str, known: &str) -> f64 {
     let begins = name.strip_prefix(known).is_some_and(|rest| rest.starts_with('_'));
-    if begins { 1.0 } else { strsim::jaro_winkler(name, known) }
+    const BEGINS: f64 = 0.93;
+    if begins { BEGINS } else { strsim::jaro_winkler(name, known) }
 }

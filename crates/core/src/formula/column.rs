@@ -17,6 +17,17 @@ pub enum Value {
     Undefined(Why),
 }
 
+/// How a value is written in JSON.
+#[cfg(feature = "openapi")]
+#[derive(Debug, Serialize, utoipa::ToSchema)]
+#[serde(untagged)]
+#[allow(dead_code, missing_docs)] // describes `Value`
+pub enum FigureValue {
+    Number(f64),
+    Flag(bool),
+    Text(String),
+}
+
 impl Value {
     /// The number, or the reason why there is none.
     pub fn number(&self) -> Num {

@@ -4,15 +4,16 @@ use super::{
     ast::Operator,
     check::Compiled,
     column::Column,
+    memo::Memo,
     peers::PeerTable,
-    plan::{FiscalStat, FlagPlan, NumPlan, OwnStat, Part, Plan, TextPlan},
+    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, OwnStat, Part, Plan, QuarterStat, TextPlan},
     scalar, series,
 };
 use crate::{
     Num, Why,
     domain::{Day, Item, ItemKind},
-    panel::{AsOf, CompanyAt, FlowSpan, History, PeriodIndex},
-    valuation::{self, Valuation},
+    panel::{AsOf, CompanyAt, CompanyIndex, FlowSpan, History, Months, PeriodIndex},
+    valuation::{self, Valuation, What},
 };
 use rayon::prelude::*;
 use std::{
@@ -23,6 +24,14 @@ use std::{
 /// Rows that one task works on: few enough that what is read of their filings stays in the processor's cache.
 const CHUNK: usize = 64;
 
+/// The most quarters in a row that an acceleration counts.
+const QUARTERS_IN_A_ROW: u32 = 24;
+
+/// For at most so many companies a missing history is made for them alone.
+const FEW: usize = 8;
+/// Rows that are looked through for that.
+const MOST_ROWS: usize = 512;
+
 type Flag = Result<bool, Why>;
 type Rows<'r, 'a> = &'r [CompanyAt<'a>];
 
@@ -31,7 +40,26 @@ type Rows<'r, 'a> = &'r [CompanyAt<'a>];
 pub fn evaluate(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Column {
     let Some(first) = rows.first() else { return Column::Number(Vec::new()) };
     let dates = rows.iter().map(CompanyAt::t).collect();
-    Evaluator::prepared(first.view, [&formula.plan], &dates).run(&formula.plan, rows)
+    Evaluator::for_rows(first.view, [&formula.plan], &dates, rows).run(&formula.plan, rows)
+}
+
+/// Answers several formulas for every row, some companies at a time: what is read of their filings is read once for all.
+#[must_use]
+pub fn evaluate_all(formulas: &[&Compiled], rows: &[CompanyAt<'_>]) -> Vec<Column> {
+    let Some(first) = rows.first() else { return formulas.iter().map(|_| Column::Number(Vec::new())).collect() };
+    let dates = rows.iter().map(CompanyAt::t).collect();
+    let evaluator = Evaluator::for_formulas(first.view, formulas.iter().copied(), &dates, rows);
+    let answered = |chunk: &[CompanyAt<'_>]| -> Vec<Column> {
+        let memo = Memo::of_many_companies(chunk.len());
+        let env = Env { memo: Some(&memo), ..Env::default() };
+        formulas.iter().map(|f| evaluator.column(&f.plan, chunk, env)).collect()
+    };
+    let chunks: Vec<Vec<Column>> = rows.par_chunks(CHUNK).map(answered).collect();
+    let mut columns: Vec<Vec<Column>> = formulas.iter().map(|_| Vec::with_capacity(chunks.len())).collect();
+    for chunk in chunks {
+        columns.iter_mut().zip(chunk).for_each(|(all, one)| all.push(one));
+    }
+    columns.into_iter().map(Column::concat).collect()
 }
 
 /// Where today stands in a company's own history of a measure.
@@ -62,7 +90,7 @@ pub fn own_ranges(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Option<Vec<Opti
     let Plan::Number(NumPlan::Own { stat: OwnStat::Rank, window, key, body }, _) = &formula.plan else { return None };
     let first = rows.first()?;
     let dates = rows.iter().map(CompanyAt::t).collect();
-    let evaluator = Evaluator::prepared(first.view, [&formula.plan], &dates);
+    let evaluator = Evaluator::for_rows(first.view, [&formula.plan], &dates, rows);
     let today = evaluator.num(body, rows, Env::default());
     let history = &evaluator.histories[key];
     let range = |(r, today): (&CompanyAt<'_>, Num)| {
@@ -92,44 +120,65 @@ pub struct Evaluator<'a> {
     histories: HashMap<String, Arc<History>>,
     peers: HashMap<(String, Day), Arc<PeerTable>>,
     valuations: Option<(Day, Arc<Vec<Valuation>>)>,
+    /// The few companies for which histories are made when none are kept; all when empty.
+    only: Vec<CompanyIndex>,
 }
 
 /// The twelve months (or the fiscal year) in which a row's items are read.
 #[derive(Clone, Copy, Debug, PartialEq)]
-struct Taken {
-    span: FlowSpan,
-    end: Option<PeriodIndex>,
+pub(super) struct Taken {
+    pub(super) span: FlowSpan,
+    pub(super) end: Option<PeriodIndex>,
     /// Balances are those of the span's end, not the newest known.
-    pinned: bool,
+    pub(super) pinned: bool,
 }
 
-#[derive(Clone, Copy, Debug, Default)]
-struct Env<'e> {
-    spans: Option<&'e [Result<Taken, Why>]>,
+#[derive(Clone, Copy, Default)]
+pub(super) struct Env<'e> {
+    pub(super) spans: Option<&'e [Result<Taken, Why>]>,
     /// Amounts stay in the reporting currency: the answer does not depend on it.
-    reporting: bool,
+    pub(super) reporting: bool,
+    /// Figures read before for the same rows.
+    pub(super) memo: Option<&'e Memo>,
 }
 
 impl<'a> Evaluator<'a> {
-    /// Makes ready what these formulas need at these dates.
+    /// Makes ready what these formulas need at these dates, for a few rows or (when there are none) for all companies.
     pub(crate) fn for_formulas<'f>(
         view: AsOf<'a>,
         formulas: impl IntoIterator<Item = &'f Compiled>,
         dates: &BTreeSet<Day>,
+        rows: Rows<'_, 'a>,
     ) -> Evaluator<'a> {
-        Evaluator::prepared(view, formulas.into_iter().map(|f| &f.plan), dates)
+        Evaluator::for_rows(view, formulas.into_iter().map(|f| &f.plan), dates, rows)
     }
 
     fn prepared<'p>(view: AsOf<'a>, plans: impl IntoIterator<Item = &'p Plan>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
-        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None };
-        for plan in plans {
-            out.prepare(plan.part(), dates);
+        Evaluator::for_rows(view, plans, dates, &[])
+    }
+
+    /// As [`Evaluator::prepared`], for a few rows: histories that are not kept are made for their companies alone.
+    pub(super) fn for_rows<'p>(
+        view: AsOf<'a>,
+        plans: impl IntoIterator<Item = &'p Plan>,
+        dates: &BTreeSet<Day>,
+        rows: Rows<'_, 'a>,
+    ) -> Evaluator<'a> {
+        let mut only: Vec<CompanyIndex> = if rows.len() <= MOST_ROWS { rows.iter().map(|r| r.index).collect() } else { Vec::new() };
+        only.sort_unstable();
+        only.dedup();
+        if only.len() > FEW {
+            only.clear();
         }
+        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None, only };
+        let parts: Vec<Part<'_>> = plans.into_iter().map(Plan::part).collect();
+        out.prepare_histories(&parts);
+        parts.into_iter().for_each(|p| out.prepare(p, dates));
         out
     }
 
     fn run(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
-        Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk)).collect())
+        Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk, Env::default())).collect())
     }
 
     /// Answers a number formula for a chunk of rows, without further splitting; amounts in the reporting currency.
@@ -140,17 +189,34 @@ impl<'a> Evaluator<'a> {
         }
     }
 
-    fn column(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
+    /// Answers a number formula for a chunk of rows, without further splitting.
+    pub(crate) fn numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
+        match &formula.plan {
+            Plan::Number(p, _) => self.num(p, rows, Env::default()),
+            _ => vec![Err(Why::NoAnswer); rows.len()],
+        }
+    }
+
+    /// Answers a condition for a chunk of rows, without further splitting.
+    pub(crate) fn flags(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Flag> {
+        match &formula.plan {
+            Plan::Flag(p) => self.flag(p, rows, Env::default()),
+            _ => vec![Err(Why::NoAnswer); rows.len()],
+        }
+    }
+
+    fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
         match plan {
-            Plan::Number(p, _) => Column::Number(self.num(p, rows, Env::default())),
-            Plan::Flag(p) => Column::Flag(self.flag(p, rows, Env::default())),
+            Plan::Number(p, _) => Column::Number(self.num(p, rows, env)),
+            Plan::Flag(p) => Column::Flag(self.flag(p, rows, env)),
             Plan::Text(p) => Column::Text(self.text(p, rows)),
         }
     }
 
     fn prepare(&mut self, part: Part<'_>, dates: &BTreeSet<Day>) {
         match part {
-            Part::Number(NumPlan::Own { key, body, .. }) => self.prepare_history(key, body),
+            Part::Number(NumPlan::Own { key, .. }) if self.histories.contains_key(key) => {}
+            Part::Number(NumPlan::Own { .. }) => self.prepare_histories(&[part]),
             Part::Number(NumPlan::Peers { group, key, body, .. }) => {
                 for &day in dates {
                     let view = self.view.at(day);
@@ -164,7 +230,7 @@ impl<'a> Evaluator<'a> {
                 self.prepare(Part::Flag(body), &dates.iter().map(|d| d.minus(*span)).collect());
                 return;
             }
-            Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::ValueBand) => self.prepare_values(dates),
+            Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => self.prepare_values(dates),
             _ => {}
         }
         for inner in part.parts() {
@@ -173,7 +239,7 @@ impl<'a> Evaluator<'a> {
     }
 
     fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
-        if let (1, Some(&day)) = (dates.len(), dates.first()) {
+        if let (1, Some(&day), true) = (dates.len(), dates.first(), self.only.is_empty()) {
             self.valuations = Some((day, self.all_valuations(day)));
             return;
         }
@@ -190,53 +256,85 @@ impl<'a> Evaluator<'a> {
                 self.prepare(formula.plan.part(), &BTreeSet::from([day]));
             }
             let rows: Vec<_> = view.companies().collect();
-            rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk)).collect()
+            rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk, What::Both)).collect()
         })
     }
 
-    fn prepare_history(&mut self, key: &str, body: &NumPlan) {
-        if self.histories.contains_key(key) {
+    /// Makes the histories that these parts ask for and that are not kept, all in one walk over the companies' months.
+    fn prepare_histories(&mut self, parts: &[Part<'_>]) {
+        let mut asked = Vec::new();
+        parts.iter().for_each(|p| own_bodies(*p, &mut asked));
+        let settings = self.view.settings;
+        let kept = self.view.snapshot.histories();
+        let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.key());
+        let mut missing: Vec<(&str, &NumPlan)> = Vec::new();
+        for (key, body) in asked {
+            if self.histories.contains_key(key) || missing.iter().any(|m| m.0 == key) {
+                continue;
+            }
+            match kept.peek(&full(key)) {
+                Some(history) => drop(self.histories.insert(key.to_owned(), history)),
+                None => missing.push((key, body)),
+            }
+        }
+        if missing.is_empty() {
             return;
         }
-        let settings = self.view.settings;
-        let full_key = format!("{key}|{}|{}", settings.base, settings.assumptions.key());
-        let history = self.view.snapshot.histories().get(&full_key, || self.history(body));
-        self.histories.insert(key.to_owned(), history);
+        let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.1).collect();
+        for ((key, _), history) in missing.iter().zip(self.histories_of(&bodies)) {
+            let history = Arc::new(history);
+            let history = if self.only.is_empty() { kept.keep(&full(key), history) } else { history };
+            self.histories.insert((*key).to_owned(), history);
+        }
     }
 
-    /// The body's value at every company's month ends, each from what was known then.
-    fn history(&self, body: &NumPlan) -> History {
+    /// The bodies' values at every company's month ends, each from what was known then.
+    fn histories_of(&self, bodies: &[&NumPlan]) -> Vec<History> {
         let last = self.view.snapshot.sessions().map_or(self.view.t, |s| s.1);
         let view = self.view.at(last);
-        let plan = Plan::Number(body.clone(), super::Unit::Ratio);
-        let companies: Vec<_> = view.companies().collect();
-        let dates = if Part::Number(body).parts().is_empty() || !needs_dates(Part::Number(body)) {
-            BTreeSet::new()
-        } else {
+        let plans: Vec<Plan> = bodies.iter().map(|b| Plan::Number((*b).clone(), super::Unit::Ratio)).collect();
+        let companies: Vec<CompanyAt<'a>> =
+            if self.only.is_empty() { view.companies().collect() } else { self.only.iter().map(|i| view.company(*i)).collect() };
+        let dates = if bodies.iter().any(|b| needs_dates(Part::Number(b))) {
             companies.iter().flat_map(CompanyAt::month_ends).collect()
+        } else {
+            BTreeSet::new()
         };
-        let evaluator = Evaluator::prepared(view, [&plan], &dates);
-        let months = |c: &CompanyAt<'a>| {
-            let days = c.month_ends();
-            let rows: Vec<_> = days.iter().map(|d| c.at(*d)).collect();
-            let values = evaluator.num(body, &rows, Env::default());
-            days.into_iter().zip(values.into_iter().map(Result::ok)).collect()
+        let few = if self.only.is_empty() { &[] } else { &companies[..] };
+        let evaluator = Evaluator::for_rows(view, &plans, &dates, few);
+        let months = |c: &CompanyAt<'a>| -> (CompanyIndex, Months) {
+            let rows = c.month_rows();
+            let memo = Memo::of_one_company(&rows);
+            let env = Env { memo: Some(&memo), ..Env::default() };
+            let values = |body: &&NumPlan| evaluator.num(body, &rows, env).into_iter().map(Result::ok).collect();
+            (c.index, (rows.iter().map(CompanyAt::t).collect(), bodies.iter().map(values).collect()))
         };
-        History::new(companies.par_iter().map(months).collect())
+        let per_company: Vec<(CompanyIndex, Months)> = companies.par_iter().map(months).collect();
+        History::together(&per_company, view.snapshot.company_count(), bodies.len())
     }
 
-    fn num(&self, plan: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+    /// The defined month-end values of a row's company within a window before its month, from a history made ready.
+    pub(super) fn months(&self, key: &str, row: &CompanyAt<'a>, window: crate::domain::Span) -> Vec<f64> {
+        self.histories.get(key).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()).collect())
+    }
+
+    pub(super) fn num(&self, plan: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         match plan {
             NumPlan::Constant(v) => vec![Ok(*v); rows.len()],
             NumPlan::AssumedTax => vec![Ok(self.view.settings.assumptions.tax_rate); rows.len()],
             NumPlan::Item(item) => items(*item, rows, env),
+            NumPlan::YearDividend => year_dividends(rows, env),
             NumPlan::Scope { flows, reporting, body } => in_span(rows, env, flows, *reporting, |env| self.num(body, rows, env)),
+            NumPlan::Named(name, body) => env.column(&name.formula, rows.len(), || self.num(body, rows, env)),
             NumPlan::Guard(kinds, body) => {
                 let values = self.num(body, rows, env);
                 zip(rows, values, |r, v| if kinds.has(r.kind()) { Err(Why::NotMeaningful) } else { v })
             }
             NumPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
-            NumPlan::Value(field) => self.valued(rows, |r, v| v.field(*field, r)),
+            NumPlan::Value(field) => {
+                let what = if field.is_quality() { What::Quality } else { What::Value };
+                self.valued(rows, what, |r, v| v.field(*field, r))
+            }
             NumPlan::Negate(x) => self.num(x, rows, env).into_iter().map(|v| Ok(-scalar::finite(v)?)).collect(),
             NumPlan::Binary(op, a, b) => self.pairs(a, b, rows, env, |x, y| scalar::arithmetic(*op, x, y)),
             NumPlan::If(c, a, b) => self.either(c, rows, env, |rows, env| self.num(a, rows, env), |rows, env| self.num(b, rows, env)),
@@ -257,6 +355,14 @@ impl<'a> Evaluator<'a> {
                 self.fiscal(*stat, *n, body, rows, env)
             }
             NumPlan::FiscalCount { n, body } => self.fiscal_count(*n, body, rows, env),
+            NumPlan::Quarter { stat, n, reporting, body } => {
+                let env = Env { reporting: env.reporting || *reporting, ..env };
+                self.quarter(*stat, *n, body, rows, env)
+            }
+            NumPlan::QuarterCount { n, body } => {
+                let columns: Vec<_> = (0..*n).map(|k| in_quarter(k, rows, env, |env| self.flag(body, rows, env))).collect();
+                counted(&columns, rows.len())
+            }
             NumPlan::Own { stat, window, key, body } => {
                 let today = self.num(body, rows, Env::default());
                 let history = &self.histories[key];
@@ -297,10 +403,11 @@ impl<'a> Evaluator<'a> {
         instead(with_yes, |_| at.next() == Some(&Ok(false)), rows, env, no)
     }
 
-    fn flag(&self, plan: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Flag> {
+    pub(super) fn flag(&self, plan: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Flag> {
         match plan {
             FlagPlan::Constant(b) => vec![Ok(*b); rows.len()],
             FlagPlan::Scope { flows, reporting, body } => in_span(rows, env, flows, *reporting, |env| self.flag(body, rows, env)),
+            FlagPlan::Named(_, body) => self.flag(body, rows, env),
             FlagPlan::Guard(kinds, body) => {
                 let values = self.flag(body, rows, env);
                 zip(rows, values, |r, v| if kinds.has(r.kind()) { Err(Why::NotMeaningful) } else { v })
@@ -347,28 +454,31 @@ impl<'a> Evaluator<'a> {
         }
     }
 
-    fn text(&self, plan: &TextPlan, rows: Rows<'_, 'a>) -> Vec<Result<Arc<str>, Why>> {
+    pub(super) fn text(&self, plan: &TextPlan, rows: Rows<'_, 'a>) -> Vec<Result<Arc<str>, Why>> {
         match plan {
             TextPlan::Constant(t) => vec![Ok(t.clone()); rows.len()],
             TextPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
-            TextPlan::ValueBand => self.valued(rows, |r, v| v.band(r)),
+            TextPlan::Judgement(Judgement::Band) => self.valued(rows, What::Value, |r, v| v.band(r)),
+            TextPlan::Judgement(Judgement::Verdict) => {
+                self.valued(rows, What::Both, |r, v| Ok(v.verdict(&r.view.settings.assumptions).code().into()))
+            }
         }
     }
 
-    fn valued<T>(&self, rows: Rows<'_, 'a>, read: impl Fn(&CompanyAt<'a>, &Valuation) -> T) -> Vec<T> {
+    fn valued<T>(&self, rows: Rows<'_, 'a>, what: What, read: impl Fn(&CompanyAt<'a>, &Valuation) -> T) -> Vec<T> {
         match &self.valuations {
             Some((day, section)) if rows.iter().all(|r| r.t() == *day) => {
                 rows.iter().map(|r| read(r, &section[r.index as usize])).collect()
             }
-            _ => rows.iter().zip(valuation::value_rows(self, rows)).map(|(r, v)| read(r, &v)).collect(),
+            _ => rows.iter().zip(valuation::value_rows(self, rows, what)).map(|(r, v)| read(r, &v)).collect(),
         }
     }
 
     /// Mean of closing and opening balance of the span; closing alone where there is no opening.
     fn mean_balance(&self, capital: bool, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         let Some(spans) = env.spans else { return vec![Err(Why::NoAnswer); rows.len()] };
-        let closing: Vec<_> = spans.iter().map(|s| s.and_then(|taken| pinned(taken.end))).collect();
-        let opening: Vec<_> = rows.iter().zip(spans).map(|(r, s)| s.and_then(|taken| pinned(year_before(r, taken.end)))).collect();
+        let closing = env.by_state(rows.len(), |i| spans[i].and_then(|taken| pinned(taken.end)));
+        let opening = env.by_state(rows.len(), |i| spans[i].and_then(|taken| pinned(year_before(&rows[i], taken.end))));
         let at = |spans: &[Result<Taken, Why>]| self.num(body, rows, Env { spans: Some(spans), ..env });
         let positive = |v: f64| if capital && v <= 0.0 { Err(Why::NotPositive) } else { Ok(v) };
         let mean = |(close, open): (Num, Num)| match (close, open) {
@@ -410,12 +520,32 @@ impl<'a> Evaluator<'a> {
 
     fn fiscal_count(&self, n: u32, body: &FlagPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         let columns: Vec<_> = (0..n).map(|k| self.in_year(k, rows, env, |env| self.flag(body, rows, env))).collect();
-        let one = |i: usize| columns.iter().try_fold(0.0, |sum, c| Ok(sum + f64::from(u8::from(c[i]?))));
-        (0..rows.len()).map(one).collect()
+        counted(&columns, rows.len())
     }
 
-    fn in_year<T>(&self, k: u32, rows: Rows<'_, 'a>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
-        let spans: Vec<_> = rows.iter().map(|r| r.year(k).and_then(|p| pinned(Some(p)))).collect();
+    fn quarter(&self, stat: QuarterStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+        let at = |k: u32| in_quarter(k, rows, env, |env| self.num(body, rows, env));
+        match stat {
+            QuarterStat::At => at(n),
+            QuarterStat::Yoy => at(n).into_iter().zip(at(n + 4)).map(|(x, y)| series::on_year_before(x, y)).collect(),
+            QuarterStat::Average => {
+                let columns: Vec<_> = (0..n).map(at).collect();
+                let mean = |i: usize| {
+                    let values: Vec<f64> = columns.iter().map(|c| c[i]).collect::<Result<_, _>>()?;
+                    crate::stats::mean(&values).ok_or(Why::HistoryTooShort)
+                };
+                (0..rows.len()).map(mean).collect()
+            }
+            QuarterStat::Acceleration => {
+                let columns: Vec<_> = (0..QUARTERS_IN_A_ROW + 5).map(at).collect();
+                let rate = |i: usize, k: usize| series::on_year_before(columns[k][i], columns[k + 4][i]);
+                (0..rows.len()).map(|i| series::in_a_row((0..=QUARTERS_IN_A_ROW as usize).map(|k| rate(i, k)))).collect()
+            }
+        }
+    }
+
+    pub(super) fn in_year<T>(&self, k: u32, rows: Rows<'_, 'a>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
+        let spans = env.by_state(rows.len(), |i| rows[i].year(k).and_then(|p| pinned(Some(p))));
         run(Env { spans: Some(&spans), ..env })
     }
 
@@ -428,6 +558,31 @@ impl<'a> Evaluator<'a> {
         let now = self.num(body, rows, Env::default());
         now.into_iter().zip(before).map(|(a, b)| scalar::arithmetic(Operator::Subtract, a, b)).collect()
     }
+}
+
+/// How many columns are true in each row; undefined when one is.
+fn counted(columns: &[Vec<Flag>], rows: usize) -> Vec<Num> {
+    let one = |i: usize| columns.iter().try_fold(0.0, |sum, c| Ok(sum + f64::from(u8::from(c[i]?))));
+    (0..rows).map(one).collect()
+}
+
+/// Runs a body in the k-th newest reported quarter.
+pub(super) fn in_quarter<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
+    let span = |i: usize| {
+        let (year, quarter) = rows[i].quarter_back(k)?;
+        Ok(Taken { span: FlowSpan::Quarter(year, quarter), end: rows[i].quarter_end((year, quarter)), pinned: true })
+    };
+    let spans = env.by_state(rows.len(), span);
+    run(Env { spans: Some(&spans), ..env })
+}
+
+fn year_dividends(rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
+    let Some(spans) = env.spans else { return vec![Err(Why::NoAnswer); rows.len()] };
+    let one = |(r, taken): (&CompanyAt<'_>, &Result<Taken, Why>)| {
+        let year = (*taken)?.end.ok_or(Why::HistoryTooShort)?;
+        crate::price::year_dividend(r, year)
+    };
+    rows.iter().zip(spans).map(one).collect()
 }
 
 fn growth(x0: f64, xn: f64, n: u32) -> Num {
@@ -471,54 +626,54 @@ fn instead<'a, T>(
     answers
 }
 
+/// The bodies whose histories a part asks for, those of valuations included.
+fn own_bodies<'p>(part: Part<'p>, out: &mut Vec<(&'p str, &'p NumPlan)>) {
+    match part {
+        Part::Number(NumPlan::Own { key, body, .. }) => out.push((key, body)),
+        Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => {
+            valuation::input_formulas().iter().for_each(|f| own_bodies(f.plan.part(), out));
+        }
+        _ => {}
+    }
+    part.parts().into_iter().for_each(|p| own_bodies(p, out));
+}
+
 fn needs_dates(part: Part<'_>) -> bool {
     matches!(part, Part::Number(NumPlan::Peers { .. })) || part.parts().into_iter().any(needs_dates)
 }
 
-fn pinned(period: Option<PeriodIndex>) -> Result<Taken, Why> {
+pub(super) fn pinned(period: Option<PeriodIndex>) -> Result<Taken, Why> {
     let p = period.ok_or(Why::HistoryTooShort)?;
     Ok(Taken { span: FlowSpan::Year(p), end: Some(p), pinned: true })
 }
 
-fn year_before(row: &CompanyAt<'_>, end: Option<PeriodIndex>) -> Option<PeriodIndex> {
+pub(super) fn year_before(row: &CompanyAt<'_>, end: Option<PeriodIndex>) -> Option<PeriodIndex> {
     let (year, period) = row.label(end?);
     row.find_period(year - 1, period)
 }
 
 /// Runs a body in the newest span of twelve months in which one of the alternatives of flows is complete.
-fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], reporting: bool, run: impl FnOnce(Env<'_>) -> T) -> T {
+pub(super) fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], reporting: bool, run: impl FnOnce(Env<'_>) -> T) -> T {
     let reporting = env.reporting || reporting;
     if env.spans.is_some() {
         return run(Env { reporting, ..env });
     }
-    let mut spans: Vec<Result<Taken, Why>> = Vec::with_capacity(rows.len());
-    for (i, row) in rows.iter().enumerate() {
-        // Between two filings the span stays.
-        let known = i.checked_sub(1).filter(|&before| row.same_statements(&rows[before])).map(|before| spans[before]);
-        spans.push(known.unwrap_or_else(|| newest_complete(row, flows)));
-    }
-    run(Env { spans: Some(&spans), reporting })
+    let spans = env.by_state(rows.len(), |i| newest_complete(&rows[i], flows, env));
+    run(Env { spans: Some(&spans), reporting, ..env })
 }
 
-fn newest_complete(row: &CompanyAt<'_>, flows: &[u64]) -> Result<Taken, Why> {
+fn newest_complete(row: &CompanyAt<'_>, flows: &[u64], env: Env<'_>) -> Result<Taken, Why> {
     row.newest_period()?;
-    let candidates = row.twelve_months();
-    let complete =
-        |span: FlowSpan| flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| row.flow(span, *i).is_some()));
-    let found = candidates.iter().flatten().copied().find(|s| complete(*s));
-    let span = found.or(candidates[1]).or(candidates[0]).ok_or(Why::HistoryTooShort)?;
-    Ok(Taken { span, end: row.span_end(span), pinned: false })
+    let candidates = row.twelve_months().map(|span| span.map(|span| Taken { span, end: row.span_end(span), pinned: false }));
+    let known = |taken: Taken, item: &Item| env.figure(row, taken, *item).is_ok();
+    let complete = |taken: &Taken| flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| known(*taken, i)));
+    let found = candidates.into_iter().flatten().find(complete);
+    found.or(candidates[1]).or(candidates[0]).ok_or(Why::HistoryTooShort)
 }
 
 fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
     let Some(spans) = env.spans else { return vec![Err(Why::NoItem(item)); rows.len()] };
-    let mut filed: Vec<Num> = Vec::with_capacity(rows.len());
-    for (i, row) in rows.iter().enumerate() {
-        // Between two filings the figure stays; only exchange rates move.
-        let same = |before: &usize| row.same_statements(&rows[*before]) && spans[i] == spans[*before];
-        let known = i.checked_sub(1).filter(same).map(|before| filed[before]);
-        filed.push(known.unwrap_or_else(|| spans[i].and_then(|taken| figure(row, taken, item))));
-    }
+    let filed = env.by_state(rows.len(), |i| spans[i].and_then(|taken| env.figure(&rows[i], taken, item)));
     if env.reporting {
         return filed;
     }
@@ -531,7 +686,7 @@ fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
 }
 
 /// An item of a row in its span, in the reporting currency.
-fn figure(row: &CompanyAt<'_>, taken: Taken, item: Item) -> Num {
+pub(super) fn figure(row: &CompanyAt<'_>, taken: Taken, item: Item) -> Num {
     if item.is_flow() {
         row.flow(taken.span, item).ok_or(Why::NoItem(item))
     } else if taken.pinned {

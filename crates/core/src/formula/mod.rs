@@ -4,11 +4,15 @@
 //! [`evaluate`] answers it for any rows of companies and dates.
 
 mod ast;
+mod calls;
 mod check;
 mod column;
 mod error;
 mod eval;
+mod explain;
 mod lexer;
+mod library;
+mod memo;
 mod parser;
 mod peers;
 mod plan;
@@ -22,12 +26,16 @@ pub(crate) mod kernels {
 
 pub use ast::{Expr, Node, Operator};
 pub(crate) use check::compile_internal;
-pub use check::{Compiled, compile};
+pub use check::{Compiled, compile, compile_in};
+#[cfg(feature = "openapi")]
+pub use column::FigureValue;
 pub use column::{Column, Value};
 pub use error::{FormulaError, Position};
-pub use eval::{Evaluator, OwnRange, evaluate, own_ranges};
+pub use eval::{Evaluator, OwnRange, evaluate, evaluate_all, own_ranges};
+pub use explain::{Explanation, Filing, explain};
+pub use library::{Library, LibraryError, OwnMeasure};
 pub use parser::parse;
-pub use plan::{Args, FiscalStat, Group, Kinds, OwnStat, Unit, ValueField};
+pub use plan::{Args, FiscalStat, Group, Judgement, Kinds, OwnStat, QualityField, QuarterStat, Unit, ValueField};
 
 #[cfg(test)]
 mod tests;

@@ -32,7 +32,6 @@ impl PeerTable {
     }
 
     /// 100 × (less + (equal − 1) ÷ 2) ÷ (n − 1) among the group; undefined for funds and unlisted companies.
-    #[allow(clippy::cast_precision_loss)]
     pub(super) fn rank(&self, group: Group, row: &CompanyAt<'_>, x: Num) -> Num {
         if row.kind() == Kind::Fund {
             return Err(Why::NotMeaningful);
@@ -42,9 +41,7 @@ impl PeerTable {
             return Err(Why::NotListed);
         }
         let values = self.values(group, row)?;
-        let less = values.partition_point(|v| *v < x);
-        let upto = values.partition_point(|v| *v <= x);
-        Ok(100.0 * (less as f64 + ((upto - less) as f64 - 1.0) / 2.0) / (values.len() as f64 - 1.0))
+        Ok(crate::stats::rank_in_sorted(x, values))
     }
 
     pub(super) fn median(&self, group: Group, row: &CompanyAt<'_>) -> Num {

@@ -3,14 +3,15 @@
 use super::ast::Operator;
 use crate::{
     Num, Why,
-    domain::{Item, Kind, Span},
+    domain::{BarSize, Item, Kind, Metric, Span},
     panel::CompanyAt,
+    quality::Pillar,
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::{fmt, sync::Arc};
 
 /// The unit of a measure.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum Unit {
@@ -75,14 +76,24 @@ impl Kinds {
 }
 
 /// The arguments of a measure's kernel.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+#[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Args {
     /// A count (years, sessions, months).
     pub count: u32,
     /// A period; `None` is the calendar year to date.
     pub span: Option<Span>,
-    /// An amount in the base currency.
+    /// An amount in the base currency, or a factor.
     pub amount: f64,
+    /// The size of bars.
+    pub bars: BarSize,
+    /// What is estimated.
+    pub metric: Option<Metric>,
+}
+
+impl Default for Args {
+    fn default() -> Args {
+        Args { count: 0, span: None, amount: 0.0, bars: BarSize::Day, metric: None }
+    }
 }
 
 pub(crate) type NumberKernel = fn(&CompanyAt<'_>, &Args) -> Num;
@@ -106,6 +117,18 @@ pub enum FiscalStat {
     Steadiness,
     Slope,
     Rises,
+}
+
+/// What to make of the reported quarters of a formula.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum QuarterStat {
+    At,
+    /// Against the same quarter a year before: (x − y) ÷ |y|.
+    Yoy,
+    Average,
+    /// How many quarters in a row that growth has risen (or, negative, fallen).
+    Acceleration,
 }
 
 /// What to make of a formula's own month-end history.
@@ -162,6 +185,36 @@ pub enum ValueField {
     Upside,
     BuyBelow,
     ExpectedReturn,
+    ImpliedGrowth,
+    Quality(QualityField),
+}
+
+impl ValueField {
+    /// Whether it comes from the quality alone.
+    #[must_use]
+    pub const fn is_quality(self) -> bool {
+        matches!(self, ValueField::Quality(_))
+    }
+}
+
+/// A figure of the quality.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum QualityField {
+    Score,
+    Coverage,
+    Pillar(Pillar),
+    RedFlags,
+    Soundness,
+}
+
+/// A word that valuation and quality give.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Judgement {
+    /// "under value", "around value" or "over value".
+    Band,
+    /// "in range", "close", "wait", "pass" or "cannot value".
+    Verdict,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -172,6 +225,19 @@ pub(super) enum Math {
     Exp,
 }
 
+/// The name under which a part of a formula is known.
+#[derive(Clone, Debug)]
+pub(super) struct Named {
+    /// As a user writes it.
+    pub(super) formula: String,
+    /// In lists.
+    pub(super) label: String,
+    pub(super) unit: Unit,
+    /// The entry of the catalogue; `None` for a measure of the user's own.
+    pub(super) measure: Option<&'static crate::measures::Measure>,
+    pub(super) args: Args,
+}
+
 /// A formula with a number for its answer.
 #[derive(Clone, Debug)]
 pub(super) enum NumPlan {
@@ -179,12 +245,16 @@ pub(super) enum NumPlan {
     /// The tax rate assumed where none can be computed.
     AssumedTax,
     Item(Item),
+    /// Regular dividends with an ex-date in the fiscal year.
+    YearDividend,
     /// Items inside are taken over one common span of twelve months; the alternatives of flows that complete it.
     Scope {
         flows: Vec<u64>,
         reporting: bool,
         body: Box<NumPlan>,
     },
+    /// A measure by its name, for explanations.
+    Named(Arc<Named>, Box<NumPlan>),
     Guard(Kinds, Box<NumPlan>),
     Kernel(NumberKernel, Args),
     Value(ValueField),
@@ -215,6 +285,16 @@ pub(super) enum NumPlan {
         n: u32,
         body: Box<FlagPlan>,
     },
+    Quarter {
+        stat: QuarterStat,
+        n: u32,
+        reporting: bool,
+        body: Box<NumPlan>,
+    },
+    QuarterCount {
+        n: u32,
+        body: Box<FlagPlan>,
+    },
     Own {
         stat: OwnStat,
         window: Span,
@@ -239,6 +319,7 @@ pub(super) enum NumPlan {
 pub(super) enum FlagPlan {
     Constant(bool),
     Scope { flows: Vec<u64>, reporting: bool, body: Box<FlagPlan> },
+    Named(Arc<Named>, Box<FlagPlan>),
     Guard(Kinds, Box<FlagPlan>),
     Kernel(FlagKernel, Args),
     Compare(Operator, Box<NumPlan>, Box<NumPlan>),
@@ -258,8 +339,7 @@ pub(super) enum FlagPlan {
 pub(super) enum TextPlan {
     Constant(Arc<str>),
     Kernel(TextKernel, Args),
-    /// "under value", "around value" or "over value".
-    ValueBand,
+    Judgement(Judgement),
 }
 
 /// A formula of any type.
@@ -284,18 +364,25 @@ impl NumPlan {
     /// The sub-plans, for walks.
     pub(super) fn parts(&self) -> Vec<Part<'_>> {
         match self {
-            NumPlan::Constant(_) | NumPlan::AssumedTax | NumPlan::Item(_) | NumPlan::Kernel(..) | NumPlan::Value(_) => vec![],
+            NumPlan::Constant(_)
+            | NumPlan::AssumedTax
+            | NumPlan::Item(_)
+            | NumPlan::YearDividend
+            | NumPlan::Kernel(..)
+            | NumPlan::Value(_) => vec![],
             NumPlan::Scope { body, .. }
             | NumPlan::Guard(_, body)
+            | NumPlan::Named(_, body)
             | NumPlan::Negate(body)
             | NumPlan::Math(_, body)
             | NumPlan::Round(body, _)
             | NumPlan::MeanBalance { body, .. }
             | NumPlan::Fiscal { body, .. }
+            | NumPlan::Quarter { body, .. }
             | NumPlan::Own { body, .. }
             | NumPlan::Peers { body, .. }
             | NumPlan::Ago { body, .. } => vec![Part::Number(body)],
-            NumPlan::FiscalCount { body, .. } => vec![Part::Flag(body)],
+            NumPlan::FiscalCount { body, .. } | NumPlan::QuarterCount { body, .. } => vec![Part::Flag(body)],
             NumPlan::Binary(_, a, b) | NumPlan::Else(a, b) | NumPlan::AShare(a, b) => vec![Part::Number(a), Part::Number(b)],
             NumPlan::If(c, a, b) => vec![Part::Flag(c), Part::Number(a), Part::Number(b)],
             NumPlan::Extreme { of, .. } => of.iter().map(Part::Number).collect(),
@@ -309,7 +396,11 @@ impl FlagPlan {
             FlagPlan::Constant(_) | FlagPlan::Kernel(..) => vec![],
             FlagPlan::TextEqual { left, right, .. } => vec![Part::Text(left), Part::Text(right)],
             FlagPlan::TextOneOf(x, options) => std::iter::once(x).chain(options).map(Part::Text).collect(),
-            FlagPlan::Scope { body, .. } | FlagPlan::Guard(_, body) | FlagPlan::Not(body) | FlagPlan::Ago { body, .. } => {
+            FlagPlan::Scope { body, .. }
+            | FlagPlan::Guard(_, body)
+            | FlagPlan::Named(_, body)
+            | FlagPlan::Not(body)
+            | FlagPlan::Ago { body, .. } => {
                 vec![Part::Flag(body)]
             }
             FlagPlan::Compare(_, a, b) => vec![Part::Number(a), Part::Number(b)],
@@ -385,7 +476,13 @@ impl<'a> Part<'a> {
         match self {
             Part::Number(p) => matches!(
                 p,
-                NumPlan::Fiscal { .. } | NumPlan::FiscalCount { .. } | NumPlan::Own { .. } | NumPlan::Peers { .. } | NumPlan::Ago { .. }
+                NumPlan::Fiscal { .. }
+                    | NumPlan::FiscalCount { .. }
+                    | NumPlan::Quarter { .. }
+                    | NumPlan::QuarterCount { .. }
+                    | NumPlan::Own { .. }
+                    | NumPlan::Peers { .. }
+                    | NumPlan::Ago { .. }
             ),
             Part::Flag(p) => matches!(p, FlagPlan::Ago { .. }),
             Part::Text(_) => true,

@@ -49,6 +49,33 @@ fn steadiness(years: &[f64]) -> Num {
     Ok((1.0 - s / UNSTEADY).clamp(0.0, 1.0))
 }
 
+/// (x − y) ÷ |y|; undefined when y is 0.
+pub(super) fn on_year_before(x: Num, y: Num) -> Num {
+    let (x, y) = (x?, y?);
+    if y == 0.0 { Err(Why::NoAnswer) } else { Ok((x - y) / y.abs()) }
+}
+
+/// How many of the rates, newest first, follow one another rising (positive) or falling (negative); 0 when the first two
+/// are equal. Counting stops at an undefined rate; the first two must be defined.
+#[allow(clippy::float_cmp)]
+pub(super) fn in_a_row(rates: impl Iterator<Item = Num>) -> Num {
+    let mut rates = rates;
+    let (mut newer, second) = (rates.next().unwrap_or(Err(Why::HistoryTooShort))?, rates.next().unwrap_or(Err(Why::HistoryTooShort))?);
+    if newer == second {
+        return Ok(0.0);
+    }
+    let rising = newer > second;
+    let mut count = 0.0;
+    for older in std::iter::once(Ok(second)).chain(rates).map_while(Result::ok) {
+        if older == newer || (newer > older) != rising {
+            break;
+        }
+        count += 1.0;
+        newer = older;
+    }
+    Ok(if rising { count } else { -count })
+}
+
 /// A statistic of a company's own months; `today` is the value at the date, the last of the history when defined.
 #[allow(clippy::cast_precision_loss)]
 pub(super) fn own(stat: OwnStat, mut months: Vec<f64>, today: Num, window_months: f64) -> Num {

@@ -3,6 +3,10 @@
 //! A trade counts from its filing. Grants, exercises, withholding, gifts and planned trades are no conviction and are
 //! left out of every measure here.
 
+mod trades;
+
+pub use trades::{TradeSigns, signs};
+
 use crate::{
     Num, Why,
     domain::{Day, InsiderTrade, Role},
@@ -24,13 +28,13 @@ const QUARTER_SLACK: i32 = 15;
 /// Whether the trade is an open-market purchase (code P, acquired).
 #[must_use]
 pub fn is_purchase(trade: &InsiderTrade) -> bool {
-    trade.code == "P" && trade.acquired
+    &*trade.code == "P" && trade.acquired
 }
 
 /// Whether the trade is an open-market sale (code S, disposed of).
 #[must_use]
 pub fn is_sale(trade: &InsiderTrade) -> bool {
-    trade.code == "S" && !trade.acquired
+    &*trade.code == "S" && !trade.acquired
 }
 
 /// Trades of (t − months, t] by day of trade, planned ones left out; undefined when the company has none at all.
@@ -120,4 +124,28 @@ pub(crate) fn stake_change(c: &CompanyAt<'_>, args: &Args) -> Num {
     let limit = newest.as_of.plus_months(-3 * args.count.cast_signed()).plus_days(QUARTER_SLACK);
     let earlier = c.ownership().rfind(|o| o.as_of <= limit).ok_or(Why::HistoryTooShort)?;
     Ok(newest.insiders.ok_or(Why::NoOwnership)? - earlier.insiders.ok_or(Why::NoOwnership)?)
+}
+
+/// How many of the newest quarters in a row, each against the newest row at least a quarter earlier (15 days of grace),
+/// raised the insiders' stake.
+pub(crate) fn rising_quarters(c: &CompanyAt<'_>, _: &Args) -> Num {
+    let rows: Vec<OwnershipRow> = c.ownership().collect();
+    let mut newest = rows.last().ok_or(Why::NoOwnership)?;
+    newest.insiders.ok_or(Why::NoOwnership)?;
+    let mut count = 0.0;
+    loop {
+        let limit = newest.as_of.plus_months(-3).plus_days(QUARTER_SLACK);
+        let Some(earlier) = rows.iter().rfind(|o| o.as_of <= limit) else { return Ok(count) };
+        if newest.insiders.zip(earlier.insiders).is_none_or(|(now, before)| now <= before) {
+            return Ok(count);
+        }
+        count += 1.0;
+        newest = earlier;
+    }
+}
+
+/// Years (of 365.25 days) since the chief executive in office took it.
+pub(crate) fn chief_tenure(c: &CompanyAt<'_>, _: &Args) -> Num {
+    let since = c.officers().filter(|o| o.role == Role::ChiefExecutive.code()).filter_map(|o| o.since).max();
+    since.map(|d| f64::from(c.t().days_since(d)) / 365.25).ok_or(Why::NoOfficer)
 }

@@ -1,7 +1,10 @@
 //! Debt, liquidity and the health of the balance sheet.
 
 use super::entry::{Better, Body, Family, Measure};
-use crate::formula::{Kinds, Unit};
+use crate::{
+    domain::Kind,
+    formula::{Kinds, Unit},
+};
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, formula: &'static str) -> Measure {
     Measure::new(Family::Balance, id, label, unit, meaning, Body::Formula(formula))
@@ -129,7 +132,83 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .lower()
     .not_for(Kinds::FINANCIAL),
+    entry(
+        "altman_z",
+        "Altman Z",
+        Unit::Ratio,
+        "Distance from distress of a manufacturer: below 1.81 distress, above 2.99 safe.",
+        "1.2 * ((current_assets - current_liabilities) ÷ total_assets) + 1.4 * (retained_earnings ÷ total_assets) \
+            + 3.3 * (operating_income ÷ total_assets) + 0.6 * (market_cap ÷ total_liabilities) + revenue ÷ total_assets",
+    )
+    .higher()
+    .not_for(NO_ALTMAN)
+    .source("Altman 1968"),
+    entry(
+        "altman_z2",
+        "Altman Z″",
+        Unit::Ratio,
+        "Distance from distress of a company that is no manufacturer: below 1.1 distress, above 2.6 safe.",
+        "6.56 * ((current_assets - current_liabilities) ÷ total_assets) + 3.26 * (retained_earnings ÷ total_assets) \
+            + 6.72 * (operating_income ÷ total_assets) + 1.05 * (equity ÷ total_liabilities)",
+    )
+    .higher()
+    .not_for(NO_ALTMAN)
+    .source("Altman 1995"),
+    entry(
+        "piotroski_f",
+        "Piotroski F",
+        Unit::Count,
+        "How many of nine signs of a strengthening business hold: profit, cash, leverage, liquidity, dilution, margin and turnover.",
+        PIOTROSKI,
+    )
+    .higher()
+    .not_for(Kinds::FINANCIAL)
+    .undefined("an input of one of the nine tests is missing")
+    .source("Piotroski 2000"),
+    entry(
+        "beneish_m",
+        "Beneish M",
+        Unit::Ratio,
+        "How much the accounts look like those of companies that flattered theirs: above −1.78 warns.",
+        BENEISH,
+    )
+    .lower()
+    .not_for(NO_BENEISH)
+    .undefined("one of its eight indices is")
+    .source("Beneish 1999"),
 ];
+
+/// Altman's measures mean nothing where a balance sheet is a business of its own.
+const NO_ALTMAN: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer, Kind::Property, Kind::Fund]);
+const NO_BENEISH: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer, Kind::Fund]);
+
+/// The nine tests of Piotroski 2000, one point each; the years are fy0, fy0 − 1 and fy0 − 2.
+const PIOTROSKI: &str = "if(fy(net_income, 0) > 0, 1, 0) \
+    + if(fy(operating_cash_flow, 0) > 0, 1, 0) \
+    + if(fy(net_income, 0) ÷ fy(total_assets, 1) > fy(net_income, 1) ÷ fy(total_assets, 2), 1, 0) \
+    + if(fy(operating_cash_flow, 0) > fy(net_income, 0), 1, 0) \
+    + if(fy(long_term_debt, 0) ÷ (fy(total_assets, 0) + fy(total_assets, 1)) <= \
+        fy(long_term_debt, 1) ÷ (fy(total_assets, 1) + fy(total_assets, 2)), 1, 0) \
+    + if(fy(current_assets, 0) ÷ fy(current_liabilities, 0) > fy(current_assets, 1) ÷ fy(current_liabilities, 1), 1, 0) \
+    + if(fy(shares_outstanding, 0) <= 1.001 * fy(shares_outstanding, 1), 1, 0) \
+    + if(fy(gross_margin, 0) > fy(gross_margin, 1), 1, 0) \
+    + if(fy(revenue, 0) ÷ fy(total_assets, 1) > fy(revenue, 1) ÷ fy(total_assets, 2), 1, 0)";
+
+/// Beneish 1999 on the newest fiscal year and the one before: days' sales in receivables, gross margin, asset quality,
+/// sales growth, depreciation, overheads, accruals, leverage. Rounding to twelve decimals keeps a sum's last digits from
+/// passing for other assets where there are none.
+const BENEISH: &str = "-4.84 \
+    + 0.92 * (fy(receivables, 0) ÷ fy(revenue, 0) ÷ (fy(receivables, 1) ÷ fy(revenue, 1))) \
+    + 0.528 * (fy(gross_margin, 1) ÷ fy(gross_margin, 0)) \
+    + 0.404 * (round((fy(total_assets, 0) - fy(current_assets, 0) - fy(fixed_assets, 0)) ÷ fy(total_assets, 0), 12) ÷ \
+        round((fy(total_assets, 1) - fy(current_assets, 1) - fy(fixed_assets, 1)) ÷ fy(total_assets, 1), 12)) \
+    + 0.892 * (fy(revenue, 0) ÷ fy(revenue, 1)) \
+    + 0.115 * (fy(depreciation_amortization, 1) ÷ (fy(depreciation_amortization, 1) + fy(fixed_assets, 1)) ÷ \
+        (fy(depreciation_amortization, 0) ÷ (fy(depreciation_amortization, 0) + fy(fixed_assets, 0)))) \
+    - 0.172 * (fy(selling_general_admin, 0) ÷ fy(revenue, 0) ÷ (fy(selling_general_admin, 1) ÷ fy(revenue, 1))) \
+    + 4.679 * ((fy(net_income, 0) - fy(operating_cash_flow, 0)) ÷ fy(total_assets, 0)) \
+    - 0.327 * ((fy(long_term_debt, 0) + fy(current_liabilities, 0)) ÷ fy(total_assets, 0) ÷ \
+        ((fy(long_term_debt, 1) + fy(current_liabilities, 1)) ÷ fy(total_assets, 1)))";
 
 const fn flag(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
     Measure { better: Better::Higher, ..entry(id, label, Unit::Flag, meaning, formula) }

@@ -1,7 +1,7 @@
 //! What an entry of the catalogue says.
 
 use crate::formula::kernels::{FlagKernel, NumberKernel, TextKernel};
-use crate::formula::{Kinds, Unit, ValueField};
+use crate::formula::{Judgement, Kinds, Unit, ValueField};
 use serde::Serialize;
 
 /// A family of measures, in the order of the catalogue.
@@ -16,11 +16,13 @@ pub enum Family {
     Income,
     Returns,
     Growth,
+    Quarters,
     Balance,
     OwnersCash,
     Insiders,
     Price,
     Value,
+    Quality,
 }
 
 /// Which direction is better.
@@ -45,6 +47,16 @@ pub enum ParamKind {
     Period,
     /// An amount in the base currency.
     Amount,
+    /// How many quarters back, 0 the newest.
+    Back,
+    /// A number above 0.
+    Factor,
+    /// The size of bars: `day`, `week` or `month`.
+    Bars,
+    /// What analysts estimate: `eps`, `revenue` or `ebit`.
+    Estimated,
+    /// A formula of statement items.
+    Item,
 }
 
 /// A parameter of a measure.
@@ -66,6 +78,11 @@ impl Param {
     /// Months: must be given.
     pub const MONTHS: Param = Param { name: "months", kind: ParamKind::Count, default: None, example: "12" };
 
+    /// Quarters back: must be given.
+    pub const BACK: Param = Param { name: "k", kind: ParamKind::Back, default: None, example: "0" };
+    /// The size of bars.
+    pub const BARS: Param = Param { name: "bars", kind: ParamKind::Bars, default: Some("day"), example: "day" };
+
     /// Sessions, with a default.
     #[must_use]
     pub const fn sessions(default: Option<&'static str>, example: &'static str) -> Param {
@@ -86,8 +103,8 @@ pub enum Body {
     Text(TextKernel),
     /// By the valuation.
     Value(ValueField),
-    /// The place of the price against the value, in words.
-    ValueBand,
+    /// A word that valuation and quality give.
+    Judgement(Judgement),
 }
 
 /// An entry of the catalogue.
@@ -189,6 +206,11 @@ impl Measure {
             ParamKind::Count => format!("a number ({})", p.name),
             ParamKind::Period => "a period such as 6m".to_owned(),
             ParamKind::Amount => "an amount".to_owned(),
+            ParamKind::Back => format!("a number of quarters back ({})", p.name),
+            ParamKind::Factor => format!("a factor ({})", p.name),
+            ParamKind::Bars => "day, week or month".to_owned(),
+            ParamKind::Estimated => "eps, revenue or ebit".to_owned(),
+            ParamKind::Item => "a formula such as eps".to_owned(),
         };
         if self.params.is_empty() { "no parameters".to_owned() } else { self.params.iter().map(word).collect::<Vec<_>>().join(" and ") }
     }

@@ -75,6 +75,59 @@ pub(super) const MEASURES: &[Measure] = &[
         "How many of the last n year-on-year comparisons of revenue are rises.",
         "fy_rises(revenue, n)",
     ),
+    rate(
+        "dividend_growth",
+        "Dividend growth",
+        "Compound yearly growth of the regular dividends of a fiscal year over n fiscal years.",
+        "fy_growth(dividend_of_year, n)",
+    ),
+    count(
+        "dividend_rising_years",
+        "Years of rising dividends",
+        "How many of the last n year-on-year comparisons of regular dividends are rises.",
+        "fy_rises(dividend_of_year, n)",
+    ),
+    count(
+        "dividend_positive_years",
+        "Years with a dividend",
+        "How many of the last n fiscal years have a regular dividend.",
+        "fy_count(dividend_of_year > 0, n)",
+    ),
+    count(
+        "revenue_positive_years",
+        "Years with sales",
+        "How many of the last n fiscal years have revenue above zero.",
+        "fy_count(revenue > 0, n)",
+    ),
+    count(
+        "book_value_rising_years",
+        "Years of rising book value",
+        "How many of the last n year-on-year comparisons of common equity a share are rises.",
+        "fy_rises(a_share(equity - preferred_equity, shares_outstanding), n)",
+    ),
+    count(
+        "book_value_positive_years",
+        "Years of positive book value",
+        "How many of the last n fiscal years have common equity above zero.",
+        "fy_count(equity - preferred_equity > 0, n)",
+    ),
+    count(
+        "fcf_rising_years",
+        "Years of rising free cash",
+        "How many of the last n year-on-year comparisons of free cash flow are rises.",
+        "fy_rises(free_cash_flow, n)",
+    )
+    .not_for(Kinds::FINANCIAL),
+    Measure::new(
+        Family::Growth,
+        "long_term_growth",
+        "Analysts' long-term growth",
+        Unit::Percent,
+        "The newest growth of earnings that analysts expect over the coming years.",
+        Body::Number(|c, _| Ok(c.estimate(crate::domain::Metric::LongTermGrowth, None)?.mean)),
+    )
+    .higher()
+    .undefined("none published in the last 12 months"),
     count(
         "fcf_positive_years",
         "Years of free cash",

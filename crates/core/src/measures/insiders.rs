@@ -99,4 +99,27 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .params(&[Param { name: "quarters", example: "4", ..Param::MONTHS }])
     .higher(),
+    stake("pledged_stake", "Pledged stake", "Fraction of the controlling holders' shares pledged for loans.", |c, _| {
+        insiders::newest_stake(c, |o| o.pledged)
+    })
+    .lower(),
+    Measure::new(
+        Family::Insiders,
+        "stake_rising_quarters",
+        "Quarters of rising stake",
+        Unit::Count,
+        "How many of the newest quarters in a row raised the insiders' stake.",
+        Body::Number(insiders::rising_quarters),
+    )
+    .higher()
+    .undefined(NO_OWNERSHIP),
+    Measure::new(
+        Family::Insiders,
+        "chief_tenure",
+        "Chief executive since",
+        Unit::Years,
+        "Years since the chief executive took office.",
+        Body::Number(insiders::chief_tenure),
+    )
+    .undefined("no chief executive with a first day is known"),
 ];

@@ -11,6 +11,8 @@ mod insiders;
 mod multiples;
 mod owners_cash;
 mod price;
+mod quality;
+mod quarters;
 mod returns;
 mod size;
 mod value;
@@ -19,18 +21,20 @@ pub use entry::{Better, Body, Family, Measure, Param, ParamKind};
 
 use std::{collections::HashMap, sync::LazyLock};
 
-const FAMILIES: [&[Measure]; 11] = [
+const FAMILIES: [&[Measure]; 13] = [
     company::MEASURES,
     size::MEASURES,
     multiples::MEASURES,
     income::MEASURES,
     returns::MEASURES,
     growth::MEASURES,
+    quarters::MEASURES,
     balance::MEASURES,
     owners_cash::MEASURES,
     insiders::MEASURES,
     price::MEASURES,
     value::MEASURES,
+    quality::MEASURES,
 ];
 
 /// Every measure, family by family.
@@ -63,6 +67,6 @@ mod tests {
             let typed = matches!(m.unit, Unit::Flag | Unit::Text);
             assert!(!(typed && m.better == Better::Lower), "{}", m.id);
         }
-        assert!(ids.len() >= 45, "only {} measures", ids.len());
+        assert!(ids.len() >= 150, "only {} measures", ids.len());
     }
 }

@@ -57,6 +57,20 @@ pub(super) const MEASURES: &[Measure] = &[
     multiple("ev_sales", "EV/sales", "Enterprise value for one unit of sales.", "enterprise_value ÷ revenue").not_for(Kinds::FINANCIAL),
     multiple("ev_fcf", "EV/FCF", "Enterprise value for one unit of free cash flow.", "enterprise_value ÷ free_cash_flow")
         .not_for(Kinds::FINANCIAL),
+    multiple(
+        "ev_ebit_forward",
+        "EV/EBIT, forward",
+        "Enterprise value for one unit of the operating income that analysts expect over the next twelve months.",
+        "enterprise_value ÷ forward_ebit",
+    )
+    .not_for(Kinds::FINANCIAL),
+    multiple(
+        "peg",
+        "PEG",
+        "P/E for one point of expected growth: the analysts' long-term growth, else that of the last five years.",
+        "pe ÷ (100 * else(long_term_growth, eps_growth(5)))",
+    )
+    .undefined("P/E is, or no growth is expected"),
     share(
         "earnings_yield",
         "Earnings yield",

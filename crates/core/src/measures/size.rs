@@ -18,7 +18,7 @@ pub(super) const MEASURES: &[Measure] = &[
     entry(
         "price_in_base",
         "Price in base currency",
-        Unit::Ratio,
+        Unit::Money,
         "The price in the base currency, to compare shares across currencies.",
         Body::Number(|c, _| Ok(c.price()? * c.listing_to_base()?)),
     )

@@ -1,11 +1,19 @@
 //! What it is worth, and what that promises.
 
 use super::entry::{Body, Family, Measure};
-use crate::formula::{Unit, ValueField};
+use crate::{
+    formula::{Judgement, Unit, ValueField},
+    valuation,
+};
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: ValueField) -> Measure {
     Measure::new(Family::Value, id, label, unit, meaning, Body::Value(field))
         .undefined("fewer than three valuations, or all of one model; funds")
+}
+
+const fn range(id: &'static str, label: &'static str, meaning: &'static str, body: Body) -> Measure {
+    Measure::new(Family::Value, id, label, Unit::PerShare, meaning, body)
+        .undefined("no estimate for the year in progress, or fewer than three of five years with earnings above zero and prices; funds")
 }
 
 pub(super) const MEASURES: &[Measure] = &[
@@ -47,7 +55,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "Price against value",
         Unit::Text,
         "Under, around or over value; around is within 10 %.",
-        Body::ValueBand,
+        Body::Judgement(Judgement::Band),
     )
     .undefined("intrinsic value is"),
     entry(
@@ -59,6 +67,34 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .higher()
     .undefined("no earnings, or the return on equity of five years is not known"),
+    entry(
+        "implied_growth",
+        "Growth the price implies",
+        Unit::Percent,
+        "The growth of five years at which the discounted cash to owners is the price (earnings, where there is no cash; funds \
+            from operations of property).",
+        ValueField::ImpliedGrowth,
+    )
+    .lower()
+    .undefined("no growth between −50 % and +60 % gives the price, or there is nothing to grow"),
+    range(
+        "range_downside",
+        "Multiple range, low",
+        "Estimated earnings of the year in progress at the lowest P/E of five years.",
+        Body::Number(|c, _| valuation::downside(c)),
+    ),
+    range(
+        "range_middle",
+        "Multiple range, middle",
+        "Estimated earnings of the year in progress at the usual P/E of five years.",
+        Body::Number(|c, _| valuation::middle(c)),
+    ),
+    range(
+        "range_upside",
+        "Multiple range, high",
+        "Estimated earnings of the year in progress at the usual highest P/E of five years.",
+        Body::Number(|c, _| valuation::upside(c)),
+    ),
     Measure::new(
         Family::Value,
         "return_over_bonds",
@@ -79,6 +115,19 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .undefined("mean earnings or book value is not above zero")
     .source("Graham 1973"),
+    Measure::new(
+        Family::Value,
+        "graham_growth",
+        "Graham growth value",
+        Unit::PerShare,
+        "Earnings a share × (8.5 + twice their growth in points), put to today's bond yield: a cross-check.",
+        Body::Formula(
+            "if(eps > 0, eps * (8.5 + 200 * max(0, min(0.15, else(eps_trend(5), else(eps_growth(5), eps_growth(3)))))) * 4.4 \
+                ÷ (100 * aaa_yield), eps ÷ 0)",
+        ),
+    )
+    .undefined("earnings are not above zero, or growth or the bond yield is not known")
+    .source("Graham 1974"),
     Measure::new(
         Family::Value,
         "book_value_per_share",

@@ -4,6 +4,7 @@
 //! prevented here and nowhere else.
 
 use super::{
+    bars_at::BarsAt,
     company::{CompanyPanel, DividendRow, EstimateRow, OwnershipRow},
     snapshot::{CompanyIndex, Snapshot},
     statements::{FlowSpan, PeriodIndex},
@@ -11,8 +12,10 @@ use super::{
 use crate::{
     Num, Why,
     domain::{Company, Currency, Day, Event, InsiderTrade, Item, ItemKind, Kind, Listing, Metric, News, Officer, Period, RateSeries},
+    formula::{Compiled, FormulaError, Library},
     valuation::Assumptions,
 };
+use std::sync::Arc;
 
 /// A price older than this many calendar days no longer counts for the universe (rule 2).
 const LAST_PRICE_MAX_AGE: i32 = 10;
@@ -28,13 +31,15 @@ pub struct Settings {
     pub base: Currency,
     /// The assumption set of valuations.
     pub assumptions: Assumptions,
+    /// The user's own measures.
+    pub library: Arc<Library>,
 }
 
 impl Settings {
     /// The Standard assumption set with this base currency.
     #[must_use]
     pub fn standard(base: Currency) -> Settings {
-        Settings { base, assumptions: Assumptions::standard() }
+        Settings { base, assumptions: Assumptions::standard(), library: Arc::default() }
     }
 }
 
@@ -71,6 +76,20 @@ pub struct Declared {
     pub amount: f64,
 }
 
+/// An item as it was filed.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct FiledItem<'a> {
+    /// In the currency of the filing, on its split basis.
+    pub value: f64,
+    pub filed_on: Day,
+    pub currency: Currency,
+    /// The document.
+    pub source: &'a str,
+    /// The filing does not name it, which counts as none (rule 10).
+    pub taken_as_none: bool,
+}
+
 /// One company seen from one day.
 #[derive(Clone, Copy, Debug)]
 pub struct CompanyAt<'a> {
@@ -84,7 +103,8 @@ pub struct CompanyAt<'a> {
     filings: u32,
     newest: Option<PeriodIndex>,
     year0: Option<PeriodIndex>,
-    stale: bool,
+    /// The last day on which its statements are not stale (rule 8).
+    stale_after: Day,
     /// Some filings are in another currency than the newest one's, so that figures move with exchange rates.
     mixed_currencies: bool,
     reporting: Currency,
@@ -93,6 +113,14 @@ pub struct CompanyAt<'a> {
 }
 
 impl<'a> AsOf<'a> {
+    /// Checks a formula as its user types it.
+    ///
+    /// # Errors
+    /// The first mistake, where it is, and what may have been meant.
+    pub fn compile(self, formula: &str) -> Result<Arc<Compiled>, FormulaError> {
+        self.settings.library.compile(formula)
+    }
+
     /// Every company of the dataset at this date, in order of symbol.
     pub fn companies(self) -> impl Iterator<Item = CompanyAt<'a>> {
         (0..u32::try_from(self.snapshot.companies.len()).unwrap_or(u32::MAX)).map(move |i| self.company(i))
@@ -127,6 +155,11 @@ impl<'a> AsOf<'a> {
         self.snapshot.shared.indexes.get(id)?.level(self.t)
     }
 
+    /// The first index by id with these members at the date.
+    fn first_index_with(self, company: &str) -> Option<&'a str> {
+        self.snapshot.shared.indexes.iter().find(|(_, index)| index.has(company, self.t)).map(|(id, _)| &**id)
+    }
+
     /// News of the market as a whole published by the date, oldest first.
     pub fn market_news(self) -> impl DoubleEndedIterator<Item = &'a News> {
         self.snapshot.shared.news.iter().filter(move |n| n.published_on().is_some_and(|d| d <= self.t))
@@ -141,10 +174,15 @@ impl<'a> AsOf<'a> {
 
 impl<'a> CompanyAt<'a> {
     fn new(panel: &'a CompanyPanel, view: AsOf<'a>, index: CompanyIndex) -> CompanyAt<'a> {
+        let bars = u32::try_from(panel.bars.dates().partition_point(|d| *d <= view.t)).unwrap_or(u32::MAX);
+        CompanyAt::with_bars(panel, view, index, bars)
+    }
+
+    /// With the number of sessions known.
+    fn with_bars(panel: &'a CompanyPanel, view: AsOf<'a>, index: CompanyIndex, bars: u32) -> CompanyAt<'a> {
         let t = view.t;
         let newest = panel.statements.newest(t);
         let year0 = newest.and_then(|p| panel.statements.newest_year(t, p));
-        let stale = newest.is_some_and(|p| panel.statements.end(p).plus_months(STALE_AFTER_MONTHS) < t);
         let reporting = newest.and_then(|p| panel.statements.currency(t, p)).unwrap_or(panel.company.currency);
         let market = &view.snapshot.shared.market;
         let listing = panel.listing.as_ref().map_or(reporting, |l| l.currency);
@@ -152,17 +190,34 @@ impl<'a> CompanyAt<'a> {
             panel,
             view,
             index,
-            bars: u32::try_from(panel.bars.dates().partition_point(|d| *d <= t)).unwrap_or(u32::MAX),
+            bars,
             split_product: split_product(panel, t),
             filings: panel.statements.known_filings(t),
             newest,
             year0,
-            stale,
+            stale_after: newest.map_or(Day::MAX, |p| panel.statements.end(p).plus_months(STALE_AFTER_MONTHS)),
             mixed_currencies: panel.statements.has_mixed_currencies(),
             reporting,
             to_base: market.fx(reporting, view.settings.base, t),
             to_listing: market.fx(reporting, listing, t),
         }
+    }
+
+    /// The same company at a later date with the number of sessions known then; between two filings what is known of
+    /// statements stays.
+    fn later(&self, t: Day, bars: u32) -> CompanyAt<'a> {
+        let view = self.view.at(t);
+        if self.panel.statements.known_filings(t) != self.filings || self.newest.is_none() {
+            return CompanyAt::with_bars(self.panel, view, self.index, bars);
+        }
+        let market = &view.snapshot.shared.market;
+        let to_base = market.fx(self.reporting, view.settings.base, t);
+        let to_listing = market.fx(self.reporting, self.listing_currency(), t);
+        CompanyAt { view, bars, split_product: split_product(self.panel, t), to_base, to_listing, ..*self }
+    }
+
+    fn is_stale(&self) -> bool {
+        self.t() > self.stale_after
     }
 
     /// The same company at another date.
@@ -179,9 +234,17 @@ impl<'a> CompanyAt<'a> {
         self.index == other.index
             && self.filings == other.filings
             && self.split_product == other.split_product
-            && self.stale == other.stale
+            && self.is_stale() == other.is_stale()
             && self.reporting == other.reporting
             && !self.mixed_currencies
+    }
+
+    /// What figures of statements depend on within one company: filings and splits known; `None` when exchange rates
+    /// take part, or the statements are stale.
+    #[must_use]
+    pub fn statement_state(&self) -> Option<(u32, u32)> {
+        let splits = || self.panel.splits.partition_point(|s| s.ex_date <= self.t());
+        (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, u32::try_from(splits()).unwrap_or(u32::MAX)))
     }
 
     /// The date.
@@ -227,7 +290,7 @@ impl<'a> CompanyAt<'a> {
     /// Bars up to the date, on its split basis.
     #[must_use]
     pub fn bars(&self) -> BarsAt<'a> {
-        BarsAt { panel: self.panel, len: self.bars as usize, split_product: self.split_product }
+        BarsAt::new(self.panel, self.bars as usize, self.split_product)
     }
 
     /// Price: the last close on or before the date, in the listing's currency.
@@ -265,7 +328,8 @@ impl<'a> CompanyAt<'a> {
 
     /// Base-currency units for one unit of the listing's currency, at the date.
     pub fn listing_to_base(&self) -> Num {
-        self.fx(self.listing_currency(), self.view.settings.base)
+        let listing = self.listing_currency();
+        if listing == self.reporting { self.reporting_to_base() } else { self.fx(listing, self.view.settings.base) }
     }
 
     /// Units of `to` for one unit of `from`, at the date.
@@ -286,7 +350,7 @@ impl<'a> CompanyAt<'a> {
     /// The newest known period, unless its end is more than 15 months ago.
     pub fn newest_period(&self) -> Result<PeriodIndex, Why> {
         match self.newest {
-            Some(_) if self.stale => Err(Why::Stale),
+            Some(_) if self.is_stale() => Err(Why::Stale),
             Some(p) => Ok(p),
             None => Err(Why::NoItem(Item::Revenue)),
         }
@@ -310,13 +374,19 @@ impl<'a> CompanyAt<'a> {
             return Ok(newest);
         }
         let label = self.label(newest).0 - i32::try_from(k).unwrap_or(i32::MAX / 2);
-        self.panel.statements.year(self.t(), label).ok_or(Why::HistoryTooShort)
+        self.find_period(label, Period::FY).ok_or(Why::HistoryTooShort)
     }
 
     /// The known fiscal years, oldest first.
     #[must_use]
     pub fn years(&self) -> Vec<PeriodIndex> {
         self.known_periods().filter(|&p| self.label(p).1 == Period::FY).collect()
+    }
+
+    /// The day of the newest filing that is known.
+    #[must_use]
+    pub fn newest_filing(&self) -> Option<Day> {
+        (self.filings as usize).checked_sub(1).map(|i| self.panel.statements.filed_days()[i])
     }
 
     /// The periods known at the date, oldest first.
@@ -365,6 +435,14 @@ impl<'a> CompanyAt<'a> {
         self.fx(filed.currency, self.reporting).ok().map(|rate| converted * rate)
     }
 
+    /// An item of one period as it was filed.
+    #[must_use]
+    pub fn filed(&self, p: PeriodIndex, item: Item) -> Option<FiledItem<'a>> {
+        let taken_as_none = !self.panel.statements.is_carried(self.t(), p, item);
+        let f = self.panel.statements.item(self.t(), p, item)?;
+        Some(FiledItem { value: f.value, filed_on: f.filed_on, currency: f.currency, source: f.source, taken_as_none })
+    }
+
     /// Source and filing date of an item of one period.
     #[must_use]
     pub fn item_source(&self, p: PeriodIndex, item: Item) -> Option<(&'a str, Day)> {
@@ -386,6 +464,7 @@ impl<'a> CompanyAt<'a> {
     pub fn flow(&self, span: FlowSpan, item: Item) -> Option<f64> {
         match span {
             FlowSpan::Year(p) => self.item(p, item),
+            FlowSpan::Quarter(year, quarter) => self.quarter((year, quarter), item),
             FlowSpan::Quarters(year, last, periods) => (0..4u8).zip(periods).try_fold(0.0, |sum, (back, own)| {
                 let filed = own.and_then(|p| self.item(p, item));
                 Some(sum + filed.or_else(|| self.quarter(back_from(year, last, back, 4), item))?)
@@ -408,6 +487,34 @@ impl<'a> CompanyAt<'a> {
         }
     }
 
+    /// The k-th newest reported quarter (0 the newest) as fiscal year and number; undefined unless it is a quarter that
+    /// the company reports by itself.
+    pub fn quarter_back(&self, k: u32) -> Result<(i32, u8), Why> {
+        let newest = self.newest_period()?;
+        let (year, period) = self.label(newest);
+        let quarter = match period {
+            Period::Q1 => 1,
+            Period::Q2 | Period::H1 => 2,
+            Period::Q3 => 3,
+            Period::Q4 | Period::FY | Period::H2 => 4,
+        };
+        let back = i32::try_from(k).unwrap_or(i32::MAX / 8);
+        let index = year * 4 + quarter - 1 - back;
+        Ok((index.div_euclid(4), u8::try_from(index.rem_euclid(4) + 1).unwrap_or(1)))
+    }
+
+    /// The known period that ends with a quarter: the quarter's own, else the half or year that ends then.
+    #[must_use]
+    pub fn quarter_end(&self, (year, quarter): (i32, u8)) -> Option<PeriodIndex> {
+        let longer = match quarter {
+            2 => Some(Period::H1),
+            4 => Some(Period::FY),
+            _ => None,
+        };
+        let own = self.find_period(year, Period::quarter(quarter));
+        own.or_else(|| self.find_period(year, longer?)).or_else(|| self.find_period(year, Period::H2).filter(|_| quarter == 4))
+    }
+
     fn half(&self, (year, half): (i32, u8), item: Item) -> Option<f64> {
         let of = |period| self.item(self.find_period(year, period)?, item);
         match half {
@@ -428,20 +535,20 @@ impl<'a> CompanyAt<'a> {
         let (fiscal_year, period) = self.label(newest);
         let span = match period {
             Period::FY => FlowSpan::Year(newest),
-            Period::Q1 => self.quarters(newest, fiscal_year, 1),
-            Period::Q2 => self.quarters(newest, fiscal_year, 2),
-            Period::Q3 => self.quarters(newest, fiscal_year, 3),
-            Period::Q4 => self.quarters(newest, fiscal_year, 4),
+            Period::Q1 => self.quarters(fiscal_year, 1),
+            Period::Q2 => self.quarters(fiscal_year, 2),
+            Period::Q3 => self.quarters(fiscal_year, 3),
+            Period::Q4 => self.quarters(fiscal_year, 4),
             Period::H1 => FlowSpan::Halves(fiscal_year, 1),
             Period::H2 => FlowSpan::Halves(fiscal_year, 2),
         };
         [Some(span), year]
     }
 
-    fn quarters(&self, newest: PeriodIndex, year: i32, last: u8) -> FlowSpan {
+    fn quarters(&self, year: i32, last: u8) -> FlowSpan {
         let own = |back: u8| {
             let (year, quarter) = back_from(year, last, back, 4);
-            self.panel.statements.find_near(self.t(), newest, year, QUARTERS[usize::from(quarter) - 1])
+            self.find_period(year, Period::quarter(quarter))
         };
         FlowSpan::Quarters(year, last, [own(0), own(1), own(2), own(3)])
     }
@@ -451,7 +558,8 @@ impl<'a> CompanyAt<'a> {
     pub fn span_end(&self, span: FlowSpan) -> Option<PeriodIndex> {
         match span {
             FlowSpan::Year(p) => Some(p),
-            FlowSpan::Quarters(y, q, own) => own[0].or_else(|| self.find_period(y, QUARTERS[usize::from(q) - 1])),
+            FlowSpan::Quarters(y, q, own) => own[0].or_else(|| self.find_period(y, Period::quarter(q))),
+            FlowSpan::Quarter(y, q) => self.quarter_end((y, q)),
             FlowSpan::Halves(y, h) => self.find_period(y, [Period::H1, Period::H2][usize::from(h) - 1]),
         }
     }
@@ -534,6 +642,36 @@ impl<'a> CompanyAt<'a> {
         self.panel.facts.dividends.iter().filter(upcoming).map(declared)
     }
 
+    /// The first index by id of which it is a member.
+    #[must_use]
+    pub fn first_index(&self) -> Option<&'a str> {
+        self.view.first_index_with(&self.panel.company.id)
+    }
+
+    /// The level of an index on an earlier day, in the listing's currency.
+    pub fn index_level(&self, id: &str, day: Day) -> Num {
+        let index = self.view.snapshot.shared.indexes.get(id).ok_or(Why::NoIndex)?;
+        let level = index.level(day.min(self.t())).ok_or(Why::NoIndex)?;
+        Ok(level * self.fx_on(index.currency, self.listing_currency(), day)?)
+    }
+
+    /// The company at its own last session of each calendar month up to the date, oldest first.
+    #[must_use]
+    pub fn month_rows(&self) -> Vec<CompanyAt<'a>> {
+        let bars = &self.panel.bars;
+        let known = bars.month_ends().partition_point(|&i| i < self.bars);
+        let mut rows: Vec<CompanyAt<'a>> = Vec::with_capacity(known);
+        for &i in &bars.month_ends()[..known] {
+            let t = bars.dates()[i as usize];
+            let row = match rows.last() {
+                Some(before) => before.later(t, i + 1),
+                None => CompanyAt::with_bars(self.panel, self.view.at(t), self.index, i + 1),
+            };
+            rows.push(row);
+        }
+        rows
+    }
+
     /// The company's own last session of each calendar month up to the date, oldest first.
     #[must_use]
     pub fn month_ends(&self) -> Vec<Day> {
@@ -549,102 +687,11 @@ impl<'a> CompanyAt<'a> {
     }
 }
 
-const QUARTERS: [Period; 4] = [Period::Q1, Period::Q2, Period::Q3, Period::Q4];
-
 fn back_from(year: i32, last: u8, back: u8, per_year: u8) -> (i32, u8) {
     if last > back { (year, last - back) } else { (year - 1, last + per_year - back) }
 }
 
-fn split_product(panel: &CompanyPanel, t: Day) -> f64 {
+pub(super) fn split_product(panel: &CompanyPanel, t: Day) -> f64 {
     let known = panel.splits.partition_point(|s| s.ex_date <= t);
     known.checked_sub(1).map_or(1.0, |i| panel.splits[i].cumulative)
-}
-
-/// Daily bars up to a date, on its split basis. Positions count from the oldest bar.
-#[derive(Clone, Copy, Debug)]
-pub struct BarsAt<'a> {
-    panel: &'a CompanyPanel,
-    len: usize,
-    split_product: f64,
-}
-
-impl<'a> BarsAt<'a> {
-    /// How many sessions are known.
-    #[must_use]
-    pub const fn len(&self) -> usize {
-        self.len
-    }
-
-    /// Whether there are none.
-    #[must_use]
-    pub const fn is_empty(&self) -> bool {
-        self.len == 0
-    }
-
-    /// The sessions' dates, oldest first.
-    #[must_use]
-    pub fn dates(&self) -> &'a [Day] {
-        &self.panel.bars.dates()[..self.len]
-    }
-
-    /// The last session.
-    #[must_use]
-    pub fn last_date(&self) -> Option<Day> {
-        self.dates().last().copied()
-    }
-
-    /// The last close.
-    #[must_use]
-    pub fn last_close(&self) -> Option<f64> {
-        self.len.checked_sub(1).map(|i| self.close(i))
-    }
-
-    /// How many sessions lie on or before `day`.
-    #[must_use]
-    pub fn upto(&self, day: Day) -> usize {
-        self.dates().partition_point(|d| *d <= day)
-    }
-
-    /// Opening price of a session.
-    #[must_use]
-    pub fn open(&self, i: usize) -> f64 {
-        self.panel.bars.open(self.known(i)) / self.factor(i)
-    }
-
-    /// Highest price of a session.
-    #[must_use]
-    pub fn high(&self, i: usize) -> f64 {
-        self.panel.bars.high(self.known(i)) / self.factor(i)
-    }
-
-    /// Lowest price of a session.
-    #[must_use]
-    pub fn low(&self, i: usize) -> f64 {
-        self.panel.bars.low(self.known(i)) / self.factor(i)
-    }
-
-    /// Closing price of a session.
-    #[must_use]
-    pub fn close(&self, i: usize) -> f64 {
-        self.panel.bars.close(self.known(i)) / self.factor(i)
-    }
-
-    /// Volume of a session in traded units.
-    #[must_use]
-    pub fn volume(&self, i: usize) -> f64 {
-        self.panel.bars.volume(self.known(i)) * self.factor(i)
-    }
-
-    /// The position, which must be a known session's.
-    fn known(&self, i: usize) -> usize {
-        assert!(i < self.len, "session {i} is not known yet");
-        i
-    }
-
-    fn factor(&self, i: usize) -> f64 {
-        if self.panel.splits.is_empty() {
-            return 1.0;
-        }
-        self.split_product / split_product(self.panel, self.panel.bars.dates()[i])
-    }
 }

@@ -1,7 +1,8 @@
 //! Daily bars of one listing, one column a field.
 
+use super::{bars_at::Field, figures::Figures};
 use crate::domain::{Bar, Day};
-use std::sync::Arc;
+use std::{ops::Range, sync::Arc};
 
 /// Sessions that may stand in the short columns before they are joined to the long ones.
 const MAX_RECENT: usize = 80;
@@ -11,11 +12,11 @@ const MAX_RECENT: usize = 80;
 #[allow(missing_docs)]
 pub struct BarColumns {
     pub date: Vec<Day>,
-    pub open: Vec<f64>,
-    pub high: Vec<f64>,
-    pub low: Vec<f64>,
-    pub close: Vec<f64>,
-    pub volume: Vec<f64>,
+    pub open: Figures,
+    pub high: Figures,
+    pub low: Figures,
+    pub close: Figures,
+    pub volume: Figures,
 }
 
 impl BarColumns {
@@ -23,8 +24,16 @@ impl BarColumns {
     pub fn reserve(&mut self, n: usize) {
         self.date.reserve_exact(n);
         for column in [&mut self.open, &mut self.high, &mut self.low, &mut self.close, &mut self.volume] {
-            column.reserve_exact(n);
+            column.reserve(n);
         }
+    }
+
+    /// The columns of some bars.
+    #[must_use]
+    pub fn of(bars: &[Bar]) -> BarColumns {
+        let mut columns = BarColumns::default();
+        bars.iter().for_each(|b| columns.push(b));
+        columns
     }
 
     fn push(&mut self, bar: &Bar) {
@@ -39,25 +48,36 @@ impl BarColumns {
     fn extend(&mut self, other: &BarColumns) {
         self.reserve(other.date.len());
         self.date.extend_from_slice(&other.date);
-        self.open.extend_from_slice(&other.open);
-        self.high.extend_from_slice(&other.high);
-        self.low.extend_from_slice(&other.low);
-        self.close.extend_from_slice(&other.close);
-        self.volume.extend_from_slice(&other.volume);
+        self.open.extend(&other.open);
+        self.high.extend(&other.high);
+        self.low.extend(&other.low);
+        self.close.extend(&other.close);
+        self.volume.extend(&other.volume);
+    }
+
+    fn column(&self, field: Field) -> &Figures {
+        match field {
+            Field::Open => &self.open,
+            Field::High => &self.high,
+            Field::Low => &self.low,
+            Field::Close => &self.close,
+            Field::Volume => &self.volume,
+        }
     }
 
     fn is_ordered(&self) -> bool {
         self.date.windows(2).all(|w| w[0] < w[1])
     }
 
-    fn bars(&self) -> impl Iterator<Item = Bar> + '_ {
+    /// Bar by bar.
+    pub fn bars(&self) -> impl Iterator<Item = Bar> + '_ {
         (0..self.date.len()).map(|i| Bar {
             date: self.date[i],
-            open: self.open[i],
-            high: self.high[i],
-            low: self.low[i],
-            close: self.close[i],
-            volume: self.volume[i],
+            open: self.open.get(i),
+            high: self.high.get(i),
+            low: self.low.get(i),
+            close: self.close.get(i),
+            volume: self.volume.get(i),
         })
     }
 }
@@ -77,13 +97,23 @@ macro_rules! fields {
     ($($field:ident),+) => {
         $(pub(super) fn $field(&self, i: usize) -> f64 {
             let long = &self.long.$field;
-            if i < long.len() { long[i] } else { self.recent.$field[i - long.len()] }
+            if i < long.len() { long.get(i) } else { self.recent.$field.get(i - long.len()) }
         })+
     };
 }
 
 impl Bars {
     fields!(open, high, low, close, volume);
+
+    /// A field of the sessions at some positions.
+    pub(super) fn series(&self, field: Field, at: Range<usize>) -> Vec<f64> {
+        let (long, recent) = (self.long.column(field), self.recent.column(field));
+        let n = long.len();
+        let mut out = Vec::with_capacity(at.len());
+        long.copy_into(at.start.min(n)..at.end.min(n), &mut out);
+        recent.copy_into(at.start.max(n) - n..at.end.max(n) - n, &mut out);
+        out
+    }
 
     /// From columns, in any order; of two bars of one day the later one in the columns counts.
     pub(super) fn new(mut columns: BarColumns) -> Bars {
@@ -102,9 +132,7 @@ impl Bars {
     }
 
     pub(super) fn of(bars: &[Bar]) -> Bars {
-        let mut columns = BarColumns::default();
-        bars.iter().for_each(|b| columns.push(b));
-        Bars::new(columns)
+        Bars::new(BarColumns::of(bars))
     }
 
     /// With sessions added after the last one; `None` when some are not after it.
@@ -191,6 +219,7 @@ mod tests {
         let built = Bars::of(&all);
         assert_eq!((grown.dates(), grown.month_ends()), (built.dates(), built.month_ends()));
         for i in 0..all.len() {
+            assert!(grown.series(Field::Close, i..all.len().min(i + 3)).iter().zip(i..).all(|(v, i)| *v == built.close(i)));
             assert_eq!((grown.open(i), grown.close(i), grown.volume(i)), (built.open(i), built.close(i), built.volume(i)));
         }
         assert!(grown.appended(&[bar(399)]).is_none(), "a day that is there is no new day");

@@ -16,7 +16,11 @@ use std::{collections::HashMap, sync::Arc};
 #[derive(Debug, Default)]
 pub struct PanelBuilder {
     companies: HashMap<Arc<str>, Company>,
-    raw: HashMap<Arc<str>, RawCompany>,
+    raw: Vec<RawCompany>,
+    /// Where in `raw` each company is.
+    places: HashMap<Arc<str>, usize>,
+    /// The company of the row before: most rows are of the same one.
+    last: Option<(Arc<str>, usize)>,
     company_of: HashMap<Arc<str>, Arc<str>>,
     /// Rows keyed by symbol that came before their listing.
     early: Vec<Record>,
@@ -49,14 +53,14 @@ impl PanelBuilder {
             }
             Record::Listing(l) => {
                 self.company_of.insert(l.symbol.clone(), l.company_id.clone());
-                self.raw_mut(&l.company_id.clone()).listings.push(l);
+                self.raw_mut(&l.company_id).listings.push(l);
             }
-            Record::Statement(s) => self.raw_mut(&s.company_id.clone()).statements.push(*s),
-            Record::Estimate(e) => self.raw_mut(&e.company_id.clone()).estimates.push(e),
-            Record::InsiderTrade(t) => self.raw_mut(&t.company_id.clone()).trades.push(*t),
-            Record::Ownership(o) => self.raw_mut(&o.company_id.clone()).ownership.push(o),
-            Record::Officer(o) => self.raw_mut(&o.company_id.clone()).officers.push(o),
-            Record::Event(e) => self.raw_mut(&e.company_id.clone()).events.push(e),
+            Record::Statement(s) => self.raw_mut(&s.company_id).statements.push(s),
+            Record::Estimate(e) => self.raw_mut(&e.company_id).estimates.push(e),
+            Record::InsiderTrade(t) => self.raw_mut(&t.company_id).trades.push(*t),
+            Record::Ownership(o) => self.raw_mut(&o.company_id).ownership.push(o),
+            Record::Officer(o) => self.raw_mut(&o.company_id).officers.push(o),
+            Record::Event(e) => self.raw_mut(&e.company_id).events.push(e),
             Record::News(n) => match n.company_id.clone() {
                 Some(id) => self.raw_mut(&id).news.push(*n),
                 None => self.market.news.push(*n),
@@ -101,15 +105,24 @@ impl PanelBuilder {
     /// The rows of the company whose primary listing this is (its prices and actions count): `None` when the listing is
     /// not known, `Some(None)` when it is not primary.
     fn primary(&mut self, symbol: &Arc<str>) -> Option<Option<&mut RawCompany>> {
-        let raw = self.raw.entry(self.company_of.get(symbol)?.clone()).or_default();
+        let company = self.company_of.get(symbol)?.clone();
+        let raw = self.raw_mut(&company);
         Some(raw.listings.iter().any(|l| l.primary && l.symbol == *symbol).then_some(raw))
     }
 
     fn raw_mut(&mut self, id: &Arc<str>) -> &mut RawCompany {
-        if !self.raw.contains_key(id) {
-            self.raw.insert(id.clone(), RawCompany::default());
-        }
-        self.raw.entry(id.clone()).or_default()
+        let place = match &self.last {
+            Some((last, place)) if Arc::ptr_eq(last, id) => *place,
+            _ => {
+                let place = *self.places.entry(id.clone()).or_insert(self.raw.len());
+                if place == self.raw.len() {
+                    self.raw.push(RawCompany::default());
+                }
+                self.last = Some((id.clone(), place));
+                place
+            }
+        };
+        &mut self.raw[place]
     }
 
     /// Sorts everything into an immutable snapshot, the companies in parallel.
@@ -157,7 +170,8 @@ impl PanelBuilder {
             self.push_bars(&symbol, bars);
         }
         let companies = std::mem::take(&mut self.companies).into_iter();
-        let raw: Vec<_> = companies.map(|(id, company)| (company, self.raw.remove(&id).unwrap_or_default())).collect();
+        let mut rows = |id: &Arc<str>| self.places.get(id).map(|p| std::mem::take(&mut self.raw[*p])).unwrap_or_default();
+        let raw: Vec<_> = companies.map(|(id, company)| (company, rows(&id))).collect();
         raw.into_par_iter().map(|(c, r)| Arc::new(CompanyPanel::new(c, r))).collect()
     }
 }

@@ -57,7 +57,9 @@ pub(super) struct DividendRow {
 #[derive(Clone, Debug, Default)]
 pub(super) struct RawCompany {
     pub(super) listings: Vec<Listing>,
-    pub(super) statements: Vec<Statement>,
+    /// In boxes as they come: large rows that are sorted.
+    #[allow(clippy::vec_box)]
+    pub(super) statements: Vec<Box<Statement>>,
     /// Bars pushed one by one, and all at once.
     pub(super) bars: Vec<Bar>,
     pub(super) columns: BarColumns,

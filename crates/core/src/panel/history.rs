@@ -13,31 +13,39 @@ const MAX_KEPT: usize = 200_000_000;
 /// One formula's value at every company's own last session of every calendar month.
 #[derive(Debug)]
 pub struct History {
-    offsets: Vec<usize>,
+    /// Where each company's months begin; shared, as the dates are, by histories made together.
+    offsets: Arc<Vec<usize>>,
     dates: Arc<Vec<Day>>,
     values: Vec<f64>,
     known: Vec<u64>,
 }
 
+/// The months of one company, oldest first, with the values of each of some formulas.
+pub type Months = (Vec<Day>, Vec<Vec<Option<f64>>>);
+
 impl History {
-    /// From each company's months, oldest first.
+    /// The histories of some formulas over the same companies, which come in order; the others of `companies` have none.
     #[must_use]
-    pub fn new(per_company: Vec<Vec<(Day, Option<f64>)>>) -> History {
-        let n = per_company.iter().map(Vec::len).sum();
-        let mut out = History { offsets: vec![0], dates: Arc::default(), values: Vec::with_capacity(n), known: vec![0; n.div_ceil(64)] };
-        let mut dates = Vec::with_capacity(n);
-        for months in per_company {
-            for (day, value) in months {
-                if value.is_some() {
-                    out.known[out.values.len() / 64] |= 1 << (out.values.len() % 64);
-                }
-                dates.push(day);
-                out.values.push(value.unwrap_or_default());
-            }
-            out.offsets.push(out.values.len());
+    pub fn together(per_company: &[(CompanyIndex, Months)], companies: usize, formulas: usize) -> Vec<History> {
+        let mut offsets = Vec::with_capacity(companies + 1);
+        let mut n = 0;
+        for (company, months) in per_company {
+            offsets.resize(*company as usize + 1, n);
+            n += months.0.len();
         }
-        out.dates = Arc::new(dates);
-        out
+        offsets.resize(companies + 1, n);
+        let (offsets, dates) = (Arc::new(offsets), Arc::new(per_company.iter().flat_map(|c| c.1.0.iter().copied()).collect::<Vec<_>>()));
+        let one = |f: usize| {
+            let (mut values, mut known) = (Vec::with_capacity(n), vec![0u64; n.div_ceil(64)]);
+            for value in per_company.iter().flat_map(|c| &c.1.1[f]) {
+                if value.is_some() {
+                    known[values.len() / 64] |= 1 << (values.len() % 64);
+                }
+                values.push(value.unwrap_or_default());
+            }
+            History { offsets: offsets.clone(), dates: dates.clone(), values, known }
+        };
+        (0..formulas).map(one).collect()
     }
 
     /// The defined values of one company at sessions after `from`, in calendar months before `before`'s, oldest first.
@@ -64,15 +72,16 @@ struct Kept {
 }
 
 impl Histories {
-    /// The history under `key`, computed by `make` unless it is kept.
-    pub fn get(&self, key: &str, make: impl FnOnce() -> History) -> Arc<History> {
-        let cell = self.cell(key);
-        if let Some(done) = cell.get() {
-            return done.clone();
-        }
-        // Computed outside the cell: a worker waiting inside `make` may take up a task that needs the same history.
-        let made = Arc::new(make());
-        cell.get_or_init(|| made).clone()
+    /// Keeps a history under `key`; gives the one that was kept first.
+    pub fn keep(&self, key: &str, history: Arc<History>) -> Arc<History> {
+        self.cell(key).get_or_init(|| history).clone()
+    }
+
+    /// The history under `key`, if it is kept.
+    #[must_use]
+    pub fn peek(&self, key: &str) -> Option<Arc<History>> {
+        let kept = self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        kept.cells.get(key).and_then(|c| c.get().cloned())
     }
 
     fn cell(&self, key: &str) -> Cell {

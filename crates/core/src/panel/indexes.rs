@@ -19,6 +19,13 @@ impl IndexPanel {
         self.members.iter().filter(move |(_, from, to)| *from <= t && to.is_none_or(|to| t < to)).map(|m| &m.0)
     }
 
+    /// Whether a company belongs to it at `t`.
+    pub(super) fn has(&self, company: &str, t: Day) -> bool {
+        let first = self.members.partition_point(|m| *m.0 < *company);
+        let own = self.members[first..].iter().take_while(|m| *m.0 == *company);
+        own.into_iter().any(|(_, from, to)| *from <= t && to.is_none_or(|to| t < to))
+    }
+
     /// The days from which members belong.
     pub(super) fn member_days(&self) -> impl Iterator<Item = Day> + '_ {
         self.members.iter().map(|m| m.1)

@@ -1,16 +1,17 @@
 //! What belongs to no company: exchange rates and interest rates.
 
 use crate::domain::{Currency, Day, FxRate, Rate, RateSeries};
-use std::collections::{BTreeSet, HashMap};
+use rustc_hash::FxHashMap;
+use std::collections::BTreeSet;
 
 /// The age in days beyond which an exchange rate no longer counts (rule 9).
 const FX_MAX_AGE: i32 = 31;
 
 #[derive(Clone, Debug, Default)]
 pub(super) struct Market {
-    fx: HashMap<(Currency, Currency), Vec<(Day, f64)>>,
+    fx: FxHashMap<(Currency, Currency), Vec<(Day, f64)>>,
     currencies: BTreeSet<Currency>,
-    rates: HashMap<(Currency, RateSeries), Vec<(Day, f64)>>,
+    rates: FxHashMap<(Currency, RateSeries), Vec<(Day, f64)>>,
 }
 
 impl Market {

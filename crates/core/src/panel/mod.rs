@@ -2,20 +2,24 @@
 
 mod as_of;
 mod bars;
+mod bars_at;
 mod builder;
 mod company;
 mod coverage;
+mod figures;
 mod history;
 mod indexes;
 mod market;
 mod snapshot;
 mod statements;
 
-pub use as_of::{AsOf, BarsAt, CompanyAt, Declared, Dividend, Settings};
+pub use as_of::{AsOf, CompanyAt, Declared, Dividend, FiledItem, Settings};
 pub use bars::BarColumns;
+pub use bars_at::{BarsAt, Field};
 pub use builder::{PanelBuilder, PanelPart};
 pub use company::{EstimateRow, OwnershipRow};
 pub use coverage::{BarStanding, Extent, TableCoverage};
-pub use history::{Histories, History};
+pub use figures::{Figures, MAX_DECIMALS, scaled};
+pub use history::{Histories, History, Months};
 pub use snapshot::{CompanyIndex, Snapshot};
 pub use statements::{FlowSpan, PeriodIndex};

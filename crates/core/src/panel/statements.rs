@@ -5,6 +5,11 @@
 use crate::domain::{Currency, Day, Item, Items, Period, Statement};
 use std::sync::Arc;
 
+/// No period.
+const NOWHERE: PeriodIndex = PeriodIndex::MAX;
+/// Years before the newest that have places of their own.
+const MOST_YEARS: i32 = 200;
+
 /// The position of a period among a company's periods.
 pub type PeriodIndex = u32;
 
@@ -15,6 +20,8 @@ pub enum FlowSpan {
     Year(PeriodIndex),
     /// The four quarters ending with this quarter (1–4) of this fiscal year; where known, their own periods, newest first.
     Quarters(i32, u8, [Option<PeriodIndex>; 4]),
+    /// One quarter (1–4) of this fiscal year.
+    Quarter(i32, u8),
     /// The two halves ending with this half (1–2) of this fiscal year.
     Halves(i32, u8),
 }
@@ -50,13 +57,14 @@ pub(super) struct Filed<'a> {
 pub(super) struct Statements {
     /// Sorted by period end, then by period (quarters before halves before the year).
     periods: Vec<PeriodRows>,
-    /// (fiscal year, period) → position, sorted.
+    /// Positions by fiscal year (from `first_year`) and period; [`NOWHERE`] where there is none.
+    places: Vec<[PeriodIndex; Period::ALL.len()]>,
+    first_year: i32,
+    /// (fiscal year, period) → position, sorted: for years so far from the others that they have no places.
     labels: Vec<((i32, Period), PeriodIndex)>,
     rows: Vec<Row>,
     /// Where each row comes from.
     sources: Vec<Arc<str>>,
-    /// The fiscal years' periods by label, sorted.
-    years: Vec<(i32, PeriodIndex)>,
     /// The days of all filings, sorted: how many lie on or before a day tells one state of knowledge from the next.
     filings: Vec<Day>,
     mixed_currencies: bool,
@@ -65,7 +73,8 @@ pub(super) struct Statements {
 }
 
 impl Statements {
-    pub(super) fn new(mut filed: Vec<Statement>) -> Statements {
+    #[allow(clippy::vec_box)]
+    pub(super) fn new(mut filed: Vec<Box<Statement>>) -> Statements {
         filed.sort_by(|a, b| (a.fiscal_year, a.period, a.filed_on, &a.source).cmp(&(b.fiscal_year, b.period, b.filed_on, &b.source)));
         let mut out = Statements::default();
         for group in filed.chunk_by(|a, b| (a.fiscal_year, a.period) == (b.fiscal_year, b.period)) {
@@ -74,14 +83,35 @@ impl Statements {
         out.periods.sort_by_key(|p| (p.end, p.period));
         out.labels = out.periods.iter().enumerate().map(|(i, p)| ((p.fiscal_year, p.period), index(i))).collect();
         out.labels.sort_unstable();
-        out.years = out.labels.iter().filter(|l| l.0.1 == Period::FY).map(|l| (l.0.0, l.1)).collect();
+        out.place();
         out.filings = out.rows.iter().map(|r| r.filed_on).collect();
         out.filings.sort_unstable();
         out.mixed_currencies = out.rows.windows(2).any(|w| w[0].currency != w[1].currency);
         out
     }
 
-    fn push_period(&mut self, group: &[Statement]) {
+    /// Fills the places from the labels.
+    fn place(&mut self) {
+        let Some(last) = self.labels.last().map(|l| l.0.0) else { return };
+        self.first_year = self.labels[0].0.0.max(last.saturating_sub(MOST_YEARS));
+        let years = usize::try_from(last - self.first_year + 1).unwrap_or(0);
+        self.places = vec![[NOWHERE; Period::ALL.len()]; years];
+        for ((year, period), position) in &self.labels {
+            if let Some(places) = usize::try_from(year - self.first_year).ok().and_then(|i| self.places.get_mut(i)) {
+                places[*period as usize] = *position;
+            }
+        }
+    }
+
+    fn position(&self, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
+        if let Some(places) = usize::try_from(fiscal_year - self.first_year).ok().and_then(|i| self.places.get(i)) {
+            return Some(places[period as usize]).filter(|p| *p != NOWHERE);
+        }
+        let at = self.labels.binary_search_by_key(&(fiscal_year, period), |l| l.0).ok()?;
+        Some(self.labels[at].1)
+    }
+
+    fn push_period(&mut self, group: &[Box<Statement>]) {
         self.periods.push(PeriodRows {
             fiscal_year: group[0].fiscal_year,
             period: group[0].period,
@@ -135,29 +165,7 @@ impl Statements {
     }
 
     pub(super) fn find(&self, t: Day, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
-        let at = self.labels.binary_search_by_key(&(fiscal_year, period), |l| l.0).ok()?;
-        let i = self.labels[at].1;
-        (self.periods[i as usize].first_filed <= t).then_some(i)
-    }
-
-    /// The fiscal year of a label, if known at `t`.
-    pub(super) fn year(&self, t: Day, label: i32) -> Option<PeriodIndex> {
-        let (first, newest) = (self.years.first()?.0, self.years.last()?.0);
-        // Years follow one another unless one is missing.
-        let guess = usize::try_from(label - first).ok().filter(|_| label <= newest)?;
-        let found = self.years.get(guess).filter(|y| y.0 == label).map(|y| y.1);
-        let found = found.or_else(|| Some(self.years[self.years.binary_search_by_key(&label, |y| y.0).ok()?].1))?;
-        (self.periods[found as usize].first_filed <= t).then_some(found)
-    }
-
-    /// A period by its label among the few before (and at) another, if known at `t`: faster than a search of all.
-    pub(super) fn find_near(&self, t: Day, near: PeriodIndex, fiscal_year: i32, period: Period) -> Option<PeriodIndex> {
-        const NEAR: u32 = 12;
-        let is_it = |&i: &PeriodIndex| {
-            let p = &self.periods[i as usize];
-            p.period == period && p.fiscal_year == fiscal_year && p.first_filed <= t
-        };
-        (near.saturating_sub(NEAR)..=near).rev().find(is_it)
+        self.position(fiscal_year, period).filter(|i| self.periods[*i as usize].first_filed <= t)
     }
 
     pub(super) fn end(&self, p: PeriodIndex) -> Day {
@@ -190,6 +198,11 @@ impl Statements {
             let beside = self.carried(t, p, item.none_when_absent_beside()?)?;
             Some(Filed { value: 0.0, ..beside })
         })
+    }
+
+    /// Whether a known filing of the period names the item.
+    pub(super) fn is_carried(&self, t: Day, p: PeriodIndex, item: Item) -> bool {
+        self.carried(t, p, item).is_some()
     }
 
     fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {

@@ -1,11 +1,10 @@
 //! The price against its own past.
 
-use super::trading::mean_of_last;
 use crate::{
     Num, Why,
     domain::{Day, Span, SpanUnit},
     formula::Args,
-    panel::{BarsAt, CompanyAt},
+    panel::{BarsAt, CompanyAt, Field},
     stats,
 };
 
@@ -38,13 +37,13 @@ fn last_52_weeks<'a>(c: &CompanyAt<'a>) -> Result<(BarsAt<'a>, std::ops::Range<u
 /// Highest high of the sessions in (t − 52 weeks, t].
 pub(crate) fn high_52w(c: &CompanyAt<'_>) -> Num {
     let (bars, window) = last_52_weeks(c)?;
-    window.map(|i| bars.high(i)).max_by(f64::total_cmp).ok_or(Why::NoPrice)
+    bars.series(Field::High, window).into_iter().max_by(f64::total_cmp).ok_or(Why::NoPrice)
 }
 
 /// Lowest low of the sessions in (t − 52 weeks, t].
 pub(crate) fn low_52w(c: &CompanyAt<'_>) -> Num {
     let (bars, window) = last_52_weeks(c)?;
-    window.map(|i| bars.low(i)).min_by(f64::total_cmp).ok_or(Why::NoPrice)
+    bars.series(Field::Low, window).into_iter().min_by(f64::total_cmp).ok_or(Why::NoPrice)
 }
 
 /// The low of the window fell within the last n sessions, or P ≤ 1.03 × low.
@@ -55,17 +54,12 @@ pub(crate) fn at_low_52w(c: &CompanyAt<'_>, args: &Args) -> Result<bool, Why> {
     Ok(c.price()? <= NEAR_LOW * low || recent.into_iter().any(|i| bars.low(i) <= low))
 }
 
-/// Mean close of the last n sessions.
-pub(crate) fn sma(c: &CompanyAt<'_>, args: &Args) -> Num {
-    let bars = c.bars();
-    mean_of_last(bars.len(), args.count, |i| bars.close(i))
-}
-
 /// Sample standard deviation of n daily log returns × √252.
 pub(crate) fn volatility(c: &CompanyAt<'_>, args: &Args) -> Num {
     let bars = c.bars();
     let start = bars.len().checked_sub(args.count as usize).filter(|s| *s > 0).ok_or(Why::HistoryTooShort)?;
-    let returns: Vec<f64> = (start..bars.len()).map(|i| (bars.close(i) / bars.close(i - 1)).ln()).collect();
+    let closes = bars.series(Field::Close, start - 1..bars.len());
+    let returns: Vec<f64> = closes.windows(2).map(|w| (w[1] / w[0]).ln()).collect();
     stats::stdev(&returns).map(|s| s * SESSIONS_A_YEAR.sqrt()).ok_or(Why::HistoryTooShort)
 }
 
@@ -73,6 +67,6 @@ pub(crate) fn volatility(c: &CompanyAt<'_>, args: &Args) -> Num {
 pub(crate) fn drawdown(c: &CompanyAt<'_>) -> Num {
     let bars = c.bars();
     let start = bars.upto(c.t().minus(Span::years(5)));
-    let high = (start..bars.len()).map(|i| bars.close(i)).max_by(f64::total_cmp).ok_or(Why::NoPrice)?;
+    let high = bars.series(Field::Close, start..bars.len()).into_iter().max_by(f64::total_cmp).ok_or(Why::NoPrice)?;
     Ok(c.price()? / high - 1.0)
 }

@@ -94,6 +94,20 @@ impl Standings {
         self.failed[company] == 0
     }
 
+    /// The companies that pass, or would if some criterion were not there: nobody else need be looked at.
+    fn near(&self) -> Vec<usize> {
+        let one_short = |company: usize| {
+            let block = (0..self.counts.len()).find(|b| !self.block_passes(*b, company));
+            block.is_some_and(|b| self.holds(b, self.counts[b] - 1, self.met[b][company]))
+        };
+        let near = |&company: &usize| match self.failed[company] {
+            0 => true,
+            1 => one_short(company),
+            _ => false,
+        };
+        (0..self.failed.len()).filter(near).collect()
+    }
+
     /// Whether a company passes as if one criterion were not there.
     fn passes_without(&self, j: &Judged<'_>, company: usize) -> bool {
         let others_failed = self.failed[company] - u32::from(!self.block_passes(j.block, company));
@@ -109,8 +123,9 @@ pub(super) fn costs(
     companies: &[CompanyIndex],
     results: &mut [CriterionResult],
 ) -> Vec<NearMiss> {
+    let near = standings.near();
     let without = |j: &Judged<'_>| {
-        let others: Vec<usize> = (0..companies.len()).filter(|&i| standings.passes_without(j, i)).collect();
+        let others: Vec<usize> = near.iter().copied().filter(|&i| standings.passes_without(j, i)).collect();
         let back: Vec<usize> = others.iter().copied().filter(|&i| !standings.passes(i)).collect();
         (back, histogram(&j.column, j.places, &others, j.criterion))
     };
@@ -148,25 +163,31 @@ fn near_miss(j: &Judged<'_>, company: CompanyIndex, i: usize) -> NearMiss {
     }
 }
 
-/// Equal steps over the middle of the values; the bounds are always on the axis.
-#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
 fn histogram(column: &Column, places: &[usize], companies: &[usize], criterion: &Criterion) -> Option<Histogram> {
     let numbers = column.numbers()?;
-    let mut values: Vec<f64> = companies.iter().filter_map(|&i| numbers[places[i]].ok()).filter(|v| v.is_finite()).collect();
-    if values.is_empty() {
-        return None;
+    let values = companies.iter().filter_map(|&i| numbers[places[i]].ok()).filter(|v| v.is_finite()).collect();
+    Histogram::of(values, [criterion.min, criterion.max].into_iter().flatten())
+}
+
+impl Histogram {
+    /// Equal steps over the middle of finite values; the bounds are always on the axis. `None` of no values.
+    #[must_use]
+    #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
+    pub fn of(mut values: Vec<f64>, bounds: impl Iterator<Item = f64> + Clone) -> Option<Histogram> {
+        if values.is_empty() {
+            return None;
+        }
+        let last = (values.len() - 1) as f64;
+        let mut at = |p: f64| *values.select_nth_unstable_by((last * p).round() as usize, f64::total_cmp).1;
+        let (start, end) = (at(TAIL), at(1.0 - TAIL));
+        let low = bounds.clone().fold(start, f64::min);
+        let high = bounds.fold(end, f64::max);
+        let (low, high) = if high > low { (low, high) } else { (low - 0.5, low + 0.5) };
+        let mut counts = vec![0; BINS];
+        for v in values {
+            let bin = ((v - low) / (high - low) * BINS as f64).floor().clamp(0.0, BINS as f64 - 1.0);
+            counts[bin as usize] += 1;
+        }
+        Some(Histogram { low, high, counts })
     }
-    let last = (values.len() - 1) as f64;
-    let mut at = |p: f64| *values.select_nth_unstable_by((last * p).round() as usize, f64::total_cmp).1;
-    let (start, end) = (at(TAIL), at(1.0 - TAIL));
-    let bounds = || [criterion.min, criterion.max].into_iter().flatten();
-    let low = bounds().fold(start, f64::min);
-    let high = bounds().fold(end, f64::max);
-    let (low, high) = if high > low { (low, high) } else { (low - 0.5, low + 0.5) };
-    let mut counts = vec![0; BINS];
-    for v in values {
-        let bin = ((v - low) / (high - low) * BINS as f64).floor().clamp(0.0, BINS as f64 - 1.0);
-        counts[bin as usize] += 1;
-    }
-    Some(Histogram { low, high, counts })
 }

@@ -57,6 +57,13 @@ pub struct ScreenUniverse {
     pub order: Option<OrderFloor>,
 }
 
+impl ScreenUniverse {
+    /// The same whatever the size and trading.
+    pub(super) fn without_floors(&self) -> ScreenUniverse {
+        ScreenUniverse { min_price: None, min_market_cap: None, min_traded_value: None, order: None, ..self.clone() }
+    }
+}
+
 /// An order of this amount may be at most this share of a day's trading.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]

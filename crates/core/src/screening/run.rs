@@ -9,7 +9,7 @@ use super::{
 use crate::{
     Why,
     domain::Day,
-    formula::{Column, Compiled, FormulaError, Unit, Value, compile},
+    formula::{Column, Compiled, FormulaError, Unit, Value},
     panel::CompanyIndex,
 };
 use serde::Serialize;
@@ -96,6 +96,7 @@ pub(super) struct Judged<'s> {
 pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, UniverseError> {
     let (places, refused) = places(section, &screen.universe)?;
     let universe: Vec<CompanyIndex> = places.iter().map(|p| section.members()[*p]).collect();
+    prepare(screen, section);
     let (judged, mut criteria) = judge(screen, &places, section);
     let standings = Standings::new(screen, &judged, places.len());
     let survivors: Vec<usize> = (0..places.len()).filter(|&i| standings.passes(i)).map(|i| places[i]).collect();
@@ -106,8 +107,16 @@ pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, Unive
     Ok(ScreenResult { as_of: section.view.t, universe, refused, steps, criteria, survivors, near_misses, columns })
 }
 
+/// What the criteria and columns ask for is answered together where it is not kept.
+fn prepare(screen: &Screen, section: &Section<'_>) {
+    let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).map(|c| &c.formula);
+    let formulas = criteria.chain(&screen.columns).chain(screen.sort.iter().map(|s| &s.formula));
+    let compiled: Vec<Arc<Compiled>> = formulas.filter_map(|f| section.view.compile(f).ok()).collect();
+    section.prepare(&compiled);
+}
+
 fn shown(formula: &str, section: &Section<'_>) -> Result<(Unit, Arc<Column>), FormulaError> {
-    let compiled = compile(formula)?;
+    let compiled = section.view.compile(formula)?;
     Ok((compiled.unit, section.column(&compiled)))
 }
 
@@ -118,7 +127,7 @@ fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Section<'_>) -> 
     for (block, criterion) in screen.blocks.iter().enumerate().flat_map(|(b, block)| block.criteria.iter().map(move |c| (b, c))) {
         let place = results.len();
         let mut result = CriterionResult::blank(criterion);
-        match compile(&criterion.formula).and_then(|c| bounds_suit(criterion, &c).map(|()| c)) {
+        match section.view.compile(&criterion.formula).and_then(|c| bounds_suit(criterion, &c).map(|()| c)) {
             Err(error) => result.error = Some(error),
             Ok(compiled) => {
                 result.unit = Some(compiled.unit);
@@ -211,7 +220,7 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, univ
 
 /// The survivors (places) in the screen's order: its sort keys, undefined last both ways, then by symbol.
 fn ordered(screen: &Screen, mut survivors: Vec<usize>, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
-    let keys = screen.sort.iter().map(|s| Ok((section.column(&compile(&s.formula)?), s.descending)));
+    let keys = screen.sort.iter().map(|s| Ok((section.column(&*section.view.compile(&s.formula)?), s.descending)));
     let keys: Vec<(Arc<Column>, bool)> = keys.collect::<Result<_, FormulaError>>()?;
     survivors.sort_by(|&a, &b| {
         let by_keys = keys.iter().map(|(c, descending)| compare(&c.value(a), &c.value(b), *descending));

@@ -1,12 +1,13 @@
 //! The universe at one date with the columns computed over it: kept between runs, so that a moved bound computes nothing.
 
+use super::document::ScreenUniverse;
 use crate::{
-    formula::{Column, Compiled, evaluate},
+    formula::{Column, Compiled, evaluate, evaluate_all},
     panel::{AsOf, CompanyAt, CompanyIndex},
 };
 use std::{
     collections::HashMap,
-    sync::{Arc, Mutex, OnceLock, PoisonError},
+    sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
 };
 
 /// Columns kept of one date.
@@ -18,13 +19,15 @@ const COLUMNS: usize = 300;
 pub struct KeptSection {
     members: Vec<CompanyIndex>,
     columns: Mutex<HashMap<String, Arc<Column>>>,
+    /// Who was chosen last, and how: a look at each company's record costs more than all criteria that are kept.
+    chosen: Mutex<Option<(ScreenUniverse, Vec<usize>)>>,
 }
 
 impl KeptSection {
     /// The universe at a view's date, in order of symbol; no columns yet.
     #[must_use]
     pub fn new(view: AsOf<'_>) -> KeptSection {
-        KeptSection { members: view.universe().iter().map(|c| c.index).collect(), columns: Mutex::default() }
+        KeptSection { members: view.universe().iter().map(|c| c.index).collect(), columns: Mutex::default(), chosen: Mutex::default() }
     }
 }
 
@@ -68,19 +71,49 @@ impl<'a> Section<'a> {
         self.kept.members.binary_search(&company).ok()
     }
 
-    /// A formula's answers for all members, by place.
-    #[must_use]
-    pub fn column(&self, formula: &Compiled) -> Arc<Column> {
-        let kept = || self.kept.columns.lock().unwrap_or_else(PoisonError::into_inner);
-        if let Some(found) = kept().get(&formula.text) {
-            return found.clone();
+    /// The places that a choice makes, unless it was the last one made.
+    pub(super) fn chosen<E>(&self, of: &ScreenUniverse, make: impl FnOnce() -> Result<Vec<usize>, E>) -> Result<Vec<usize>, E> {
+        let mut last = self.kept.chosen.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((_, places)) = last.as_ref().filter(|(universe, _)| universe == of) {
+            return Ok(places.clone());
         }
-        let column = Arc::new(evaluate(formula, self.rows()));
-        let mut columns = kept();
+        let places = make()?;
+        *last = Some((of.clone(), places.clone()));
+        Ok(places)
+    }
+
+    /// Answers those of some formulas that are not kept, together: faster than one after the other.
+    pub fn prepare(&self, formulas: &[Arc<Compiled>]) {
+        let missing: Vec<&Compiled> = {
+            let kept = self.columns();
+            formulas.iter().map(|f| &**f).filter(|f| !kept.contains_key(&f.text)).collect()
+        };
+        if missing.len() > 1 {
+            let columns = evaluate_all(&missing, self.rows());
+            missing.into_iter().zip(columns).for_each(|(f, column)| self.keep(f, Arc::new(column)));
+        }
+    }
+
+    fn columns(&self) -> MutexGuard<'_, HashMap<String, Arc<Column>>> {
+        self.kept.columns.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn keep(&self, formula: &Compiled, column: Arc<Column>) {
+        let mut columns = self.columns();
         if columns.len() >= COLUMNS {
             columns.clear();
         }
-        columns.insert(formula.text.clone(), column.clone());
+        columns.insert(formula.text.clone(), column);
+    }
+
+    /// A formula's answers for all members, by place.
+    #[must_use]
+    pub fn column(&self, formula: &Compiled) -> Arc<Column> {
+        if let Some(found) = self.columns().get(&formula.text) {
+            return found.clone();
+        }
+        let column = Arc::new(evaluate(formula, self.rows()));
+        self.keep(formula, column.clone());
         column
     }
 }

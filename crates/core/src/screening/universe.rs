@@ -4,7 +4,7 @@ use super::{document::ScreenUniverse, section::Section};
 use crate::{
     Num,
     domain::{Company, Kind},
-    formula::{FormulaError, compile},
+    formula::FormulaError,
     panel::{AsOf, CompanyIndex},
 };
 use std::collections::HashSet;
@@ -30,6 +30,19 @@ pub enum UniverseError {
 
 /// The places of a universe's companies in a section, in order of symbol.
 pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result<(Vec<usize>, Refused), UniverseError> {
+    let mut places = section.chosen(&universe.without_floors(), || chosen(section, universe))?;
+    let mut refused = Refused::default();
+    for (formula, least, most) in floors(universe) {
+        let column = section.column(&*section.view.compile(&formula)?);
+        let values: &[Num] = column.numbers().unwrap_or_default();
+        refused.undefined_floor += places.iter().filter(|p| values[**p].is_err()).count();
+        places.retain(|p| values[*p].is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
+    }
+    Ok((places, refused))
+}
+
+/// The places of those that the universe names, whatever their size and trading.
+fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Vec<usize>, UniverseError> {
     let view = section.view;
     let members =
         universe.index.as_ref().map(|id| view.index_members(id).ok_or_else(|| UniverseError::UnknownIndex(id.clone()))).transpose()?;
@@ -37,15 +50,7 @@ pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result
     let symbols = named(view, &universe.symbols)?;
     let wanted =
         |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && in_index(i) && suits(universe, view.snapshot.company(i));
-    let mut places: Vec<usize> = (0..section.members().len()).filter(|p| wanted(section.members()[*p])).collect();
-    let mut refused = Refused::default();
-    for (formula, least, most) in floors(universe) {
-        let column = section.column(&compile(&formula)?);
-        let values: &[Num] = column.numbers().unwrap_or_default();
-        refused.undefined_floor += places.iter().filter(|p| values[**p].is_err()).count();
-        places.retain(|p| values[*p].is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
-    }
-    Ok((places, refused))
+    Ok((0..section.members().len()).filter(|p| wanted(section.members()[*p])).collect())
 }
 
 fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<CompanyIndex>>, UniverseError> {

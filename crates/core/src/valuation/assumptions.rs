@@ -46,6 +46,8 @@ pub struct Assumptions {
     pub outlier_cut: f64,
     /// Required margin of safety.
     pub margin: f64,
+    /// Least quality, 0–100, of a company that one would buy.
+    pub least_quality: f64,
     /// Prices this close to value are "around value".
     pub fair_band: f64,
     /// Tax rate where none can be computed.
@@ -81,6 +83,7 @@ impl Assumptions {
             persistence: 0.6,
             outlier_cut: 3.5,
             margin: 0.25,
+            least_quality: 60.0,
             fair_band: 0.10,
             tax_rate: 0.25,
             sustainable_cap: 0.15,
@@ -91,10 +94,11 @@ impl Assumptions {
         }
     }
 
-    /// A text that is equal for sets that give equal valuations; the margin is applied afterwards and takes no part.
+    /// A text that is equal for sets that give equal valuations; the margin and the least quality are
+    /// applied afterwards and take no part.
     #[must_use]
     pub fn key(&self) -> String {
-        format!("{:?}", Assumptions { margin: 0.0, close_within: 0.0, ..self.clone() })
+        format!("{:?}", Assumptions { margin: 0.0, least_quality: 0.0, close_within: 0.0, ..self.clone() })
     }
 
     /// The required return r for a company at its date.

@@ -2,9 +2,17 @@
 
 use super::{
     Assumptions, Inputs, Model, Scenario,
+    implied::implied_growth,
     path::{compounded, multiples},
 };
-use crate::{Num, Why, domain::Currency, formula::ValueField, panel::CompanyAt, stats};
+use crate::{
+    Num, Why,
+    domain::{Currency, codes},
+    formula::ValueField,
+    panel::CompanyAt,
+    quality::Quality,
+    stats,
+};
 use serde::Serialize;
 use std::{collections::BTreeSet, sync::Arc};
 
@@ -58,19 +66,20 @@ impl Cell {
     }
 }
 
-/// Where the price stands against what one is willing to pay: the price half of a verdict.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Standing {
-    /// At or under the price to pay at most.
-    InRange,
-    /// At most a tenth above it.
-    Close,
-    /// Dearer.
-    Wait,
-    /// There is no value.
-    CannotValue,
+codes! {
+    /// What price, value and quality say to a buyer, best first.
+    Verdict "a verdict" {
+        /// Good enough, and at or under the price to pay at most.
+        InRange = "in range",
+        /// Good enough, and at most a tenth above it.
+        Close = "close",
+        /// Good enough, but dearer.
+        Wait = "wait",
+        /// Not good enough, whatever the price.
+        Pass = "pass",
+        /// There is no value, or no price.
+        CannotValue = "cannot value",
+    }
 }
 
 /// The valuation of one company at one date; amounts a traded unit in the listing's currency.
@@ -96,13 +105,26 @@ pub struct Valuation {
     pub agreement: Num,
     /// Compound yearly return of buying at the price and holding over the horizon.
     pub expected_return: Num,
+    /// The growth that the price implies.
+    pub implied_growth: Num,
+    /// How good the business is.
+    pub quality: Quality,
 }
 
 impl Valuation {
     pub(super) fn none(inputs: &Inputs, why: Why) -> Valuation {
+        Valuation::blank(inputs.currency, inputs.price, why)
+    }
+
+    /// The frame of a quality for which no value was asked.
+    pub(super) fn not_asked(currency: Currency) -> Valuation {
+        Valuation::blank(currency, Err(Why::NoAnswer), Why::NoAnswer)
+    }
+
+    fn blank(currency: Currency, price: Num, why: Why) -> Valuation {
         Valuation {
-            currency: inputs.currency,
-            price: inputs.price,
+            currency,
+            price,
             cells: Vec::new(),
             growth: Vec::new(),
             models: Vec::new(),
@@ -111,6 +133,8 @@ impl Valuation {
             high: Err(why),
             agreement: Err(why),
             expected_return: Err(why),
+            implied_growth: Err(why),
+            quality: Quality::none(why),
         }
     }
 
@@ -124,14 +148,17 @@ impl Valuation {
         Ok(self.value? * (1.0 - margin))
     }
 
-    /// Where the price stands against buy-below at a margin.
+    /// What price, value and quality say under a set of assumptions: no value comes before all else, too little quality
+    /// before the price.
     #[must_use]
-    pub fn standing(&self, margin: f64, close_within: f64) -> Standing {
-        match (self.price, self.buy_below(margin)) {
-            (Ok(p), Ok(limit)) if p <= limit => Standing::InRange,
-            (Ok(p), Ok(limit)) if p <= limit * (1.0 + close_within) => Standing::Close,
-            (Ok(_), Ok(_)) => Standing::Wait,
-            _ => Standing::CannotValue,
+    pub fn verdict(&self, a: &Assumptions) -> Verdict {
+        let good = self.quality.score.is_ok_and(|q| q >= a.least_quality);
+        match (self.price, self.buy_below(a.margin)) {
+            (Ok(_), Ok(_)) if !good => Verdict::Pass,
+            (Ok(p), Ok(limit)) if p <= limit => Verdict::InRange,
+            (Ok(p), Ok(limit)) if p <= limit * (1.0 + a.close_within) => Verdict::Close,
+            (Ok(_), Ok(_)) => Verdict::Wait,
+            _ => Verdict::CannotValue,
         }
     }
 
@@ -148,6 +175,8 @@ impl Valuation {
             ValueField::Upside => Ok(self.value? / self.price? - 1.0),
             ValueField::BuyBelow => self.buy_below(c.view.settings.assumptions.margin),
             ValueField::ExpectedReturn => self.expected_return,
+            ValueField::ImpliedGrowth => self.implied_growth,
+            ValueField::Quality(field) => self.quality.field(field),
         }
     }
 
@@ -167,12 +196,13 @@ impl Valuation {
 
 pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, growth: Vec<(Scenario, Num)>) -> Valuation {
     let expected_return = expected_return(inputs, a);
+    let implied_growth = implied_growth(inputs, a);
     let usable = |c: &&Cell| c.status != Status::Undefined;
     let enough =
         cells.iter().filter(usable).count() >= MIN_CELLS && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
     if !enough {
         let why = commonest_reason(&cells);
-        return Valuation { cells, growth, expected_return, ..Valuation::none(inputs, why) };
+        return Valuation { cells, growth, expected_return, implied_growth, ..Valuation::none(inputs, why) };
     }
     set_outliers_apart(&mut cells, a.outlier_cut);
     let models = model_means(&cells);
@@ -190,6 +220,8 @@ pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, gr
         high,
         agreement: agreement(low, high, middle),
         expected_return,
+        implied_growth,
+        quality: Quality::none(Why::NoAnswer),
         cells,
     }
 }

@@ -4,15 +4,21 @@
 
 mod assumptions;
 mod combine;
+mod draws;
+mod implied;
 mod inputs;
 mod models;
+mod multiple_range;
 mod path;
 mod scenario;
 
 pub use assumptions::{Assumptions, RequiredReturn};
-pub use combine::{Cell, Standing, Status, Valuation};
+pub use combine::{Cell, Status, Valuation, Verdict};
+pub use draws::{Draws, draws};
 pub use inputs::Inputs;
 pub use models::Model;
+pub use multiple_range::{YearMultiple, yearly_multiples};
+pub(crate) use multiple_range::{downside, middle, upside};
 pub use scenario::Scenario;
 
 pub(crate) use inputs::input_formulas;
@@ -22,12 +28,30 @@ use crate::{
     domain::Kind,
     formula::Evaluator,
     panel::{AsOf, CompanyAt, CompanyIndex},
+    quality,
 };
 use std::{collections::BTreeSet, sync::Arc};
 
+/// Which part of a valuation is asked for: the other is left undefined.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum What {
+    Value,
+    Quality,
+    Both,
+}
+
 /// The valuations of a chunk of rows.
-pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Valuation> {
-    inputs::inputs(evaluator, rows).iter().map(|i| value(i, &rows[0].view.settings.assumptions)).collect()
+pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], what: What) -> Vec<Valuation> {
+    let mut out: Vec<Valuation> = if what == What::Quality {
+        rows.iter().map(|r| Valuation::not_asked(r.listing_currency())).collect()
+    } else {
+        inputs::inputs(evaluator, rows).iter().map(|i| value(i, &rows[0].view.settings.assumptions)).collect()
+    };
+    if what != What::Value {
+        let qualities = quality::quality_rows(evaluator, rows);
+        out.iter_mut().zip(qualities).for_each(|(v, q)| v.quality = q);
+    }
+    out
 }
 
 /// Values one company: every model that suits its kind under every scenario, then one value from many.
@@ -45,15 +69,16 @@ pub fn value(inputs: &Inputs, assumptions: &Assumptions) -> Valuation {
 #[must_use]
 pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> (Inputs, Valuation) {
     let row = [view.company(company)];
-    let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]));
+    let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]), &row);
     let inputs = inputs::inputs(&evaluator, &row).remove(0);
-    let valuation = value(&inputs, &view.settings.assumptions);
+    let mut valuation = value(&inputs, &view.settings.assumptions);
+    valuation.quality = quality::quality_rows(&evaluator, &row).remove(0);
     (inputs, valuation)
 }
 
 /// The valuations of all companies of the dataset at the view's date, by position; computed once and kept.
 #[must_use]
 pub fn value_all(view: AsOf<'_>) -> Arc<Vec<Valuation>> {
-    let mut evaluator = Evaluator::for_formulas(view, [], &BTreeSet::new());
+    let mut evaluator = Evaluator::for_formulas(view, [], &BTreeSet::new(), &[]);
     evaluator.all_valuations(view.t)
 }

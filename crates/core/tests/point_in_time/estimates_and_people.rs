@@ -39,9 +39,9 @@ fn purchase(filing: &str, filed_on: &str, traded_on: &str, shares: f64) -> Recor
         filed_on: day(filed_on),
         traded_on: day(traded_on),
         insider_id: "P1".into(),
-        insider_name: "Person".to_owned(),
+        insider_name: "Person".into(),
         role: Role::Director,
-        code: "P".to_owned(),
+        code: "P".into(),
         acquired: true,
         shares,
         price: 5.0,
@@ -66,6 +66,25 @@ fn a_trade_filed_twice_counts_once() {
     // The window is closed at t and open at its old end, by the day of the trade.
     assert_is(w.ask("insider_net_buying(3)", "2024-06-04"), 700.0);
     assert_is(w.ask("insider_net_buying(3)", "2024-06-05"), 0.0);
+}
+
+/// Two purchases by one person around a split: the price since is on one basis, the second is no first.
+#[test]
+fn a_trade_shows_its_signs() {
+    let w = World::new()
+        .price("2023-01-02", 10.0)
+        .price("2024-03-05", 6.0)
+        .price("2024-09-02", 3.0)
+        .split("2024-06-03", 2.0)
+        .row(purchase("a", "2024-03-11", "2024-03-05", 100.0))
+        .row(purchase("b", "2024-09-03", "2024-09-02", 50.0));
+    let signs = |t: &str, i: usize| w.at(t, |c| artemon_core::insiders::signs(c, &c.insider_trades()[i]));
+    let first = signs("2024-09-03", 0);
+    // Paid 5 before the split of 2, which is 2.5 now; the price is 3.
+    assert_is(first.since.ok_or(Why::NoPrice), 0.2);
+    assert!(first.first_in_two_years && first.late && first.purchase_of_year == 1 && first.weekdays_to_filing == 4);
+    let second = signs("2024-09-03", 1);
+    assert!(!second.first_in_two_years && !second.late && second.purchase_of_year == 2 && second.of_holding.is_none());
 }
 
 #[test]

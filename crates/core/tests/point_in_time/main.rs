@@ -3,7 +3,10 @@
 
 mod currencies;
 mod estimates_and_people;
+mod explanations;
+mod indicators;
 mod membership;
+mod prices;
 mod splits;
 mod statements;
 mod twelve_months;

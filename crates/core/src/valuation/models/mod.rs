@@ -114,6 +114,11 @@ pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]
     out
 }
 
+/// What a model gives at a growth.
+pub(super) fn value_at(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
+    run(model, inputs, a, g)
+}
+
 fn run(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
     let case = Case { inputs, a, r: inputs.required_return?, g };
     match model {

@@ -1,0 +1,73 @@
+//! What the market paid for a unit of earnings in each of the last years, put to the earnings of the year in progress.
+
+use crate::{
+    Num, Why,
+    domain::{Item, Kind},
+    estimates,
+    panel::{CompanyAt, Field, PeriodIndex},
+    stats,
+};
+
+/// Fiscal years looked at, and the fewest with earnings above zero.
+const YEARS: u32 = 5;
+const LEAST: usize = 3;
+
+/// A fiscal year's price over its earnings: at its lowest, at its highest.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct YearMultiple {
+    pub fiscal_year: i32,
+    pub low: f64,
+    pub high: f64,
+}
+
+/// The fiscal years of the last five with earnings above zero and prices, newest first: lowest low and highest high of the
+/// twelve months that end with the year ÷ its diluted earnings a traded unit, at the exchange rate of its end.
+#[must_use]
+pub fn yearly_multiples(c: &CompanyAt<'_>) -> Vec<YearMultiple> {
+    (0..YEARS).filter_map(|k| multiple_of(c, c.year(k).ok()?)).collect()
+}
+
+fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {
+    let end = c.period_end(year);
+    let eps = c.item(year, Item::EpsDiluted)? * c.fx_on(c.reporting_currency(), c.listing_currency(), end).ok()?;
+    let bars = c.bars();
+    let year_before = end.plus_months(-12);
+    let start = if end == end.month_end() { year_before.month_end() } else { year_before };
+    let window = bars.upto(start)..bars.upto(end);
+    let low = bars.series(Field::Low, window.clone()).into_iter().min_by(f64::total_cmp)?;
+    let high = bars.series(Field::High, window).into_iter().max_by(f64::total_cmp)?;
+    (eps > 0.0).then(|| YearMultiple { fiscal_year: c.label(year).0, low: low / eps, high: high / eps })
+}
+
+/// Estimated earnings of the year in progress × a multiple picked from those of at least three years.
+fn of_next_year(c: &CompanyAt<'_>, pick: fn(&[YearMultiple]) -> Option<f64>) -> Num {
+    if c.kind() == Kind::Fund {
+        return Err(Why::NotMeaningful);
+    }
+    c.year0()?;
+    let years = yearly_multiples(c);
+    if years.len() < LEAST {
+        return Err(Why::HistoryTooShort);
+    }
+    let eps = estimates::next_year_eps(c)? * c.reporting_to_listing()?;
+    if eps <= 0.0 {
+        return Err(Why::NotPositive);
+    }
+    pick(&years).map(|x| x * eps).ok_or(Why::HistoryTooShort)
+}
+
+/// × the lowest low multiple.
+pub(crate) fn downside(c: &CompanyAt<'_>) -> Num {
+    of_next_year(c, |years| years.iter().map(|y| y.low).min_by(f64::total_cmp))
+}
+
+/// × the median of the yearly mids, each the mean of low and high.
+pub(crate) fn middle(c: &CompanyAt<'_>) -> Num {
+    of_next_year(c, |years| stats::median(&years.iter().map(|y| f64::midpoint(y.low, y.high)).collect::<Vec<_>>()))
+}
+
+/// × the median of the high multiples.
+pub(crate) fn upside(c: &CompanyAt<'_>) -> Num {
+    of_next_year(c, |years| stats::median(&years.iter().map(|y| y.high).collect::<Vec<_>>()))
+}

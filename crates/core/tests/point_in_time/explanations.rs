@@ -1,0 +1,91 @@
+//! A figure opens into what it was made of: the filings, the sums, splits, currencies, and what was taken as none.
+
+use super::world::{World, currency};
+use artemon_core::{
+    domain::{Item, Period},
+    formula::{Explanation, Value, compile, explain},
+};
+use std::fmt::Write;
+
+/// The tree as lines, inputs further in.
+fn opened(w: &World, formula: &str, t: &str) -> String {
+    fn line(e: &Explanation, depth: usize, out: &mut String) {
+        let value = match &e.value {
+            Value::Number(v) => format!("{v:.4}"),
+            Value::Flag(b) => b.to_string(),
+            Value::Text(text) => text.to_string(),
+            Value::Undefined(why) => format!("({why})"),
+        };
+        let label = e.label.as_ref().map(|l| format!("{l}: ")).unwrap_or_default();
+        let definition = e.definition.as_ref().map(|d| format!(" = {d}")).unwrap_or_default();
+        write!(out, "{}{label}{}{definition} → {value}", "  ".repeat(depth), e.formula).unwrap();
+        if let Some(s) = &e.source {
+            write!(out, " [{} filed {}, as {:?} {:?}]", s.document, s.filed_on, s.as_filed, s.currency).unwrap();
+        }
+        e.notes.iter().for_each(|n| write!(out, " | {n}").unwrap());
+        out.push('\n');
+        e.inputs.iter().for_each(|i| line(i, depth + 1, out));
+    }
+    let mut out = String::new();
+    w.at(t, |c| line(&explain(&compile(formula).unwrap(), c), 0, &mut out));
+    out
+}
+
+fn quarterly() -> World {
+    use Item::{EpsDiluted, Equity, LongTermDebt, NetIncome, Revenue, TotalAssets};
+    let q = |n: f64| vec![(EpsDiluted, n), (Revenue, 100.0 * n), (NetIncome, 10.0 * n)];
+    World::new()
+        .filed(
+            (2022, Period::FY),
+            "2022-12-31",
+            "2023-02-20",
+            &[(EpsDiluted, 10.0), (Revenue, 1000.0), (NetIncome, 100.0), (Equity, 400.0)],
+        )
+        .filed((2022, Period::Q1), "2022-03-31", "2022-05-01", &q(2.0))
+        .filed((2022, Period::Q2), "2022-06-30", "2022-08-01", &q(2.5))
+        .filed((2022, Period::Q3), "2022-09-30", "2022-11-01", &q(2.6))
+        .filed(
+            (2023, Period::Q1),
+            "2023-03-31",
+            "2023-05-02",
+            &[q(3.0), vec![(Equity, 440.0), (TotalAssets, 900.0), (LongTermDebt, 50.0)]].concat(),
+        )
+        .split("2023-06-01", 2.0)
+        .price("2023-05-10", 80.0)
+        .price("2023-07-03", 44.0)
+}
+
+/// Twelve months to a quarter: three quarters filed, the fourth what the year leaves; all on today's split basis.
+#[test]
+fn a_multiple_opens_down_to_the_quarters() {
+    insta::assert_snapshot!(opened(&quarterly(), "pe", "2023-07-03"));
+}
+
+#[test]
+fn conditions_years_and_quarters_open() {
+    let w = quarterly();
+    let all = ["net_margin > 8% and pe < 5", "fy(net_margin, 0)", "q_yoy(eps, 0)", "debt_to_equity", "else(long_term_growth, 0.02)"];
+    insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
+}
+
+/// Reported in one currency, listed in another, two shares a traded unit.
+#[test]
+fn currencies_and_units_are_named() {
+    let mut w = quarterly().fx("2023-07-01", "XFC", "XFA", 0.5);
+    w.company.currency = currency("XFC");
+    w.listing.shares_per_unit = 2.0;
+    for row in &mut w.rows {
+        if let artemon_core::domain::Record::Statement(s) = row {
+            s.currency = currency("XFC");
+        }
+    }
+    insta::assert_snapshot!(opened(&w, "fy(eps_diluted, 0)", "2023-07-03"));
+}
+
+/// What is undefined opens to its reason.
+#[test]
+fn undefined_says_what_is_missing() {
+    let w = quarterly();
+    let all = [("pe", "2025-01-10"), ("gross_margin", "2023-07-03"), ("chief_tenure", "2023-07-03"), ("eps_growth(5)", "2023-07-03")];
+    insta::assert_snapshot!(all.map(|(f, t)| opened(&w, f, t)).join("\n"));
+}
