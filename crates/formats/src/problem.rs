@@ -53,6 +53,8 @@ pub struct ReadReport {
     pub bad_rows: u64,
     /// Files and columns that were kept out because nothing is known of them.
     pub kept_out: Vec<String>,
+    /// Codes of countries and currencies that are well formed but in no list.
+    pub odd_codes: Vec<String>,
 }
 
 impl ReadReport {
@@ -73,6 +75,9 @@ impl ReadReport {
         self.bad.extend(other.bad);
         self.bad_rows += other.bad_rows;
         self.kept_out.extend(other.kept_out);
+        self.odd_codes.extend(other.odd_codes);
+        self.odd_codes.sort_unstable();
+        self.odd_codes.dedup();
     }
 }
 

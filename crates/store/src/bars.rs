@@ -6,12 +6,11 @@
 
 use artemon_core::{
     domain::{Bar, Day},
-    panel::BarColumns,
+    panel::{BarColumns, Figures, MAX_DECIMALS, scaled},
 };
 
 const VERSION: u8 = 1;
 const HEADER: usize = 8;
-const MAX_DECIMALS: u8 = 6;
 const AS_FLOATS: u8 = u8::MAX;
 
 /// Encodes the bars of one year, oldest first.
@@ -45,10 +44,9 @@ pub(crate) fn count(bytes: &[u8]) -> usize {
 
 /// Decodes a chunk; `None` when it is damaged.
 pub(crate) fn decode(bytes: &[u8]) -> Option<Vec<Bar>> {
-    let mut c = BarColumns::default();
-    decode_into(bytes, &mut c)?;
-    let bar = |i: usize| Bar { date: c.date[i], open: c.open[i], high: c.high[i], low: c.low[i], close: c.close[i], volume: c.volume[i] };
-    Some((0..c.date.len()).map(bar).collect())
+    let mut columns = BarColumns::default();
+    decode_into(bytes, &mut columns)?;
+    Some(columns.bars().collect())
 }
 
 /// Appends the bars of a chunk to columns; `None` when it is damaged.
@@ -63,13 +61,23 @@ pub(crate) fn decode_into(bytes: &[u8], out: &mut BarColumns) -> Option<()> {
     let (dates, rest) = body.split_at(count * 4);
     let (prices, volumes) = rest.split_at(count * 4 * width);
     out.date.extend(dates.chunks_exact(4).map(|b| Day::from_epoch_days(int(b))));
-    let scale = 10f64.powi(i32::from(decimals));
     for (field, column) in [&mut out.open, &mut out.high, &mut out.low, &mut out.close].into_iter().enumerate() {
         let cells = prices[field * count * width..(field + 1) * count * width].chunks_exact(width);
-        if width == 8 { column.extend(cells.map(float)) } else { column.extend(cells.map(|b| f64::from(int(b)) / scale)) }
+        if width == 8 { cells.map(float).for_each(|v| column.push(v)) } else { column.extend_whole(decimals, cells.map(int)) }
     }
-    out.volume.extend(volumes.chunks_exact(8).map(float));
+    append_volumes(volumes, &mut out.volume);
     Some(())
+}
+
+/// Volumes are mostly whole.
+#[allow(clippy::cast_possible_truncation, clippy::float_cmp)]
+fn append_volumes(bytes: &[u8], out: &mut Figures) {
+    let volumes = bytes.chunks_exact(8).map(float);
+    if volumes.clone().all(|v| f64::from(v as i32) == v) {
+        out.extend_whole(0, volumes.map(|v| v as i32));
+    } else {
+        volumes.for_each(|v| out.push(v));
+    }
 }
 
 fn int(b: &[u8]) -> i32 {
@@ -78,14 +86,6 @@ fn int(b: &[u8]) -> i32 {
 
 fn float(b: &[u8]) -> f64 {
     f64::from_le_bytes([b[0], b[1], b[2], b[3], b[4], b[5], b[6], b[7]])
-}
-
-/// The price as a whole number of 10^−decimals, if it comes back exactly.
-#[allow(clippy::cast_possible_truncation, clippy::float_cmp)]
-fn scaled(price: f64, decimals: u8) -> Option<i32> {
-    let scale = 10f64.powi(i32::from(decimals));
-    let whole = (price * scale).round();
-    (whole.abs() <= f64::from(i32::MAX) && whole / scale == price).then_some(whole as i32)
 }
 
 #[cfg(test)]

@@ -123,7 +123,7 @@ impl Batch<'_> {
     /// # Errors
     /// When the database refuses.
     pub fn put_bars(&mut self, symbol: Arc<str>, bars: Vec<Bar>) -> Result<(), StoreError> {
-        if self.prices.put_many(symbol, bars) < BARS_GATHERED { Ok(()) } else { self.prices.flush(self.c) }
+        self.prices.put_many(self.c, symbol, bars)
     }
 
     /// Sets a setting of the dataset.

@@ -41,75 +41,7 @@ diesel::table! {
         period_end -> Integer,
         currency -> Text,
         source -> Text,
-        revenue -> Nullable<Double>,
-        cost_of_revenue -> Nullable<Double>,
-        gross_profit -> Nullable<Double>,
-        research_development -> Nullable<Double>,
-        selling_general_admin -> Nullable<Double>,
-        operating_income -> Nullable<Double>,
-        depreciation_amortization -> Nullable<Double>,
-        interest_expense -> Nullable<Double>,
-        pretax_income -> Nullable<Double>,
-        income_tax -> Nullable<Double>,
-        net_income -> Nullable<Double>,
-        preferred_dividends -> Nullable<Double>,
-        eps_basic -> Nullable<Double>,
-        eps_diluted -> Nullable<Double>,
-        eps_adjusted -> Nullable<Double>,
-        shares_basic -> Nullable<Double>,
-        shares_diluted -> Nullable<Double>,
-    }
-}
-
-diesel::table! {
-    statement_balances (company_id, fiscal_year, period, filed_on) {
-        company_id -> Text,
-        fiscal_year -> Integer,
-        period -> Text,
-        filed_on -> Integer,
-        cash -> Nullable<Double>,
-        short_term_investments -> Nullable<Double>,
-        receivables -> Nullable<Double>,
-        inventory -> Nullable<Double>,
-        current_assets -> Nullable<Double>,
-        fixed_assets -> Nullable<Double>,
-        goodwill -> Nullable<Double>,
-        intangibles -> Nullable<Double>,
-        total_assets -> Nullable<Double>,
-        payables -> Nullable<Double>,
-        short_term_debt -> Nullable<Double>,
-        current_liabilities -> Nullable<Double>,
-        long_term_debt -> Nullable<Double>,
-        total_liabilities -> Nullable<Double>,
-        preferred_equity -> Nullable<Double>,
-        minority_interest -> Nullable<Double>,
-        equity -> Nullable<Double>,
-        retained_earnings -> Nullable<Double>,
-        shares_outstanding -> Nullable<Double>,
-    }
-}
-
-diesel::table! {
-    statement_cash_flows (company_id, fiscal_year, period, filed_on) {
-        company_id -> Text,
-        fiscal_year -> Integer,
-        period -> Text,
-        filed_on -> Integer,
-        operating_cash_flow -> Nullable<Double>,
-        capital_expenditure -> Nullable<Double>,
-        dividends_paid -> Nullable<Double>,
-        shares_issued -> Nullable<Double>,
-        shares_repurchased -> Nullable<Double>,
-        acquisitions -> Nullable<Double>,
-        stock_compensation -> Nullable<Double>,
-        debt_issued -> Nullable<Double>,
-        debt_repaid -> Nullable<Double>,
-        net_interest_income -> Nullable<Double>,
-        loss_provision -> Nullable<Double>,
-        tier1_ratio -> Nullable<Double>,
-        premiums_earned -> Nullable<Double>,
-        combined_ratio -> Nullable<Double>,
-        funds_from_operations -> Nullable<Double>,
+        items -> Binary,
     }
 }
 
@@ -281,6 +213,16 @@ diesel::table! {
         row_count -> BigInt,
         bad_rows -> BigInt,
         report -> Text,
+    }
+}
+
+diesel::table! {
+    own_measures (id) {
+        id -> Text,
+        label -> Text,
+        note -> Text,
+        unit -> Nullable<Text>,
+        formula -> Text,
     }
 }
 

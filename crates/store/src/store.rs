@@ -91,6 +91,7 @@ impl Store {
             .map_err(|e| corrupt(e.to_string()))?;
         let store = Store { path: path.clone(), pool };
         let mut c = store.connection()?;
+        check_layout(&mut c).map_err(corrupt)?;
         c.run_pending_migrations(MIGRATIONS).map_err(|e| corrupt(e.to_string()))?;
         Ok(store)
     }
@@ -175,6 +176,16 @@ pub(crate) const fn is_shared(table: Table) -> bool {
 fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
     let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
     rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
+}
+
+/// Filings were once kept in other tables, before the first release.
+fn check_layout(c: &mut SqliteConnection) -> Result<(), String> {
+    match c.batch_execute("SELECT items FROM statements LIMIT 0") {
+        Err(e) if e.to_string().contains("no such column") => {
+            Err("it was made by a trial version of Artemon; export it with that version and import it into a new folder".to_owned())
+        }
+        _ => Ok(()),
+    }
 }
 
 /// A file that is there must begin as SQLite databases do; an empty one is new.

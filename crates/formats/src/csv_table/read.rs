@@ -39,7 +39,7 @@ pub fn read(path: &Path, mapping: &Mapping, known: &mut Known, reading: &mut dyn
     let unused = rows.headers.iter().filter(|h| !h.is_empty() && !used.contains(h));
     take.report.kept_out = unused.map(|h| format!("{}: column {h}", rows.file)).collect();
     take.report.rows.push((mapping.table, good));
-    *known = checker.into_known();
+    (*known, take.report.odd_codes) = checker.end();
     Ok(take.report)
 }
 

@@ -42,7 +42,7 @@ pub fn read_tables(path: &Path, tables: &[Table], known: &mut Known, reading: &m
             reader.take.finished_file(size);
         }
     }
-    *known = reader.checker.into_known();
+    (*known, reader.take.report.odd_codes) = reader.checker.end();
     Ok(reader.take.report)
 }
 

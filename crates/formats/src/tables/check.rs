@@ -1,6 +1,9 @@
 //! Checks a row against the rows before it: what it refers to, and double keys.
 
-use super::fields::{CellError, Fields};
+use super::{
+    fields::{CellError, Fields},
+    odd_codes::OddCodes,
+};
 use artemon_core::domain::{Day, Record};
 use std::{
     collections::{HashMap, HashSet},
@@ -29,16 +32,17 @@ pub(crate) struct Checker {
     places: HashMap<Arc<str>, usize>,
     /// The symbol of the row before: files mostly have one listing's days in a row.
     last: Option<(Arc<str>, usize)>,
+    odd: OddCodes,
 }
 
 impl Checker {
     pub(crate) fn new(known: Known) -> Checker {
-        Checker { known, seen: Seen::default(), days: Vec::new(), places: HashMap::new(), last: None }
+        Checker { known, seen: Seen::default(), days: Vec::new(), places: HashMap::new(), last: None, odd: OddCodes::default() }
     }
 
-    /// The keys known at the end, those of the import among them.
-    pub(crate) fn into_known(self) -> Known {
-        self.known
+    /// The keys known at the end, those of the import among them; and the codes met that are in no list.
+    pub(crate) fn end(self) -> (Known, Vec<String>) {
+        (self.known, self.odd.in_words())
     }
 
     /// Forgets the keys of the table before.
@@ -50,6 +54,7 @@ impl Checker {
     }
 
     pub(crate) fn check(&mut self, f: &Fields<'_>, record: &Record) -> Result<(), CellError> {
+        self.odd.note(record);
         match record {
             Record::Company(c) => {
                 self.unique(f, 0, &c.id)?;

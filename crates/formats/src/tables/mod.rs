@@ -4,6 +4,7 @@ mod cells;
 mod check;
 mod columns;
 mod fields;
+mod odd_codes;
 mod parse;
 
 pub(crate) use cells::write_cells;

@@ -37,11 +37,15 @@ pub(crate) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Pars
 
 fn company(f: &Fields<'_>) -> Parsed {
     let month = f.optional_whole(6)?.unwrap_or(12);
+    let country = f.text(2)?;
+    if !(country.is_empty() || country.len() == 2 && country.bytes().all(|b| b.is_ascii_uppercase())) {
+        return Err(f.bad(2, "a country code of two capital letters", "Use the code of ISO 3166-1, or leave it empty."));
+    }
     let month = u8::try_from(month).ok().filter(|m| (1..=12).contains(m));
     Ok(Record::Company(Company {
         id: f.shared(0)?,
         name: f.key(1)?.to_owned(),
-        country: f.text(2)?,
+        country,
         sector: f.text(3)?,
         industry: f.text(4)?,
         currency: f.code(5)?,
@@ -177,9 +181,9 @@ fn trade(f: &Fields<'_>) -> Parsed {
         filed_on,
         traded_on,
         insider_id: f.shared(4)?,
-        insider_name: f.text(5)?,
+        insider_name: f.text(5)?.into(),
         role: f.code(6)?,
-        code: f.key(7)?.to_owned(),
+        code: f.shared(7)?,
         acquired: f.flag(8, true)?,
         shares: f.number(9)?,
         price: f.number(10)?,

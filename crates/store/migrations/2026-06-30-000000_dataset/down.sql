@@ -6,8 +6,6 @@ DROP TABLE insider_trades;
 DROP TABLE estimates;
 DROP TABLE actions;
 DROP TABLE price_chunks;
-DROP TABLE statement_cash_flows;
-DROP TABLE statement_balances;
 DROP TABLE statements;
 DROP TABLE listings;
 DROP TABLE companies;

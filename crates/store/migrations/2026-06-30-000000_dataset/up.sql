@@ -29,7 +29,7 @@ CREATE TABLE listings (
 );
 CREATE INDEX listings_company ON listings (company_id);
 
--- A filing is one row in each of three tables, one for each part of a statement.
+-- A filing; its items are a checksummed, versioned chunk (see items.rs).
 CREATE TABLE statements (
   company_id TEXT NOT NULL REFERENCES companies (id) DEFERRABLE INITIALLY DEFERRED,
   fiscal_year INTEGER NOT NULL,
@@ -38,73 +38,7 @@ CREATE TABLE statements (
   period_end INTEGER NOT NULL,
   currency TEXT NOT NULL,
   source TEXT NOT NULL,
-  revenue DOUBLE,
-  cost_of_revenue DOUBLE,
-  gross_profit DOUBLE,
-  research_development DOUBLE,
-  selling_general_admin DOUBLE,
-  operating_income DOUBLE,
-  depreciation_amortization DOUBLE,
-  interest_expense DOUBLE,
-  pretax_income DOUBLE,
-  income_tax DOUBLE,
-  net_income DOUBLE,
-  preferred_dividends DOUBLE,
-  eps_basic DOUBLE,
-  eps_diluted DOUBLE,
-  eps_adjusted DOUBLE,
-  shares_basic DOUBLE,
-  shares_diluted DOUBLE,
-  PRIMARY KEY (company_id, fiscal_year, period, filed_on)
-) WITHOUT ROWID;
-
-CREATE TABLE statement_balances (
-  company_id TEXT NOT NULL REFERENCES companies (id) DEFERRABLE INITIALLY DEFERRED,
-  fiscal_year INTEGER NOT NULL,
-  period TEXT NOT NULL,
-  filed_on INTEGER NOT NULL,
-  cash DOUBLE,
-  short_term_investments DOUBLE,
-  receivables DOUBLE,
-  inventory DOUBLE,
-  current_assets DOUBLE,
-  fixed_assets DOUBLE,
-  goodwill DOUBLE,
-  intangibles DOUBLE,
-  total_assets DOUBLE,
-  payables DOUBLE,
-  short_term_debt DOUBLE,
-  current_liabilities DOUBLE,
-  long_term_debt DOUBLE,
-  total_liabilities DOUBLE,
-  preferred_equity DOUBLE,
-  minority_interest DOUBLE,
-  equity DOUBLE,
-  retained_earnings DOUBLE,
-  shares_outstanding DOUBLE,
-  PRIMARY KEY (company_id, fiscal_year, period, filed_on)
-) WITHOUT ROWID;
-
-CREATE TABLE statement_cash_flows (
-  company_id TEXT NOT NULL REFERENCES companies (id) DEFERRABLE INITIALLY DEFERRED,
-  fiscal_year INTEGER NOT NULL,
-  period TEXT NOT NULL,
-  filed_on INTEGER NOT NULL,
-  operating_cash_flow DOUBLE,
-  capital_expenditure DOUBLE,
-  dividends_paid DOUBLE,
-  shares_issued DOUBLE,
-  shares_repurchased DOUBLE,
-  acquisitions DOUBLE,
-  stock_compensation DOUBLE,
-  debt_issued DOUBLE,
-  debt_repaid DOUBLE,
-  net_interest_income DOUBLE,
-  loss_provision DOUBLE,
-  tier1_ratio DOUBLE,
-  premiums_earned DOUBLE,
-  combined_ratio DOUBLE,
-  funds_from_operations DOUBLE,
+  items BLOB NOT NULL,
   PRIMARY KEY (company_id, fiscal_year, period, filed_on)
 ) WITHOUT ROWID;
 

@@ -7,7 +7,7 @@ use diesel::{
     prelude::*,
     query_builder::{AstPass, QueryFragment, QueryId},
     serialize::ToSql,
-    sql_types::{Bool, Double, HasSqlType, Integer, Nullable, Text},
+    sql_types::{Binary, Bool, Double, HasSqlType, Integer, Nullable, Text},
     sqlite::{Sqlite, SqliteConnection},
 };
 
@@ -15,10 +15,13 @@ use diesel::{
 #[derive(Clone, Copy, Debug)]
 pub(crate) enum Bound<'v> {
     Text(&'v str),
+    MaybeText(Option<&'v str>),
     Whole(i32),
+    MaybeWhole(Option<i32>),
     Number(f64),
     MaybeNumber(Option<f64>),
     Flag(bool),
+    Bytes(&'v [u8]),
 }
 
 /// Which table, as a type: by it the prepared statement is found again.
@@ -66,10 +69,13 @@ fn bind<'b>(value: &'b Bound<'b>, out: &mut AstPass<'_, 'b, Sqlite>) -> QueryRes
     }
     match value {
         Bound::Text(v) => put::<Text, str>(out, v),
+        Bound::MaybeText(v) => put::<Nullable<Text>, _>(out, v),
         Bound::Whole(v) => put::<Integer, _>(out, v),
+        Bound::MaybeWhole(v) => put::<Nullable<Integer>, _>(out, v),
         Bound::Number(v) => put::<Double, _>(out, v),
         Bound::MaybeNumber(v) => put::<Nullable<Double>, _>(out, v),
         Bound::Flag(v) => put::<Bool, _>(out, v),
+        Bound::Bytes(v) => put::<Binary, [u8]>(out, v),
     }
 }
 

@@ -1,6 +1,9 @@
 //! Officers, events and news of companies; what the user put on them.
 
-use super::{Only, Sink, code, day, days};
+use super::{
+    Only, Sink, code, day, days,
+    insert::{Bound, Target, replace},
+};
 use crate::{
     StoreError,
     schema::{annotations, events, news, officers},
@@ -8,8 +11,7 @@ use crate::{
 use artemon_core::domain::{Annotation, Day, Event, News, Officer, Record};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = officers, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct OfficerRow {
     company_id: String,
     name: String,
@@ -19,8 +21,7 @@ struct OfficerRow {
     birth_year: Option<i32>,
 }
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = events)]
+#[derive(Queryable)]
 struct EventRow {
     company_id: String,
     date: i32,
@@ -28,8 +29,7 @@ struct EventRow {
     confirmed: bool,
 }
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = news, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct NewsRow {
     company_id: Option<String>,
     published_at: String,
@@ -48,37 +48,43 @@ struct AnnotationRow {
     noted_on: Option<i32>,
 }
 
+impl Target for OfficerRow {
+    const TABLE: &'static str = "officers";
+    const COLUMNS: &'static str = "company_id,name,role,since,until,birth_year";
+}
+
+impl Target for EventRow {
+    const TABLE: &'static str = "events";
+    const COLUMNS: &'static str = "company_id,date,kind,confirmed";
+}
+
+impl Target for NewsRow {
+    const TABLE: &'static str = "news";
+    const COLUMNS: &'static str = "company_id,published_at,headline,summary,source";
+}
+
 pub(crate) fn write_officers(c: &mut SqliteConnection, rows: &[Officer]) -> QueryResult<()> {
-    let row = |x: &Officer| OfficerRow {
-        company_id: x.company_id.to_string(),
-        name: x.name.clone(),
-        role: x.role.clone(),
-        since: x.since.unwrap_or(Day::MIN).epoch_days(),
-        until: days(x.until),
-        birth_year: x.birth_year,
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(officers::table).values(row(x)).execute(c).map(drop))
+    use Bound::{MaybeWhole, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        let since = Whole(x.since.unwrap_or(Day::MIN).epoch_days());
+        let years = [MaybeWhole(days(x.until)), MaybeWhole(x.birth_year)];
+        replace::<OfficerRow>(c, &[Text(&x.company_id), Text(&x.name), Text(&x.role), since, years[0], years[1]])
+    })
 }
 
 pub(crate) fn write_events(c: &mut SqliteConnection, rows: &[Event]) -> QueryResult<()> {
-    let row = |x: &Event| EventRow {
-        company_id: x.company_id.to_string(),
-        date: x.date.epoch_days(),
-        kind: x.kind.to_string(),
-        confirmed: x.confirmed,
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(events::table).values(row(x)).execute(c).map(drop))
+    use Bound::{Flag, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        replace::<EventRow>(c, &[Text(&x.company_id), Whole(x.date.epoch_days()), Text(x.kind.code()), Flag(x.confirmed)])
+    })
 }
 
 pub(crate) fn write_news(c: &mut SqliteConnection, rows: &[News]) -> QueryResult<()> {
-    let row = |x: &News| NewsRow {
-        company_id: x.company_id.as_ref().map(ToString::to_string),
-        published_at: x.published_at.clone(),
-        headline: x.headline.clone(),
-        summary: x.summary.clone(),
-        source: x.source.clone(),
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(news::table).values(row(x)).execute(c).map(drop))
+    use Bound::{MaybeText, Text};
+    rows.iter().try_for_each(|x| {
+        let texts = [Text(&x.published_at), Text(&x.headline), Text(&x.summary), Text(&x.source)];
+        replace::<NewsRow>(c, &[MaybeText(x.company_id.as_deref()), texts[0], texts[1], texts[2], texts[3]])
+    })
 }
 
 pub(crate) fn write_annotations(c: &mut SqliteConnection, rows: &[Annotation]) -> QueryResult<()> {

@@ -1,24 +1,32 @@
 //! Actions, rates and exchange rates.
 
-use super::{Only, Sink, code, day, days};
+use super::{
+    Only, Sink, code, day, days,
+    insert::{Bound, Target, replace},
+    texts::{Coded, Key},
+};
 use crate::{
     StoreError,
     schema::{actions, fx, rates},
 };
-use artemon_core::domain::{Action, Day, FxRate, Rate, Record};
-use diesel::{prelude::*, sqlite::SqliteConnection};
+use artemon_core::domain::{Action, ActionKind, Day, FxRate, Rate, Record};
+use diesel::{connection::DefaultLoadingMode, prelude::*, sqlite::SqliteConnection};
 
-#[derive(Queryable, Insertable)]
-#[diesel(table_name = actions, treat_none_as_default_value = false)]
+#[derive(Queryable)]
 struct ActionRow {
-    symbol: String,
+    symbol: Key,
     ex_date: i32,
-    kind: String,
+    kind: Coded<ActionKind>,
     ratio: Option<f64>,
     amount: Option<f64>,
     declared_on: Option<i32>,
     record_date: Option<i32>,
     pay_date: Option<i32>,
+}
+
+impl Target for ActionRow {
+    const TABLE: &'static str = "actions";
+    const COLUMNS: &'static str = "symbol,ex_date,kind,ratio,amount,declared_on,record_date,pay_date";
 }
 
 #[derive(Queryable, Insertable)]
@@ -40,17 +48,20 @@ struct FxRow {
 }
 
 pub(crate) fn write_actions(c: &mut SqliteConnection, rows: &[Action]) -> QueryResult<()> {
-    let row = |x: &Action| ActionRow {
-        symbol: x.symbol.to_string(),
-        ex_date: x.ex_date.epoch_days(),
-        kind: x.kind.to_string(),
-        ratio: x.ratio,
-        amount: x.amount,
-        declared_on: days(x.declared_on),
-        record_date: days(x.record_date),
-        pay_date: days(x.pay_date),
-    };
-    rows.iter().try_for_each(|x| diesel::replace_into(actions::table).values(row(x)).execute(c).map(drop))
+    use Bound::{MaybeNumber, MaybeWhole, Text, Whole};
+    rows.iter().try_for_each(|x| {
+        let values = [
+            Text(&x.symbol),
+            Whole(x.ex_date.epoch_days()),
+            Text(x.kind.code()),
+            MaybeNumber(x.ratio),
+            MaybeNumber(x.amount),
+            MaybeWhole(days(x.declared_on)),
+            MaybeWhole(days(x.record_date)),
+            MaybeWhole(days(x.pay_date)),
+        ];
+        replace::<ActionRow>(c, &values)
+    })
 }
 
 pub(crate) fn write_rates(c: &mut SqliteConnection, rows: &[Rate]) -> QueryResult<()> {
@@ -67,11 +78,12 @@ pub(crate) fn write_fx(c: &mut SqliteConnection, rows: &[FxRate]) -> QueryResult
 pub(crate) fn read_actions(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     let all = actions::table.order_by((actions::symbol, actions::ex_date, actions::kind)).into_boxed();
     let query = if let Some(only) = only { all.filter(actions::symbol.eq_any(only.symbols)) } else { all };
-    for r in query.load::<ActionRow>(c)? {
+    for r in query.load_iter::<ActionRow, DefaultLoadingMode>(c)? {
+        let r = r?;
         sink(Record::Action(Action {
-            symbol: r.symbol.into(),
+            symbol: r.symbol.0,
             ex_date: Day::from_epoch_days(r.ex_date),
-            kind: code(&r.kind)?,
+            kind: r.kind.0,
             ratio: r.ratio,
             amount: r.amount,
             declared_on: day(r.declared_on),

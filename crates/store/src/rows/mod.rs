@@ -8,6 +8,7 @@ pub(crate) mod market;
 pub(crate) mod people;
 pub(crate) mod prices;
 pub(crate) mod statements;
+mod texts;
 
 use crate::StoreError;
 use artemon_core::domain::{CodeError, Day, Record, Table};

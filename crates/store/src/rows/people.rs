@@ -1,43 +1,54 @@
 //! Analysts' estimates, insiders' trades, ownership.
 
 use super::{
-    Only, Sink, code,
+    Only, Sink,
     insert::{Bound, Target, replace},
+    texts::{Coded, Key, Shared},
 };
 use crate::{
     StoreError,
     schema::{estimates, insider_trades, ownership},
 };
-use artemon_core::domain::{Day, Estimate, InsiderTrade, Ownership, Record};
-use diesel::{prelude::*, sqlite::SqliteConnection};
+use artemon_core::domain::{CodeError, Currency, Day, Estimate, InsiderTrade, Metric, Ownership, Period, Record, Role};
+use diesel::{connection::DefaultLoadingMode, prelude::*, sqlite::SqliteConnection};
 
 #[derive(Queryable)]
 struct EstimateRow {
-    company_id: String,
+    company_id: Key,
     published_on: i32,
-    metric: String,
+    metric: Coded<Metric>,
     fiscal_year: i32,
-    period: String,
+    period: Coded<PartOfYear>,
     mean: f64,
     low: Option<f64>,
     high: Option<f64>,
     analysts: Option<f64>,
 }
 
+/// The part of a fiscal year that an estimate is for; an empty text for none.
+struct PartOfYear(Option<Period>);
+
+impl std::str::FromStr for PartOfYear {
+    type Err = CodeError;
+    fn from_str(text: &str) -> Result<PartOfYear, CodeError> {
+        if text.is_empty() { Ok(PartOfYear(None)) } else { text.parse().map(|p| PartOfYear(Some(p))) }
+    }
+}
+
 #[derive(Queryable)]
 struct TradeRow {
-    company_id: String,
+    company_id: Key,
     filing_id: String,
     filed_on: i32,
     traded_on: i32,
-    insider_id: String,
-    insider_name: String,
-    role: String,
-    code: String,
+    insider_id: Shared,
+    insider_name: Shared,
+    role: Coded<Role>,
+    code: Shared,
     acquired: bool,
     shares: f64,
     price: f64,
-    currency: String,
+    currency: Coded<Currency>,
     shares_after: Option<f64>,
     direct: bool,
     planned: bool,
@@ -45,7 +56,7 @@ struct TradeRow {
 
 #[derive(Queryable)]
 struct OwnershipRow {
-    company_id: String,
+    company_id: Key,
     as_of: i32,
     filed_on: i32,
     insiders: Option<f64>,
@@ -126,19 +137,15 @@ pub(crate) fn read_estimates(c: &mut SqliteConnection, only: Only<'_>, sink: &mu
     use estimates::dsl as e;
     let all = estimates::table.order_by((e::company_id, e::published_on, e::metric, e::fiscal_year, e::period)).into_boxed();
     let query = if let Some(only) = only { all.filter(e::company_id.eq_any(only.companies)) } else { all };
-    let rows = query.load_iter::<EstimateRow, diesel::connection::DefaultLoadingMode>(c)?;
-    let mut company: std::sync::Arc<str> = "".into();
+    let rows = query.load_iter::<EstimateRow, DefaultLoadingMode>(c)?;
     for r in rows {
         let r = r?;
-        if *company != *r.company_id {
-            company = r.company_id.as_str().into();
-        }
         sink(Record::Estimate(Estimate {
-            company_id: company.clone(),
+            company_id: r.company_id.0,
             published_on: Day::from_epoch_days(r.published_on),
-            metric: code(&r.metric)?,
+            metric: r.metric.0,
             fiscal_year: Some(r.fiscal_year).filter(|y| *y != 0),
-            period: if r.period.is_empty() { None } else { Some(code(&r.period)?) },
+            period: r.period.0.0,
             mean: r.mean,
             low: r.low,
             high: r.high,
@@ -151,9 +158,10 @@ pub(crate) fn read_estimates(c: &mut SqliteConnection, only: Only<'_>, sink: &mu
 pub(crate) fn read_ownership(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     let all = ownership::table.order_by((ownership::company_id, ownership::as_of, ownership::filed_on)).into_boxed();
     let query = if let Some(only) = only { all.filter(ownership::company_id.eq_any(only.companies)) } else { all };
-    for r in query.load::<OwnershipRow>(c)? {
+    for r in query.load_iter::<OwnershipRow, DefaultLoadingMode>(c)? {
+        let r = r?;
         sink(Record::Ownership(Ownership {
-            company_id: r.company_id.into(),
+            company_id: r.company_id.0,
             as_of: Day::from_epoch_days(r.as_of),
             filed_on: Day::from_epoch_days(r.filed_on),
             insiders: r.insiders,
@@ -167,22 +175,25 @@ pub(crate) fn read_ownership(c: &mut SqliteConnection, only: Only<'_>, sink: &mu
 
 pub(crate) fn read_trades(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     use insider_trades::dsl as t;
-    let all = insider_trades::table.order_by((t::company_id, t::filed_on, t::filing_id, t::traded_on)).into_boxed();
+    // The order of the primary key: the database need not sort.
+    let key = (t::company_id, t::filing_id, t::insider_id, t::traded_on, t::code, t::acquired, t::shares, t::price, t::filed_on);
+    let all = insider_trades::table.order_by(key).into_boxed();
     let query = if let Some(only) = only { all.filter(t::company_id.eq_any(only.companies)) } else { all };
-    for r in query.load::<TradeRow>(c)? {
+    for r in query.load_iter::<TradeRow, DefaultLoadingMode>(c)? {
+        let r = r?;
         sink(Record::InsiderTrade(Box::new(InsiderTrade {
-            company_id: r.company_id.into(),
+            company_id: r.company_id.0,
             filing_id: r.filing_id,
             filed_on: Day::from_epoch_days(r.filed_on),
             traded_on: Day::from_epoch_days(r.traded_on),
-            insider_id: r.insider_id.into(),
-            insider_name: r.insider_name,
-            role: code(&r.role)?,
-            code: r.code,
+            insider_id: r.insider_id.0,
+            insider_name: r.insider_name.0,
+            role: r.role.0,
+            code: r.code.0,
             acquired: r.acquired,
             shares: r.shares,
             price: r.price,
-            currency: code(&r.currency)?,
+            currency: r.currency.0,
             shares_after: r.shares_after,
             direct: r.direct,
             planned: r.planned,

@@ -50,18 +50,19 @@ impl PriceWriter {
         self.gathered
     }
 
-    /// Adds bars of one calendar year; says how many wait to be written.
-    pub(crate) fn put_many(&mut self, symbol: Arc<str>, bars: Vec<Bar>) -> usize {
-        let Some(first) = bars.first() else { return self.gathered };
-        self.gathered += bars.len();
+    /// Adds bars of one calendar year, written at once unless others of the chunk wait.
+    pub(crate) fn put_many(&mut self, c: &mut SqliteConnection, symbol: Arc<str>, bars: Vec<Bar>) -> Result<(), StoreError> {
+        let Some(first) = bars.first() else { return Ok(()) };
+        let key = (symbol, first.date.year());
         self.close();
-        let waiting = self.chunks.entry((symbol, first.date.year())).or_default();
-        if waiting.is_empty() {
-            *waiting = bars;
-        } else {
-            waiting.extend(bars);
+        match self.chunks.get_mut(&key) {
+            Some(waiting) => {
+                self.gathered += bars.len();
+                waiting.extend(bars);
+                Ok(())
+            }
+            None => self.write(c, key, bars),
         }
-        self.gathered
     }
 
     fn close(&mut self) {
@@ -79,16 +80,18 @@ impl PriceWriter {
         }
         let mut chunks: Vec<(Key, Vec<Bar>)> = self.chunks.drain().collect();
         chunks.sort_unstable_by(|a, b| a.0.cmp(&b.0));
+        chunks.into_iter().try_for_each(|(key, new)| self.write(c, key, new))
+    }
+
+    fn write(&mut self, c: &mut SqliteConnection, key: Key, new: Vec<Bar>) -> Result<(), StoreError> {
         let known = match &mut self.known {
             Some(known) => known,
             none => none.insert(known_chunks(c)?),
         };
-        for (key, new) in chunks {
-            let kept = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { Vec::new() };
-            let row = ChunkRow { symbol: key.0.to_string(), year: key.1, bars: bars::encode(&merged(kept, new)) };
-            diesel::replace_into(price_chunks::table).values(row).execute(c)?;
-            known.insert(key);
-        }
+        let kept = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { Vec::new() };
+        let row = ChunkRow { symbol: key.0.to_string(), year: key.1, bars: bars::encode(&merged(kept, new)) };
+        diesel::replace_into(price_chunks::table).values(row).execute(c)?;
+        known.insert(key);
         Ok(())
     }
 }
