@@ -2,13 +2,15 @@
 
 use crate::{
     books::Quarter,
-    company::Character,
+    company::{Character, Reporting},
     economy::{Economy, QUARTERS, rounded},
     prices::Traded,
     random::Chance,
 };
-use artemon_core::domain::{Day, Estimate, Metric, Record};
+use artemon_core::domain::{Day, Estimate, Metric, Period, Record};
 
+/// Price targets over the price: what a year brings on average, and the hope.
+const TARGET: f64 = 1.15;
 /// Quarters of the books before the first estimate.
 const FIRST_QUARTER: usize = 34;
 
@@ -41,13 +43,13 @@ fn note(
     out: &mut Vec<Record>,
 ) {
     let split = market.split_factor(date);
-    let mut put = |metric, fiscal_year, mean: f64, spread: f64| {
+    let mut put = |metric, fiscal_year, period: Period, mean: f64, spread: f64| {
         out.push(Record::Estimate(Estimate {
             company_id: c.id.clone(),
             published_on: date,
             metric,
             fiscal_year,
-            period: fiscal_year.map(|_| artemon_core::domain::Period::FY),
+            period: fiscal_year.map(|_| period),
             mean,
             low: Some(rounded(mean - spread, 4)),
             high: Some(rounded(mean + spread, 4)),
@@ -63,13 +65,36 @@ fn note(
         let known = books[q - 1].normal_eps;
         let coming = year_eps(books, end);
         let eps = (0.5 * known * (1.0 + books[q - 1].outlook) + 0.5 * coming) * hope / split * (1.0 + 0.02 * x.normal());
-        put(Metric::Eps, Some(year), rounded(eps, 4), (eps.abs() * 0.05).max(0.001));
+        put(Metric::Eps, Some(year), Period::FY, rounded(eps, 4), (eps.abs() * 0.05).max(0.001));
         let revenue = 4.0 * books[q - 1].revenue * (1.0 + books[q - 1].outlook).powi(i32::try_from(ahead).unwrap_or(0));
-        put(Metric::Revenue, Some(year), revenue.round(), revenue * 0.02);
+        put(Metric::Revenue, Some(year), Period::FY, revenue.round(), revenue * 0.02);
+        if !c.is_financial() {
+            let usual = books[q - 1].normal_operating * (1.0 + books[q - 1].outlook) * hope;
+            put(Metric::Ebit, Some(year), Period::FY, usual.round(), usual.abs() * 0.05);
+        }
     }
     let growth = rounded((books[q - 1].outlook * 1.3 + 0.02 + 0.01 * x.normal()).clamp(-0.05, 0.25), 4);
-    put(Metric::LongTermGrowth, None, growth, 0.02);
-    put(Metric::PriceTarget, None, rounded(close * (1.06 + 0.06 * x.normal().abs()), 2), close * 0.1);
+    put(Metric::LongTermGrowth, None, Period::FY, growth, 0.02);
+    let target = rounded(close * TARGET * (1.0 + 0.05 * x.normal()), 2);
+    put(Metric::PriceTarget, None, Period::FY, target, close * 0.1);
+    // The nearer the target, the cooler the advice; most are warm.
+    let rating = rounded((2.9 - 6.0 * (target / close - 1.06) + 0.3 * x.normal()).clamp(1.0, 5.0), 1);
+    put(Metric::Rating, None, Period::FY, rating, 0.0);
+    if c.reporting == Reporting::Quarterly {
+        let (year, period) = quarter_label(c, q);
+        let coming = books[q].net_income() / books[q].shares;
+        let eps = (0.5 * books[q - 1].normal_eps / 4.0 + 0.5 * coming) * hope / split * (1.0 + 0.02 * x.normal());
+        put(Metric::Eps, Some(year), period, rounded(eps, 4), (eps.abs() * 0.06).max(0.001));
+        put(Metric::Revenue, Some(year), period, (books[q].revenue * (1.0 + 0.02 * x.normal())).round(), books[q].revenue * 0.03);
+    }
+}
+
+/// Fiscal year and period of a quarter of the books.
+fn quarter_label(c: &Character, q: usize) -> (i32, Period) {
+    let offset = usize::try_from((c.year_end / 3) % 4).unwrap_or(0);
+    let end = q + (offset + 4 - (q + 1) % 4) % 4;
+    let year = crate::economy::FIRST_YEAR + i32::try_from(end / 4).unwrap_or(0);
+    (year, [Period::Q4, Period::Q3, Period::Q2, Period::Q1][end - q])
 }
 
 /// Usual earnings of the fiscal year that ends with a quarter, a share before splits.

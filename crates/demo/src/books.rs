@@ -5,7 +5,8 @@ use crate::{
     company::Character,
     economy::{Economy, QUARTERS},
     random::Chance,
-    stories::Story,
+    regimes,
+    stories::{self, Story},
 };
 use artemon_core::domain::Kind;
 
@@ -24,6 +25,12 @@ pub(crate) struct Quarter {
     pub(crate) stock_pay: f64,
     pub(crate) capex: f64,
     pub(crate) dividends: f64,
+    /// Paid beside the regular dividend.
+    pub(crate) special: f64,
+    /// Paid on preferred shares.
+    pub(crate) preferred_dividends: f64,
+    /// Spent on the purchase of companies; what they cost above their net assets is goodwill.
+    pub(crate) acquired: f64,
     pub(crate) repurchased: f64,
     pub(crate) issued: f64,
     pub(crate) debt_issued: f64,
@@ -37,12 +44,16 @@ pub(crate) struct Quarter {
     pub(crate) payables: f64,
     pub(crate) short_debt: f64,
     pub(crate) long_debt: f64,
+    /// With the preferred shares.
     pub(crate) equity: f64,
+    pub(crate) preferred: f64,
     pub(crate) retained: f64,
     /// Shares on the basis before all splits, at the end.
     pub(crate) shares: f64,
     /// Income of a year without cycle and one-offs, a share: what prices look at.
     pub(crate) normal_eps: f64,
+    /// Operating income of a year without cycle.
+    pub(crate) normal_operating: f64,
     /// Growth a year that can be expected from here.
     pub(crate) outlook: f64,
     /// Banks' deposits or insurers' provisions.
@@ -75,9 +86,13 @@ impl Quarter {
     }
 }
 
+/// What a fall of output by one part in a hundred takes from the margin of a usual company.
+const CYCLE_IN_MARGIN: f64 = 0.85;
+/// Quarters for which a company that fails loses ground before its end.
+const DYING: usize = 11;
 /// Interest a year on debt.
 const DEBT_RATE: f64 = 0.052;
-const TAX_RATE: f64 = 0.25;
+pub(crate) const TAX_RATE: f64 = 0.25;
 /// Cash that a company keeps, in quarters of revenue; what lies idle above that, and how much of it is paid out a quarter.
 const ENOUGH_CASH: f64 = 0.25;
 const IDLE_ABOVE: f64 = 0.35;
@@ -88,6 +103,8 @@ struct Course {
     quality: f64,
     growth: f64,
     margin_shift: f64,
+    /// How much longer customers take to pay.
+    later: f64,
     season: [f64; 4],
 }
 
@@ -97,7 +114,7 @@ pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
     let swing = x.between(0.0, 0.12);
     let phase = x.below(4);
     let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase).is_multiple_of(4) { 1.0 } else { -1.0 / 3.0 });
-    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, season };
+    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, later: 1.0, season };
     let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
     for q in 1..QUARTERS {
         course.go_on(c, q, &mut x);
@@ -113,17 +130,38 @@ impl Course {
         self.quality += 0.006 * (0.0 - self.quality) + 0.045 * x.normal();
         self.quality = self.quality.clamp(-1.2, 1.2);
         self.growth += 0.05 * (0.03 + 0.03 * self.quality - self.growth) + 0.005 * x.normal();
-        self.margin_shift = 0.93 * self.margin_shift + 0.004 * x.normal();
+        self.margin_shift = 0.95 * self.margin_shift + 0.0075 * x.normal();
+        if c.fails_within(q, DYING) {
+            self.growth = self.growth.min(-0.10);
+            self.margin_shift -= 0.028;
+        }
         match c.story {
-            Some(Story::SteadyAtLow) => {
+            Some(Story::Steady) => {
                 self.quality = self.quality.max(0.6);
                 self.growth = self.growth.clamp(0.05, 0.09);
                 self.margin_shift = 0.0;
             }
-            Some(Story::Trap) if q > 58 => self.margin_shift -= 0.0032,
+            Some(Story::Trap) if q > 58 => {
+                self.quality = (self.quality - 0.03).max(-0.5);
+                self.growth = self.growth.min(-0.03);
+                self.margin_shift = 0.0;
+            }
             Some(Story::Recovered) if (64..72).contains(&q) => self.margin_shift -= 0.045,
             Some(Story::Recovered) if q >= 72 => self.margin_shift = self.margin_shift.max(-0.01),
-            Some(Story::FamilyBuys | Story::Cluster) => self.quality = self.quality.max(0.3),
+            Some(Story::FamilyBuys | Story::Cluster | Story::Hollow) => self.quality = self.quality.max(0.3),
+            Some(Story::BuysBack) => self.quality = self.quality.max(0.6),
+            Some(Story::Issuer) => self.growth = self.growth.max(0.08),
+            Some(Story::Fraud) => {
+                self.quality = self.quality.max(0.1);
+                self.growth = if q > 76 { 0.24 } else { self.growth.max(0.08) };
+                self.later += if q > 76 { 0.15 } else { 0.0 };
+            }
+            Some(Story::Peak) if q > 80 => self.margin_shift = 0.09,
+            Some(Story::Bargain) => {
+                self.quality = self.quality.min(-0.3);
+                self.growth = self.growth.clamp(-0.02, 0.01);
+            }
+            Some(Story::Late) => self.quality = self.quality.min(0.0),
             _ => {}
         }
     }
@@ -163,17 +201,22 @@ fn opening(c: &Character, x: &mut Chance) -> Quarter {
         equity,
         retained: (equity * 0.6).round(),
         shares: (year / x.between(6.0, 40.0)).round().max(500_000.0),
+        preferred: if c.preferred { (0.12 * equity.max(0.0)).round() } else { 0.0 },
         entrusted,
         ..Quarter::default()
     }
 }
 
 fn quarter(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance) -> Quarter {
-    let mut now = Quarter { shares: last.shares, goodwill: last.goodwill, ..Quarter::default() };
+    let mut now = Quarter { shares: last.shares, goodwill: last.goodwill, preferred: last.preferred, ..Quarter::default() };
     trade(c, last, course, q, economy, x, &mut now);
+    stories::happen(c, q, &mut now);
     spend(c, last, course, x, &mut now);
-    finance(c, last, x, &mut now);
-    now.normal_eps = 4.0 * normal_income(c, course, &now, q) / now.shares;
+    acquire(c, last, q, x, &mut now);
+    finance(c, last, q, x, &mut now);
+    now.normal_operating = 4.0 * normal_operating(c, course, &now, q);
+    let normal_income = (now.normal_operating - 4.0 * now.interest) * (1.0 - TAX_RATE) - 4.0 * now.preferred_dividends;
+    now.normal_eps = normal_income / now.shares;
     now.outlook = course.growth;
     now
 }
@@ -187,23 +230,42 @@ fn usual_margin(c: &Character, course: &Course) -> f64 {
         Kind::Holding | Kind::Fund => 0.55,
         Kind::Operating => 0.055 + 0.22 * (c.industry.gross_margin - 0.2),
     };
-    usual + (0.05 + 0.2 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
+    usual + (0.062 + 0.2 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
 }
 
-fn normal_income(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
+/// Fixed preferred dividends of a quarter.
+const PREFERRED_RATE: f64 = 0.06;
+/// What a purchased company costs above its net assets.
+const GOODWILL_SHARE: f64 = 0.6;
+
+/// Every few years an acquirer buys another company, with cash and debt.
+fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Quarter) {
+    let due = c.acquirer > 0.0 && x.happens(0.05) && q > 8;
+    if due && now.net_income() > 0.0 {
+        now.acquired = (c.acquirer * 4.0 * now.revenue * 0.5).round();
+        let goodwill = (now.acquired * GOODWILL_SHARE).round();
+        now.goodwill += goodwill;
+        now.fixed += now.acquired - goodwill;
+    }
+    now.preferred_dividends = (last.preferred * PREFERRED_RATE / 4.0).round();
+}
+
+/// Of a quarter.
+fn normal_operating(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
     let revenue = now.revenue / course.season[q % 4];
-    let operating = revenue * usual_margin(c, course) - now.interest;
-    operating * (1.0 - TAX_RATE)
+    revenue * (usual_margin(c, course) + regimes::margin_shift(c.industry.name, q))
 }
 
 /// Sales and their cost.
 fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance, now: &mut Quarter) {
     let season = course.season[q % 4] / course.season[(q + 3) % 4];
     let cycle = 1.0 + c.industry.cyclicality * (economy.cycle[q] - economy.cycle[q - 1]) * 1.6;
-    let steady = if c.story == Some(Story::SteadyAtLow) { 0.2 } else { 1.0 };
+    let steady = if c.story == Some(Story::Steady) { 0.2 } else { 1.0 };
     let growth = (1.0 + course.growth).powf(0.25) * cycle.powf(steady) * (0.016 * steady * x.normal()).exp();
     now.revenue = (last.revenue * season * growth).round().max(1000.0);
-    let margin = usual_margin(c, course) + steady * (c.industry.cyclicality * economy.cycle[q] * 0.45 + 0.008 * x.normal());
+    let decreed = regimes::margin_shift(c.industry.name, q);
+    let margin =
+        usual_margin(c, course) + decreed + steady * (c.industry.cyclicality * economy.cycle[q] * CYCLE_IN_MARGIN + 0.011 * x.normal());
     let gross =
         (c.industry.gross_margin + 0.05 * course.quality + course.margin_shift + 0.3 * steady * economy.cycle[q] * c.industry.cyclicality)
             .clamp(margin.max(0.02) + 0.02, 0.97);
@@ -222,7 +284,7 @@ fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Eco
 /// Working capital and investment; operating cash flow follows.
 fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &mut Quarter) {
     let year = 4.0 * now.revenue;
-    now.receivables = (0.7 * last.receivables + 0.3 * year * 0.12 * (1.0 + 0.05 * x.normal())).round();
+    now.receivables = (0.7 * last.receivables + 0.3 * year * 0.12 * course.later * (1.0 + 0.05 * x.normal())).round();
     now.inventory = if c.industry.gross_margin < 1.0 { (0.7 * last.inventory + 0.3 * year * 0.10).round() } else { 0.0 };
     now.payables = (0.7 * last.payables + 0.3 * year * 0.09).round();
     now.capex = (now.depreciation * (1.0 + 6.0 * course.growth.max(-0.1)) * (1.0 + 0.15 * x.normal()).max(0.2)).round();
@@ -233,11 +295,11 @@ fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &m
 }
 
 /// Dividends, buybacks, new shares and debt; what is left is cash.
-fn finance(c: &Character, last: &Quarter, x: &mut Chance, now: &mut Quarter) {
+fn finance(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Quarter) {
     let income = now.net_income();
     let price = fair_share_price(last);
     let enough = (now.revenue * ENOUGH_CASH).round() + now.entrusted;
-    let before = last.cash + now.operating_cash - now.capex;
+    let before = last.cash + now.operating_cash - now.capex - now.acquired - now.preferred_dividends;
     now.dividends = if before > enough && last.normal_eps > 0.0 {
         (c.payout * last.normal_eps * last.shares / 4.0).round().min((before - enough).max(0.0))
     } else {
@@ -250,15 +312,21 @@ fn finance(c: &Character, last: &Quarter, x: &mut Chance, now: &mut Quarter) {
         now.repurchased = (c.buyback * income.max(0.0) + idle).round().min(spare).max(0.0);
         now.shares -= (now.repurchased / price).floor().min(now.shares * 0.03);
     } else if idle > 0.0 && now.dividends > 0.0 {
-        now.dividends += idle;
+        // Small sums raise the dividend; large ones are gathered and paid beside it once a year.
+        match idle > now.dividends {
+            false => now.dividends += idle,
+            true if q % 4 == 1 => now.special += (2.0 * idle).min(spare),
+            true => {}
+        }
     } else if c.buyback < 0.0 && x.happens(0.3) {
-        now.issued = (-c.buyback * now.revenue * 0.08).round();
+        now.issued += (-c.buyback * now.revenue * 0.08).round();
     }
-    borrow(c, last, now, before - now.dividends - now.repurchased + now.issued, enough);
+    let owners = now.dividends + now.special;
+    borrow(c, last, now, before - owners - now.repurchased + now.issued, enough);
     now.shares += (now.issued / price).floor();
-    now.cash = before - now.dividends - now.repurchased + now.issued + now.debt_issued - now.debt_repaid;
-    now.equity = last.equity + income + now.stock_pay - now.dividends - now.repurchased + now.issued;
-    now.retained = last.retained + income - now.dividends;
+    now.cash = before - owners - now.repurchased + now.issued + now.debt_issued - now.debt_repaid;
+    now.equity = last.equity + income + now.stock_pay - owners - now.preferred_dividends - now.repurchased + now.issued;
+    now.retained = last.retained + income - owners - now.preferred_dividends;
 }
 
 /// Debt moves slowly towards its usual share of capital; a hole in cash is filled by debt first, then by new shares.

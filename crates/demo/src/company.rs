@@ -1,11 +1,11 @@
 //! One company from its beginnings: character, books, filings, prices, people.
 
 use crate::{
-    analysts, books,
+    analysts, books, calendar,
     economy::{Economy, STATES, currency, day},
-    filings, insiders,
+    filings, insiders, mistakes,
     names::{INDUSTRIES, Industry, Name},
-    prices,
+    people, press, prices,
     random::Chance,
     stories::{self, Story},
 };
@@ -45,8 +45,18 @@ pub(crate) struct Character {
     /// Last month of its fiscal year.
     pub(crate) year_end: u32,
     pub(crate) listed_on: Day,
-    /// When and with what return it leaves the exchange.
-    pub(crate) delisted: Option<(Day, f64)>,
+    /// When and how it leaves the exchange.
+    pub(crate) delisted: Option<(Day, Ending)>,
+    /// Listed in Orrin, in crowns and in units of several shares, though its seat is elsewhere.
+    pub(crate) abroad: bool,
+    /// Share of a year's revenue that it spends on a purchase of another company, in a year in which it makes one.
+    pub(crate) acquirer: f64,
+    /// Has preferred shares.
+    pub(crate) preferred: bool,
+    /// Its insiders file no trades.
+    pub(crate) silent: bool,
+    /// Nobody has written down who runs it.
+    pub(crate) unknown_officers: bool,
     /// Share of the company in insiders' hands.
     pub(crate) insiders: f64,
     pub(crate) family: bool,
@@ -55,18 +65,45 @@ pub(crate) struct Character {
     pub(crate) filing_days: i32,
 }
 
-/// Everything the dataset knows of one company.
-pub(crate) fn make(index: usize, name: &Name, seed: u64, economy: &Economy) -> Vec<Record> {
+/// How a company leaves the exchange.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Ending {
+    /// Its shares become worthless.
+    Failure,
+    /// Another buys all shares, at a premium.
+    Takeover,
+}
+
+/// Shares that one unit of a company listed abroad stands for.
+pub(crate) const SHARES_A_UNIT: f64 = 4.0;
+
+/// A company with all its rows, of whatever day.
+#[derive(Debug)]
+pub(crate) struct Made {
+    pub(crate) records: Vec<Record>,
+    /// What indexes need to know of it.
+    pub(crate) weight: crate::indexes::Weight,
+}
+
+/// Everything that ever happens to one company.
+pub(crate) fn make(index: usize, name: &Name, seed: u64, economy: &Economy) -> Made {
     let c = character(index, name, seed);
     let books = books::keep(&c, economy);
-    let market = prices::trade(&c, &books, economy);
+    let mut market = prices::trade(&c, &books, economy);
+    let weight = crate::indexes::Weight::of(&c, &books, &market, economy);
     let mut out = vec![Record::Company(record(&c, name)), Record::Listing(listing(&c))];
+    out.extend(second_listing(&c).map(Record::Listing));
+    let people = people::all(&c);
     filings::file(&c, &books, &market, &mut out);
     analysts::estimate(&c, &books, &market, &mut out);
-    insiders::trade(&c, &market, &mut out);
+    out.extend(people.iter().filter(|_| !c.unknown_officers).map(|p| p.officer(&c)));
+    insiders::trade(&c, &market, people, &mut out);
     insiders::own(&c, &mut out);
+    press::report(&c, name, &books, &market, &mut out);
+    calendar::announce(&c, &mut out);
+    mistakes::in_prices(&c, &mut market.bars);
     market.records(&c, &mut out);
-    out
+    Made { records: out, weight }
 }
 
 fn character(index: usize, name: &Name, seed: u64) -> Character {
@@ -79,22 +116,29 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
     };
     let quality = (0.45 * x.normal()).clamp(-1.0, 1.0);
     let family = x.happens(0.25);
-    let listed_on = if x.happens(0.75) { day((1975 + i32::try_from(x.below(31)).unwrap_or(0), 3, 1)) } else { a_day(&mut x, 2007, 2023) };
+    let listed_on = if x.happens(0.70) { day((1975 + i32::try_from(x.below(31)).unwrap_or(0), 3, 1)) } else { a_day(&mut x, 2007, 2026) };
+    let fails = x.happens(0.22 - 0.2 * quality);
     let delisted = x
-        .happens(0.18)
-        .then(|| (a_day(&mut x, 2009, 2025), if x.happens(0.3) { -1.0 } else { 0.0 }))
+        .happens(0.25)
+        .then(|| (a_day(&mut x, 2008, 2027), if fails { Ending::Failure } else { Ending::Takeover }))
         .filter(|d| d.0 > listed_on.plus_months(36));
+    let state = [0, 0, 0, 1, 1, 2][x.below(6)];
     let c = Character {
         id: format!("MR{index:05}").into(),
         symbol: name.symbol.as_str().into(),
         index,
         seed,
         industry,
-        state: [0, 0, 0, 1, 1, 2][x.below(6)],
+        state,
+        abroad: x.happens([0.0, 0.05, 0.15][state]),
+        acquirer: if x.happens(0.2) { x.between(0.1, 0.6) } else { 0.0 },
+        preferred: x.happens(0.05),
+        silent: x.happens(0.08),
+        unknown_officers: x.happens(0.03),
         reporting,
         quality,
         growth: 0.035 + 0.035 * quality + 0.025 * x.normal(),
-        leverage: (0.32 + 0.17 * x.normal() - 0.1 * quality).clamp(0.0, 0.75),
+        leverage: if x.happens(0.07) { x.between(0.7, 0.88) } else { (0.32 + 0.17 * x.normal() - 0.1 * quality).clamp(0.0, 0.75) },
         payout: if x.happens(0.62) { x.between(0.3, 0.65) } else { 0.0 },
         buyback: if x.happens(0.4) {
             x.between(0.05, 0.35)
@@ -112,6 +156,9 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
         story: None,
         filing_days: 28 + i32::try_from(x.below(45)).unwrap_or(0),
     };
+    if mistakes::carries_one(c.index) {
+        return Character { delisted: None, listed_on: day((1991, 3, 1)), reporting: Reporting::Quarterly, abroad: false, ..c };
+    }
     stories::told(c)
 }
 
@@ -123,7 +170,16 @@ fn a_day(x: &mut Chance, from: i32, to: i32) -> Day {
 
 fn record(c: &Character, name: &Name) -> Company {
     let mut x = Chance::new(c.seed, c.index, 11);
-    let where_to = ["at home", "in two of the three states", "in all three states"][x.below(3)];
+    let reach = [
+        "It sells at home only",
+        "Half of its sales are made abroad",
+        "It is known in all three states",
+        "Its customers are within a day's sail",
+        "Seven of ten crowns come from its oldest works",
+        "It began as a partnership of two families",
+        "Its largest customer takes a fifth of what it makes",
+        "It has grown by opening one branch after another",
+    ][x.below(8)];
     Company {
         id: c.id.clone(),
         name: name.name.clone(),
@@ -133,9 +189,9 @@ fn record(c: &Character, name: &Name) -> Company {
         currency: currency(STATES[c.state].currency),
         fiscal_year_end_month: u8::try_from(c.year_end).unwrap_or(12),
         kind: c.industry.kind,
-        description: c.story.map_or_else(
-            || format!("{} {where_to}. Seat in {}.", c.industry.does, STATES[c.state].name),
-            |s| format!("{}. {}", c.industry.does, s.tells()),
+        description: stories::part_of(c.index).map_or_else(
+            || format!("{}. {reach}. Seat in {}.", c.industry.does, STATES[c.state].name),
+            |part| format!("{}. {}", c.industry.does, part.tells),
         ),
         employees: Some((c.revenue / x.between(30_000.0, 90_000.0) * 4.0).round().max(12.0)),
         founded: Some(c.listed_on.year() - 3 - i32::try_from(x.below(70)).unwrap_or(0)),
@@ -144,18 +200,33 @@ fn record(c: &Character, name: &Name) -> Company {
 }
 
 fn listing(c: &Character) -> Listing {
+    let at = &STATES[c.exchange()];
     Listing {
         symbol: c.symbol.clone(),
         company_id: c.id.clone(),
-        mic: STATES[c.state].mic.to_owned(),
+        mic: at.mic.to_owned(),
         isin: isin(STATES[c.state].country, c.index),
-        currency: currency(STATES[c.state].currency),
-        shares_per_unit: 1.0,
+        currency: currency(at.currency),
+        shares_per_unit: c.shares_a_unit(),
         primary: true,
         listed_on: Some(c.listed_on),
         delisted_on: c.delisted.map(|d| d.0),
-        delisting_return: c.delisted.map(|d| d.1),
+        delisting_return: c.delisted.map(|d| if d.1 == Ending::Failure { -1.0 } else { 0.0 }),
     }
+}
+
+/// Companies listed abroad keep a listing at home, which is not the one that prices are of.
+fn second_listing(c: &Character) -> Option<Listing> {
+    let home = &STATES[c.state];
+    c.abroad.then(|| Listing {
+        symbol: format!("{}.H", c.symbol).into(),
+        mic: home.mic.to_owned(),
+        isin: String::new(),
+        currency: currency(home.currency),
+        shares_per_unit: 1.0,
+        primary: false,
+        ..listing(c)
+    })
 }
 
 /// The one of ten endings that is the check digit.
@@ -168,5 +239,31 @@ fn isin(country: &str, index: usize) -> String {
 impl Character {
     pub(crate) fn is_financial(&self) -> bool {
         matches!(self.industry.kind, Kind::Bank | Kind::Insurer)
+    }
+
+    /// The state on whose exchange its primary listing is.
+    pub(crate) const fn exchange(&self) -> usize {
+        if self.abroad { 0 } else { self.state }
+    }
+
+    /// Shares that one traded unit stands for.
+    pub(crate) const fn shares_a_unit(&self) -> f64 {
+        if self.abroad { SHARES_A_UNIT } else { 1.0 }
+    }
+
+    /// Whether it keeps part of its money in short-term investments.
+    pub(crate) fn keeps_investments(&self) -> bool {
+        self.industry.kind == Kind::Operating && self.index.is_multiple_of(4)
+    }
+
+    /// Whether it fails within so many quarters after one of the books.
+    pub(crate) fn fails_within(&self, quarter: usize, quarters: usize) -> bool {
+        let end = self.delisted.filter(|d| d.1 == Ending::Failure).map(|d| Economy::quarter_of(d.0));
+        end.is_some_and(|end| quarter + quarters >= end)
+    }
+
+    /// Whether its shares are traded on a day.
+    pub(crate) fn trades_on(&self, day: Day) -> bool {
+        self.listed_on <= day && self.delisted.is_none_or(|d| day < d.0)
     }
 }

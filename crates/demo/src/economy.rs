@@ -1,6 +1,6 @@
 //! The three states: currencies, exchanges, the business cycle, moods of the market, rates.
 
-use crate::random::Chance;
+use crate::{random::Chance, regimes};
 use artemon_core::domain::{Currency, Day, FxRate, Rate, RateSeries, Record};
 use artemon_sim::sessions::sessions;
 
@@ -25,8 +25,10 @@ pub(crate) const STATES: [State; 3] = [
 pub(crate) const FIRST_SESSION: (i32, u32, u32) = (2006, 7, 3);
 /// First quarter of the books: the first of this year.
 pub(crate) const FIRST_YEAR: i32 = 2004;
-/// Quarters of the books, up to the second of 2026.
-pub(crate) const QUARTERS: usize = 90;
+/// Quarters of the books, up to the fourth of 2027: the year after the last day is what the feed goes on with.
+pub(crate) const QUARTERS: usize = 96;
+/// Sessions between two exchange rates.
+const RATE_EVERY: usize = 5;
 
 /// What all companies share.
 #[derive(Debug)]
@@ -38,40 +40,46 @@ pub(crate) struct Economy {
     pub(crate) mood: Vec<f64>,
     /// Daily common return beside the mood, by session.
     pub(crate) shock: Vec<f64>,
+    /// By how much of their gap prices are drawn towards value that day (negative: away from it), by session.
+    pub(crate) style: Vec<f64>,
+    /// Crowns for one unit of each state's currency, every fifth session.
+    crowns: [Vec<f64>; 3],
     seed: u64,
 }
 
 impl Economy {
     pub(crate) fn new(seed: u64) -> Economy {
-        let sessions = sessions(day(FIRST_SESSION), day(crate::LAST_DAY));
+        let sessions = sessions(day(FIRST_SESSION), day(crate::END_OF_FEED));
         let mut chance = Chance::new(seed, 0, 1);
         let cycle = cycle(&mut chance);
         let mood = mood(&sessions, &mut chance);
         let shock = sessions.iter().map(|_| 0.006 * chance.normal()).collect();
-        Economy { sessions, cycle, mood, shock, seed }
+        let mut chance = Chance::new(seed, 0, 4);
+        let style = sessions.iter().map(|_| 0.007 * chance.normal()).collect();
+        let mut chance = Chance::new(seed, 0, 2);
+        let crowns = std::array::from_fn(|i| exchange(&STATES[i], sessions.len().div_ceil(RATE_EVERY), &mut chance));
+        Economy { sessions, cycle, mood, shock, style, crowns, seed }
     }
 
-    /// Exchange and interest rates.
+    /// Crowns for one unit of a state's currency on a session.
+    pub(crate) fn crowns(&self, state: usize, session: usize) -> f64 {
+        self.crowns[state][session / RATE_EVERY]
+    }
+
+    /// Exchange and interest rates, and what the papers said of the market as a whole.
     pub(crate) fn records(&self) -> Vec<Record> {
-        let mut chance = Chance::new(self.seed, 0, 2);
+        let mut chance = Chance::new(self.seed, 0, 3);
         let mut out = Vec::new();
-        for state in &STATES {
+        for (state, crowns) in STATES.iter().zip(&self.crowns) {
             self.rates(state, &mut chance, &mut out);
-            if state.crowns != 1.0 {
-                self.exchange(state, &mut chance, &mut out);
-            }
+            let dates = self.sessions.iter().step_by(RATE_EVERY);
+            let fx = |(date, rate): (&Day, &f64)| {
+                Record::Fx(FxRate { date: *date, base: currency(state.currency), quote: currency("ZOC"), rate: *rate })
+            };
+            out.extend(dates.zip(crowns).filter(|_| state.crowns != 1.0).map(fx));
         }
+        out.extend(regimes::headlines());
         out
-    }
-
-    /// Weekly exchange rates against the crown: a slow walk that is drawn back.
-    fn exchange(&self, state: &State, chance: &mut Chance, out: &mut Vec<Record>) {
-        let mut drift: f64 = 0.0;
-        for date in self.sessions.iter().step_by(5) {
-            drift = 0.995 * drift + 0.008 * chance.normal();
-            let rate = rounded(state.crowns * drift.exp(), 5);
-            out.push(Record::Fx(FxRate { date: *date, base: currency(state.currency), quote: currency("ZOC"), rate }));
-        }
     }
 
     /// Monthly rates: inflation, and bonds above it.
@@ -79,7 +87,7 @@ impl Economy {
         let mut inflation = 0.022;
         let mut date = day(FIRST_SESSION).month_end();
         let mut quarter = 10.0;
-        while date <= day(crate::LAST_DAY) {
+        while date <= day(crate::END_OF_FEED) {
             let output = self.cycle[(quarter as usize).min(QUARTERS - 1)];
             inflation += 0.05 * (0.023 + 0.12 * output - inflation) + 0.0011 * chance.normal();
             inflation = f64::max(inflation, 0.001);
@@ -95,11 +103,26 @@ impl Economy {
         }
     }
 
+    /// The first day of a quarter of the books.
+    pub(crate) fn first_day(quarter: usize) -> Day {
+        day((FIRST_YEAR, 1, 1)).plus_months(i32::try_from(quarter * 3).unwrap_or(0))
+    }
+
     /// The quarter of the books in which a day lies.
     pub(crate) fn quarter_of(day: Day) -> usize {
         let months = day.month_index() - FIRST_YEAR * 12;
         usize::try_from(months / 3).unwrap_or(0).min(QUARTERS - 1)
     }
+}
+
+/// Exchange rates against the crown: a slow walk that is drawn back.
+fn exchange(state: &State, steps: usize, chance: &mut Chance) -> Vec<f64> {
+    let mut drift: f64 = 0.0;
+    let mut step = || {
+        drift = 0.995 * drift + 0.008 * chance.normal();
+        if state.crowns == 1.0 { 1.0 } else { rounded(state.crowns * drift.exp(), 5) }
+    };
+    (0..steps).map(|_| step()).collect()
 }
 
 /// Two recessions (2009 and 2020–21) about a gentle wave.

@@ -4,22 +4,38 @@ use crate::{
     books::Quarter,
     company::{Character, Reporting},
     economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
+    mistakes,
     prices::Traded,
     random::Chance,
+    stories::Story,
 };
 use artemon_core::domain::{Day, Item, Items, Kind, Period, Record, Statement};
+
+/// Periods of the late company that end from this day on are filed on that one at the earliest.
+const LATE_FROM: (i32, u32, u32) = (2025, 9, 1);
+const LATE_UNTIL: (i32, u32, u32) = (2026, 9, 14);
+/// The share of long-lived assets that can not be touched: licences, charts, software.
+const INTANGIBLE: f64 = 0.06;
+/// The share of its money that a company with short-term investments keeps in them.
+const INVESTED: f64 = 0.4;
 
 pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut Vec<Record>) {
     let mut x = Chance::new(c.seed, c.index, 40);
     for (fiscal_year, period, quarters) in periods(c) {
         let end = quarter_end(quarters.end - 1);
-        let late = if x.happens(0.015) { 70 } else { i32::try_from(x.below(9)).unwrap_or(0) };
+        let late = if x.happens(0.004) { 70 } else { i32::try_from(x.below(9)).unwrap_or(0) };
         let yearly = if period == Period::FY { 18 } else { 0 };
-        let filed_on = end.plus_days(c.filing_days + yearly + late);
-        if filed_on > crate::World::last_day() || c.delisted.is_some_and(|d| filed_on > d.0) {
+        let mut filed_on = end.plus_days(c.filing_days + yearly + late);
+        if c.story == Some(Story::Late) && end >= day(LATE_FROM) {
+            filed_on = filed_on.max(day(LATE_UNTIL));
+        }
+        let filed_on = crate::calendar::weekday(filed_on);
+        // A company brings three years of books when it is listed.
+        if c.delisted.is_some_and(|d| filed_on > d.0) || end < c.listed_on.plus_months(-36) {
             continue;
         }
-        let items = items(c, &books[quarters.clone()], market.split_factor(filed_on));
+        let mut items = items(c, &books[quarters.clone()], market.split_factor(filed_on));
+        mistakes::in_filing(c, fiscal_year, period, &mut items);
         let source = format!("{}/{fiscal_year}/{period}", c.symbol);
         let row = Statement {
             company_id: c.id.clone(),
@@ -42,9 +58,6 @@ pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut 
 fn restated(row: &Statement) -> Option<Record> {
     let filed_on = row.filed_on.plus_days(140);
     let (income, eps) = (row.items.get(Item::NetIncome)?, row.items.get(Item::EpsDiluted)?);
-    if filed_on > crate::World::last_day() {
-        return None;
-    }
     let mut items = Items::default();
     items.set(Item::NetIncome, Some((income * 0.97).round()));
     items.set(Item::EpsDiluted, Some(rounded(eps * 0.97, 4)));
@@ -83,27 +96,41 @@ fn items(c: &Character, quarters: &[Quarter], split: f64) -> Items {
     let mut items = Items::default();
     let mut set = |item, v: f64| items.set(item, Some(v));
     let income = sum(Quarter::net_income);
+    let common = income - sum(|q| q.preferred_dividends);
+    let invested = if c.keeps_investments() { (end.cash * INVESTED).round() } else { 0.0 };
     let shares = (sum(|q| q.shares) / quarters.len() as f64).round() * split;
     let one_off = (sum(|q| q.one_off) * 0.75).round();
     set(Item::Revenue, sum(|q| q.revenue));
     set(Item::PretaxIncome, sum(Quarter::pretax));
     set(Item::IncomeTax, sum(|q| q.tax));
     set(Item::NetIncome, income);
-    set(Item::EpsBasic, rounded(income / shares, 4));
-    set(Item::EpsDiluted, rounded(income / (shares * 1.01), 4));
-    set(Item::EpsAdjusted, rounded((income - one_off) / (shares * 1.01), 4));
+    set(Item::EpsBasic, rounded(common / shares, 4));
+    set(Item::EpsDiluted, rounded(common / (shares * 1.01), 4));
+    set(Item::EpsAdjusted, rounded((common - one_off) / (shares * 1.01), 4));
     set(Item::SharesBasic, shares);
     set(Item::SharesDiluted, (shares * 1.01).round());
     set(Item::SharesOutstanding, (end.shares * split).round());
-    set(Item::Cash, end.cash);
-    set(Item::FixedAssets, end.fixed);
+    set(Item::Cash, end.cash - invested);
+    if invested > 0.0 {
+        set(Item::ShortTermInvestments, invested);
+    }
+    if end.preferred > 0.0 {
+        set(Item::PreferredEquity, end.preferred);
+        set(Item::PreferredDividends, sum(|q| q.preferred_dividends));
+    }
+    let intangibles = if c.industry.kind == Kind::Operating { (end.fixed * INTANGIBLE).round() } else { 0.0 };
+    set(Item::FixedAssets, end.fixed - intangibles);
+    if intangibles > 0.0 {
+        set(Item::Intangibles, intangibles);
+    }
     set(Item::TotalAssets, end.total_assets());
     set(Item::TotalLiabilities, end.total_liabilities());
     set(Item::Equity, end.equity);
     set(Item::RetainedEarnings, end.retained);
     set(Item::OperatingCashFlow, sum(|q| q.operating_cash));
     set(Item::CapitalExpenditure, sum(|q| q.capex));
-    set(Item::DividendsPaid, sum(|q| q.dividends));
+    set(Item::DividendsPaid, sum(|q| q.dividends + q.special + q.preferred_dividends));
+    set(Item::Acquisitions, sum(|q| q.acquired));
     set(Item::SharesIssued, sum(|q| q.issued));
     set(Item::SharesRepurchased, sum(|q| q.repurchased));
     set(Item::StockCompensation, sum(|q| q.stock_pay));

@@ -3,58 +3,22 @@
 use crate::{
     company::Character,
     economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
+    people::Person,
     prices::Traded,
     random::Chance,
     stories::Story,
 };
 use artemon_core::domain::{Bar, InsiderTrade, Ownership, Record, Role};
 
-const FIRST_NAMES: [&str; 24] = [
-    "Asta", "Bram", "Cora", "Dagny", "Edric", "Freya", "Gale", "Hanne", "Ivo", "Jory", "Kit", "Linnet", "Maren", "Niall", "Orla", "Per",
-    "Quenby", "Runa", "Stellan", "Tove", "Una", "Vidar", "Wren", "Ysolt",
-];
-const LAST_NAMES: [&str; 24] = [
-    "Ashdrift",
-    "Bellwether",
-    "Coldmarl",
-    "Duneholt",
-    "Eddystane",
-    "Fairlead",
-    "Gullack",
-    "Hawsepipe",
-    "Inlander",
-    "Jettyman",
-    "Keelby",
-    "Longshore",
-    "Marrowmast",
-    "Netmender",
-    "Oarsby",
-    "Pilotage",
-    "Quayle-Holt",
-    "Reefe",
-    "Saltmarsh",
-    "Tidewell",
-    "Undertow",
-    "Vanewright",
-    "Weatherley",
-    "Yardarm",
-];
-const ROLES: [Role; 6] =
-    [Role::ChiefExecutive, Role::ChiefFinancial, Role::Officer, Role::Director, Role::Director, Role::ControllingHolder];
+/// Sessions ahead of which insiders have an inkling, and how much of one.
+const KNOWN_AHEAD: usize = 190;
+const KNOWLEDGE: f64 = 1.3;
 
-struct Person {
-    id: String,
-    name: String,
-    role: Role,
-    holding: f64,
-}
-
-pub(crate) fn trade(c: &Character, market: &Traded, out: &mut Vec<Record>) {
+pub(crate) fn trade(c: &Character, market: &Traded, mut people: Vec<Person>, out: &mut Vec<Record>) {
     let mut x = Chance::new(c.seed, c.index, 60);
-    if x.happens(0.08) {
-        return; // some companies file none
+    if c.silent {
+        return;
     }
-    let mut people = people(c, &mut x);
     for (i, bar) in market.bars.iter().enumerate() {
         // One look a week.
         if bar.date.epoch_days() % 7 != 1 {
@@ -63,27 +27,17 @@ pub(crate) fn trade(c: &Character, market: &Traded, out: &mut Vec<Record>) {
         let gap = market.mispricing[i];
         let year_ago = market.bars[i.saturating_sub(250)].close;
         let fallen = (bar.close / year_ago - 1.0).clamp(-0.8, 1.0);
-        let wish = if c.family { 0.010 } else { 0.004 } * (-2.2 * gap - 1.2 * fallen).exp().min(7.0);
-        for person in &mut people {
+        // They know a little of what is coming.
+        let coming = market.mispricing[(i + KNOWN_AHEAD).min(market.mispricing.len() - 1)] - gap;
+        let wish = if c.family { 0.010 } else { 0.004 } * (-2.0 * gap - 1.2 * fallen + KNOWLEDGE * coming).exp().min(7.0);
+        for person in people.iter_mut().filter(|p| p.in_office(bar.date)) {
             if x.happens(wish) || scripted(c, bar, person.role, &mut x) {
                 out.push(one(c, person, bar, true, &mut x));
-            } else if x.happens(0.003 * (1.5 * gap).exp()) {
+            } else if x.happens(0.005 * (2.2 * gap + 0.8 * fallen).exp().min(8.0)) {
                 out.push(one(c, person, bar, false, &mut x));
             }
         }
     }
-}
-
-fn people(c: &Character, x: &mut Chance) -> Vec<Person> {
-    let mut people = Vec::new();
-    for (i, &role) in ROLES.iter().enumerate() {
-        if role == Role::ControllingHolder && !c.family {
-            continue;
-        }
-        let name = format!("{} {}", FIRST_NAMES[x.below(24)], LAST_NAMES[x.below(24)]);
-        people.push(Person { id: format!("{}-{i}", c.id), name, role, holding: x.between(5_000.0, 90_000.0).round() });
-    }
-    people
 }
 
 /// The families and clusters of the stories.
@@ -91,7 +45,7 @@ fn scripted(c: &Character, bar: &Bar, role: Role, x: &mut Chance) -> bool {
     let left = crate::World::last_day().days_since(bar.date);
     match c.story {
         Some(Story::FamilyBuys) => role == Role::ControllingHolder && x.happens(0.22),
-        Some(Story::Cluster) => (10..45).contains(&left) && x.happens(0.35),
+        Some(Story::Cluster) => role != Role::Officer && (10..45).contains(&left) && x.happens(0.35),
         _ => false,
     }
 }
@@ -105,10 +59,10 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
     Record::InsiderTrade(Box::new(InsiderTrade {
         company_id: c.id.clone(),
         filing_id: format!("{}-{}", person.id, bar.date),
-        filed_on: bar.date.plus_days(1 + i32::try_from(x.below(4)).unwrap_or(0)).min(crate::World::last_day()),
+        filed_on: bar.date.plus_days(1 + i32::try_from(x.below(4)).unwrap_or(0)),
         traded_on: bar.date,
         insider_id: person.id.as_str().into(),
-        insider_name: person.name.clone(),
+        insider_name: person.name.as_str().into(),
         role: person.role,
         code: if grant {
             "A"
@@ -117,15 +71,24 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
         } else {
             "S"
         }
-        .to_owned(),
+        .into(),
         acquired: buys || grant,
         shares,
         price: if grant { 0.0 } else { rounded(bar.close, 2) },
-        currency: currency(STATES[c.state].currency),
+        currency: currency(STATES[c.exchange()].currency),
         shares_after: Some(person.holding.max(0.0)),
         direct: true,
         planned: !buys && x.happens(0.4),
     }))
+}
+
+/// The share of the controlling stake that is pledged.
+fn pledged(c: &Character, q: usize) -> f64 {
+    match c.story {
+        Some(Story::Late) if q > 80 => 0.46,
+        _ if c.family && c.index % 11 == 3 => 0.15,
+        _ => 0.0,
+    }
 }
 
 /// Stakes by quarter.
@@ -139,7 +102,7 @@ pub(crate) fn own(c: &Character, out: &mut Vec<Record>) {
         institutions = (institutions + 0.008 * x.normal()).clamp(0.01, 0.95 - insiders);
         let as_of = day((FIRST_YEAR, 1, 1)).plus_months(i32::try_from(q * 3 + 2).unwrap_or(0)).month_end();
         let filed_on = as_of.plus_days(40);
-        if filed_on > crate::World::last_day() || filed_on < c.listed_on || c.delisted.is_some_and(|d| filed_on > d.0) {
+        if filed_on < c.listed_on || c.delisted.is_some_and(|d| filed_on > d.0) {
             continue;
         }
         out.push(Record::Ownership(Ownership {
@@ -149,7 +112,7 @@ pub(crate) fn own(c: &Character, out: &mut Vec<Record>) {
             insiders: Some(rounded(insiders, 4)),
             controlling: Some(if c.family { rounded(insiders * 0.85, 4) } else { 0.0 }),
             institutions: Some(rounded(institutions, 4)),
-            pledged: Some(0.0),
+            pledged: Some(pledged(c, q)),
         }));
     }
 }

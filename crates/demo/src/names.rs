@@ -1,6 +1,6 @@
 //! Invented names that fit a sea-trading federation and belong to nobody.
 
-use crate::random::Chance;
+use crate::{people::surname, random::Chance, stories::CAST};
 use artemon_core::domain::Kind;
 use std::collections::HashSet;
 
@@ -195,14 +195,14 @@ pub(crate) struct Name {
 }
 
 const HEADS: &[&str] = &[
-    "Quill", "Tarn", "Ebb", "Brack", "Holl", "Sandl", "Merr", "Dunm", "Corr", "Vantr", "Dorn", "Pell", "Wrack", "Ostr", "Sev", "Garr",
-    "Lom", "Thorl", "Kest", "Averl", "Brindl", "Cald", "Fenw", "Haws", "Issel", "Jarr", "Kelm", "Larrow", "Maund", "Nether", "Orl", "Penh",
-    "Rav", "Skell", "Tamb", "Ulv", "Varr", "Whinn", "Yarr", "Zell", "Amber", "Bols", "Creek", "Dal", "Ester", "Flint", "Gors", "Heath",
-    "Ink", "Jun", "Knoll", "Lich", "Morr", "Nor",
+    "Quill", "Tarn", "Ebb", "Brack", "Hollin", "Sandle", "Merrin", "Dunmar", "Corran", "Vantry", "Dornel", "Pellow", "Wrack", "Oster",
+    "Sever", "Garron", "Lomar", "Thorle", "Kester", "Averil", "Brindle", "Caldra", "Fenner", "Hawse", "Issel", "Kelmar", "Larra",
+    "Maunder", "Nether", "Orlan", "Penha", "Raven", "Skell", "Tamber", "Ulver", "Varra", "Whinny", "Yarrow", "Zellan", "Amber", "Bolter",
+    "Creek", "Dallow", "Ester", "Flint", "Gorse", "Heather", "Inker", "Juniper", "Knoll", "Lichen", "Morra", "Norrin",
 ];
 const TAILS: &[&str] = &[
-    "on", "er", "ine", "water", "ow", "ing", "and", "arl", "an", "y", "e", "wick", "mere", "ick", "ern", "holt", "by", "stead", "ack",
-    "ath", "ord", "ell", "ay", "umb", "is", "ish", "ard", "ost", "une", "eck",
+    "wick", "mere", "holt", "stead", "water", "haven", "strand", "combe", "garth", "hithe", "reach", "ness", "sund", "croft", "thorpe",
+    "bourne", "moor", "fell", "gate", "rock", "barrow", "staithe", "scar", "lode", "wyke", "hurst", "den", "low", "rigg", "firth",
 ];
 
 /// Names for so many companies, no two alike, with symbols of three or four letters.
@@ -211,7 +211,13 @@ pub(crate) fn all(count: usize, seed: u64) -> Vec<Name> {
     let turns: Vec<usize> = INDUSTRIES.iter().enumerate().flat_map(|(i, x)| vec![i; x.weight]).collect();
     let (mut names, mut symbols) = (HashSet::new(), HashSet::new());
     let mut out = Vec::with_capacity(count);
-    for i in 0..count {
+    for part in CAST.iter().take(count) {
+        let industry = INDUSTRIES.iter().position(|i| i.name == part.industry).unwrap_or(0);
+        names.insert(part.name.to_owned());
+        symbols.insert(part.symbol.to_owned());
+        out.push(Name { name: part.name.to_owned(), symbol: part.symbol.to_owned(), industry });
+    }
+    for i in out.len()..count {
         let industry = turns[(i * 7 + i / turns.len()) % turns.len()];
         out.push(loop {
             let name = one(&mut chance, industry, i);
@@ -227,9 +233,16 @@ pub(crate) fn all(count: usize, seed: u64) -> Vec<Name> {
 fn one(chance: &mut Chance, industry: usize, i: usize) -> String {
     let nouns = INDUSTRIES[industry].nouns;
     let noun = nouns[chance.below(nouns.len())];
-    let mut place = || format!("{}{}", HEADS[chance.below(HEADS.len())], TAILS[chance.below(TAILS.len())]);
+    let place = |chance: &mut Chance| format!("{}{}", HEADS[chance.below(HEADS.len())], TAILS[chance.below(TAILS.len())]);
     // Only very large worlds need double names.
-    if i > 4000 { format!("{} & {} {noun}", place(), place()) } else { format!("{} {noun}", place()) }
+    if i > 4000 {
+        return format!("{} & {} {noun}", place(chance), place(chance));
+    }
+    match chance.below(12) {
+        0 => format!("{} & {} {noun}", surname(chance), ["Sons", "Daughters", "Partners"][chance.below(3)]),
+        1 => format!("{} {} {noun}", ["Old", "New", "Upper", "Great", "Royal"][chance.below(5)], place(chance)),
+        _ => format!("{} {noun}", place(chance)),
+    }
 }
 
 fn symbol(name: &str, taken: &mut HashSet<String>, chance: &mut Chance) -> String {

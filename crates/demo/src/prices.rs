@@ -2,10 +2,10 @@
 
 use crate::{
     books::Quarter,
-    company::{Character, Reporting},
+    company::{Character, Ending, Reporting},
     economy::{Economy, rounded},
     random::Chance,
-    stories::Story,
+    regimes,
 };
 use artemon_core::domain::{Action, ActionKind, Bar, Day, Record};
 
@@ -13,15 +13,46 @@ use artemon_core::domain::{Action, ActionKind, Bar, Day, Record};
 const SPLIT_ABOVE: f64 = 180.0;
 const MERGE_BELOW: f64 = 0.6;
 
+/// The share of the gap between price and value that closes in a session, and of passing noise.
+const CLOSES: f64 = 0.00062;
+const PASSES: f64 = 0.05;
+/// Daily noise that lasts, as a log.
+const LASTING: f64 = 0.0075;
+/// How momentum persists, and its daily impulse.
+const MOMENTUM: f64 = 0.985;
+const DRIFT: f64 = 0.00005;
+
+/// Days between the offer for all shares and the end of trading.
+const OFFER_DAYS: i32 = 75;
+
+/// A dividend a traded unit.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Paid {
+    pub(crate) ex_date: Day,
+    pub(crate) amount: f64,
+    pub(crate) special: bool,
+}
+
+/// An offer for all shares.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Offer {
+    pub(crate) made_on: Day,
+    pub(crate) price: f64,
+    pub(crate) premium: f64,
+}
+
 /// What the exchange saw of one company.
 #[derive(Debug)]
 pub(crate) struct Traded {
     pub(crate) bars: Vec<Bar>,
+    /// The session of the first bar.
+    pub(crate) first: usize,
     /// Log of price over value on each session.
     pub(crate) mispricing: Vec<f64>,
     /// Ex-date and ratio, oldest first.
     pub(crate) splits: Vec<(Day, f64)>,
-    dividends: Vec<(Day, f64)>,
+    pub(crate) dividends: Vec<Paid>,
+    pub(crate) offer: Option<Offer>,
 }
 
 impl Traded {
@@ -44,7 +75,8 @@ impl Traded {
             })
         };
         out.extend(self.splits.iter().map(|&(d, r)| action(ActionKind::Split, d, Some(r), None)));
-        out.extend(self.dividends.iter().map(|&(d, a)| action(ActionKind::Dividend, d, None, Some(a))));
+        let kind = |special| if special { ActionKind::SpecialDividend } else { ActionKind::Dividend };
+        out.extend(self.dividends.iter().map(|d| action(kind(d.special), d.ex_date, None, Some(d.amount))));
         out.extend(self.bars.into_iter().map(|bar| Record::Price { symbol: c.symbol.clone(), bar }));
     }
 }
@@ -59,32 +91,44 @@ fn worth(q: &Quarter, liquidates_at: f64) -> f64 {
 
 pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Traded {
     let mut x = Chance::new(c.seed, c.index, 30);
-    let mut out = Traded { bars: Vec::new(), mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new() };
+    let mut out = Traded { bars: Vec::new(), first: 0, mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new(), offer: None };
     let noise = x.between(0.009, 0.019) * (1.0 - 0.25 * c.quality);
     let beta = 0.6 + 0.5 * c.industry.cyclicality + 0.1 * x.normal();
-    let (mut gap, mut drift) = (0.2 * x.normal(), 0.0);
+    let (mut gap, mut drift, mut passing, mut common) = (0.2 * x.normal(), 0.0, 0.0, 0.0);
     let (mut split, mut last_close): (f64, Option<f64>) = (1.0, None);
     let turnover = x.between(0.0006, 0.003);
     for (i, &date) in economy.sessions.iter().enumerate() {
         if date < c.listed_on || c.delisted.is_some_and(|d| date >= d.0) {
             continue;
         }
-        // A little momentum, and a gap that closes by half in about two years.
-        drift = 0.985 * drift + 0.00016 * x.normal();
-        gap += -0.0014 * gap + drift + noise * x.normal() + beta * economy.shock[i];
-        let pull = story_pull(c, date);
+        // A gap between price and value that closes slowly, faster when the market as a whole turns to the cheap, and
+        // widens when it turns from them; a little momentum; and noise that is gone within weeks.
+        drift = MOMENTUM * drift + DRIFT * x.normal();
+        gap += -(CLOSES + economy.style[i]) * gap + drift + LASTING * x.normal();
+        passing += -PASSES * passing + noise * x.normal();
+        common += beta * economy.shock[i];
+        let pull = c.story.map_or(0.0, |s| s.pull(date)) + regimes::price_shock(c.industry.name, date);
         let q = Economy::quarter_of(date);
-        let value = blended(books, q, date);
-        let close = value * (gap + pull + beta.min(1.4) * economy.mood[i] + failing(c, date)).exp();
+        let unit = c.shares_a_unit() / if c.abroad { economy.crowns(0, i) / economy.crowns(c.state, i) } else { 1.0 };
+        let value = blended(books, q, date) * unit;
+        let mut close = value * (gap + passing + common + pull + beta.min(1.4) * economy.mood[i] + failing(c, date)).exp();
+        if let Some(offered) = offered(c, date, close / split, &mut out, &mut x) {
+            close = offered * split;
+        }
+        if out.bars.is_empty() {
+            out.first = i;
+        }
         let mut price = close / split;
-        if let Some(ratio) = split_due(price, date, &mut x) {
+        if let Some(ratio) = split_due(price, date, &mut x).filter(|_| out.offer.is_none()) {
             split *= ratio;
             price = close / split;
             out.splits.push((date, ratio));
             last_close = last_close.map(|p| p / ratio);
         }
-        pay(c, books, q, date, split, &mut out);
-        let volume = (books[q].shares * split * turnover * (0.5 * x.normal() + 6.0 * (noise * x.normal()).abs()).exp()).round().max(1.0);
+        pay(c, books, q, date, split / unit, &mut out);
+        let volume = (books[q].shares * split / c.shares_a_unit() * turnover * (0.5 * x.normal() + 6.0 * (noise * x.normal()).abs()).exp())
+            .round()
+            .max(1.0);
         out.bars.push(bar(date, last_close.unwrap_or(price), price, noise, volume, &mut x));
         last_close = out.bars.last().map(|b| b.close);
         out.mispricing.push(gap + pull);
@@ -102,18 +146,25 @@ fn blended(books: &[Quarter], q: usize, date: Day) -> f64 {
     at(q.saturating_sub(1)) * (1.0 - passed) + at(q) * passed
 }
 
-/// The scripted fall or rise, over the last eighteen months.
-fn story_pull(c: &Character, date: Day) -> f64 {
-    let Some(story) = c.story else { return 0.0 };
-    let left = f64::from(crate::World::last_day().days_since(date));
-    let span = if story == Story::Cluster { 110.0 } else { 540.0 };
-    story.mispricing() * (1.0 - left / span).clamp(0.0, 1.0)
+/// The price of a company for which an offer stands: a hair under the offer. The offer is made on the first session on
+/// which it is due.
+fn offered(c: &Character, date: Day, price: f64, out: &mut Traded, x: &mut Chance) -> Option<f64> {
+    let (end, _) = c.delisted.filter(|d| d.1 == Ending::Takeover)?;
+    if end.days_since(date) > OFFER_DAYS {
+        return None;
+    }
+    let offer = out.offer.unwrap_or_else(|| {
+        let premium = x.between(0.22, 0.45);
+        Offer { made_on: date, price: rounded(price * (1.0 + premium), 2).max(0.01), premium }
+    });
+    out.offer = Some(offer);
+    Some(offer.price * (1.0 - 0.004 * x.normal().abs()))
 }
 
 /// Those that are going to fail slide for two years.
 fn failing(c: &Character, date: Day) -> f64 {
     match c.delisted {
-        Some((end, back)) if back < 0.0 => -2.6 * (1.0 - f64::from(end.days_since(date)) / 730.0).clamp(0.0, 1.0),
+        Some((end, Ending::Failure)) => -1.5 * (1.0 - f64::from(end.days_since(date)) / 730.0).clamp(0.0, 1.0),
         _ => 0.0,
     }
 }
@@ -137,15 +188,17 @@ fn pay(c: &Character, books: &[Quarter], q: usize, date: Day, split: f64, out: &
     };
     let month = u32::try_from(date.month_index().rem_euclid(12)).unwrap_or(0) + 1;
     let mid_month = date.days_since(date.plus_months(-1).month_end());
-    let first_after = (10..=14).contains(&mid_month) && out.dividends.last().is_none_or(|d| date.days_since(d.0) > 25);
+    let first_after = (10..=14).contains(&mid_month) && out.dividends.last().is_none_or(|d| date.days_since(d.ex_date) > 25);
     if !months.contains(&month) || !first_after || q < 5 {
         return;
     }
     let back = 4 / months.len();
-    let paid: f64 = (0..back).map(|i| books[q - 1 - i].dividends / books[q - 1 - i].shares).sum();
-    let amount = rounded(paid / split, 4);
-    if amount > 0.0 {
-        out.dividends.push((date, amount));
+    let sum = |of: fn(&Quarter) -> f64| (1..=back).map(|i| of(&books[q - i]) / books[q - i].shares).sum::<f64>();
+    for (paid, special) in [(sum(|b| b.dividends), false), (sum(|b| b.special), true)] {
+        let amount = rounded(paid / split, 4);
+        if amount > 0.0 {
+            out.dividends.push(Paid { ex_date: date, amount, special });
+        }
     }
 }
 

@@ -1,0 +1,82 @@
+use super::*;
+use artemon_core::domain::Table;
+use std::collections::{BTreeMap, HashSet};
+
+const SMALL: World = World { companies: 60, seed: 3 };
+
+fn made(world: World) -> Vec<Record> {
+    let mut all = Vec::new();
+    let made: Result<(), ()> = world.make(|r| {
+        all.push(r);
+        Ok(())
+    });
+    assert!(made.is_ok());
+    all
+}
+
+#[test]
+fn the_same_seed_makes_the_same_world() {
+    assert_eq!(made(SMALL), made(SMALL));
+    assert_eq!(SMALL.feed(), SMALL.feed());
+    assert_ne!(made(SMALL).len(), made(World { seed: 4, ..SMALL }).len());
+}
+
+/// Nothing of a later day is in the world, and what lies ahead is left open.
+#[test]
+fn the_last_day_knows_nothing_of_the_next() {
+    let last = World::last_day();
+    for row in made(SMALL) {
+        match &row {
+            Record::Listing(x) => assert!(x.delisted_on.is_none_or(|d| d <= last)),
+            Record::Officer(x) => assert!(x.until.is_none_or(|d| d <= last)),
+            Record::IndexMember(x) => assert!(x.to.is_none_or(|d| d <= last)),
+            Record::Event(x) => assert!(x.date <= last.plus_days(45)),
+            Record::Action(x) => assert!(x.declared_on.is_none_or(|d| d <= last)),
+            Record::Company(x) => assert!(x.founded.is_some_and(|y| y <= 2026)),
+            other => assert!(other.known_on().is_none_or(|d| d <= last), "{other:?}"),
+        }
+    }
+}
+
+/// The feed brings each session's prices and, over its year, every other kind of row; it goes on from the last day.
+#[test]
+fn the_feed_goes_on_for_a_year() {
+    let feed = SMALL.feed();
+    assert!(feed.len() >= 250 && feed[0].0 > World::last_day());
+    let before = made(SMALL);
+    let mut listed: HashSet<_> =
+        before.iter().filter_map(|r| if let Record::Listing(l) = r { Some(l.symbol.clone()) } else { None }).collect();
+    let mut counts: BTreeMap<Table, usize> = BTreeMap::new();
+    for (day, rows) in &feed {
+        let priced = rows.iter().filter(|r| matches!(r, Record::Price { bar, .. } if bar.date == *day)).count();
+        assert!(priced > 30, "{priced} prices on {day}");
+        rows.iter().for_each(|r| *counts.entry(r.table()).or_default() += 1);
+        listed.extend(rows.iter().filter_map(|r| if let Record::Listing(l) = r { Some(l.symbol.clone()) } else { None }));
+        assert!(rows.iter().all(|r| r.symbol().is_none_or(|s| listed.contains(s))));
+    }
+    let wanted = [
+        Table::Statements,
+        Table::Prices,
+        Table::Actions,
+        Table::Estimates,
+        Table::InsiderTrades,
+        Table::Ownership,
+        Table::Rates,
+        Table::Fx,
+        Table::Officers,
+        Table::Events,
+        Table::News,
+        Table::IndexMembers,
+        Table::IndexLevels,
+    ];
+    for table in wanted {
+        assert!(counts.contains_key(&table), "no {table} in the feed: {counts:?}");
+    }
+}
+
+#[test]
+fn names_and_symbols_are_no_two_alike() {
+    let names = names::all(5_000, 1);
+    let distinct = |f: fn(&names::Name) -> &str| names.iter().map(f).collect::<HashSet<_>>().len();
+    assert_eq!((distinct(|n| &n.name), distinct(|n| &n.symbol)), (names.len(), names.len()));
+}
