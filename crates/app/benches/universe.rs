@@ -2,7 +2,7 @@
 
 use artemon_core::{
     domain::Day,
-    formula::{Compiled, compile, evaluate},
+    formula::{Column, Compiled, compile, evaluate, evaluate_all, explain},
     panel::{AsOf, PanelBuilder, Settings, Snapshot},
     screening::{self, KeptSection, Screen, Section},
     valuation,
@@ -43,12 +43,14 @@ fn view(t: Day) -> AsOf<'static> {
     AsOf { snapshot: snapshot(), settings: settings(), t }
 }
 
-/// Eight criteria, two of them ranks in the own history.
+/// Twelve criteria, two of them ranks in the own history.
 fn screen(most: f64) -> Screen {
     let criteria = format!(
         r#"[{{"formula": "own_rank(pe, 10y)", "max": {most}}}, {{"formula": "own_rank(operating_margin, 10y)", "min": 30}},
         {{"formula": "eps_growth(5)", "min": 0.03}}, {{"formula": "net_margin", "min": 0.05}}, {{"formula": "debt_to_equity", "max": 1}},
-        {{"formula": "current_ratio", "min": 1.2}}, {{"formula": "insider_net_buying_ratio(12)", "min": 0}}, {{"formula": "from_low_52w", "max": 0.5}}]"#
+        {{"formula": "current_ratio", "min": 1.2}}, {{"formula": "insider_net_buying_ratio(12)", "min": 0}}, {{"formula": "from_low_52w", "max": 0.5}},
+        {{"formula": "roe", "min": 0.05}}, {{"formula": "interest_cover", "min": 3}}, {{"formula": "fcf_yield", "min": 0.01}},
+        {{"formula": "eps_positive_years(5)", "min": 4}}]"#
     );
     let text =
         format!(r#"{{"blocks": [{{"need": "all", "criteria": {criteria}}}], "columns": ["pe", "roe"], "sort": [{{"formula": "pe"}}]}}"#);
@@ -98,10 +100,59 @@ fn value_all_companies(bencher: Bencher<'_, '_>) {
     });
 }
 
-/// Everything of the catalogue at one date.
+const MULTIPLES: [&str; 12] =
+    ["pe", "pe_adjusted", "pb", "ptb", "ps", "pfcf", "ev_ebit", "ev_ebitda", "ev_sales", "ev_fcf", "earnings_yield", "fcf_yield"];
+
+fn own_ranks() -> Vec<Compiled> {
+    MULTIPLES.iter().filter_map(|m| compile(&format!("own_rank({m}, 10y)")).ok()).collect()
+}
+
+/// The place of twelve multiples in their own ten years for everyone, from the raw panel.
+#[divan::bench(sample_count = 3, sample_size = 1)]
+fn own_ranks_of_twelve_multiples_at_first(bencher: Bencher<'_, '_>) {
+    let mut assumed = 0.2;
+    bencher.bench_local(|| {
+        // Under other assumptions no history is kept.
+        assumed += 0.001;
+        let mut settings = settings().clone();
+        settings.assumptions.tax_rate = assumed;
+        let view = AsOf { snapshot: snapshot(), settings: &settings, t: World::last_day() };
+        let (rows, ranks) = (view.universe(), own_ranks());
+        evaluate_all(&ranks.iter().collect::<Vec<_>>(), &rows).iter().map(Column::len).sum::<usize>()
+    });
+}
+
+/// The same when the histories are kept and the columns are those of the section.
+#[divan::bench(sample_count = 10)]
+fn own_ranks_of_twelve_multiples_again(bencher: Bencher<'_, '_>) {
+    let (section, ranks) = (Section::new(view(World::last_day())), own_ranks());
+    ranks.iter().for_each(|f| drop(section.column(f)));
+    bencher.bench_local(|| ranks.iter().map(|f| section.column(f).len()).sum::<usize>());
+}
+
+/// One figure opened down to its filings.
+#[divan::bench(sample_count = 20)]
+fn a_figure_opened(bencher: Bencher<'_, '_>) {
+    let company = view(World::last_day()).universe()[7];
+    let formulas: Vec<Compiled> = ["pe", "roic", "piotroski_f", "own_rank(ev_ebit, 10y)"].iter().filter_map(|f| compile(f).ok()).collect();
+    let mut next = formulas.iter().cycle();
+    bencher.bench_local(|| next.next().map(|f| explain(f, &company).inputs.len()));
+}
+
+/// Everything of the catalogue at one date, valuations and their histories being there; EACH=1 prints what each measure
+/// takes alone.
 #[divan::bench(sample_count = 1, sample_size = 1)]
 fn every_measure_of_the_catalogue(bencher: Bencher<'_, '_>) {
     let rows = view(World::last_day()).universe();
     let all: Vec<Compiled> = artemon_core::measures::all().filter_map(|m| compile(&m.example()).ok()).collect();
-    bencher.bench_local(|| all.iter().map(|f| evaluate(f, &rows).len()).sum::<usize>());
+    divan::black_box(valuation::value_all(view(World::last_day())));
+    if std::env::var_os("EACH").is_some() {
+        for f in &all {
+            let started = std::time::Instant::now();
+            divan::black_box(evaluate(f, &rows));
+            println!("{:>8.1} ms {}", started.elapsed().as_secs_f64() * 1e3, f.text);
+        }
+    }
+    let all: Vec<&Compiled> = all.iter().collect();
+    bencher.bench_local(|| evaluate_all(&all, &rows).len());
 }

@@ -12,7 +12,8 @@ use artemon_core::{
     Num, Why,
     domain::{Day, InsiderTrade, Metric},
     formula::{OwnRange, Unit, compile, evaluate, own_ranges},
-    insiders, measures,
+    insiders::{self, TradeSigns},
+    measures,
     panel::{CompanyAt, PeriodIndex},
 };
 use serde::Serialize;
@@ -141,8 +142,7 @@ pub struct TradeRow {
     pub currency: String,
     /// Amount in the base currency.
     pub amount: Figure,
-    /// Shares traded over shares held before; absent for a new holding.
-    pub of_holding: Option<f64>,
+    pub signs: TradeSigns,
 }
 
 /// The page of a company at a date.
@@ -202,7 +202,7 @@ const RANGES: &[&str] = &["pe", "pb", "ps", "ev_ebit", "fcf_yield", "operating_m
 
 /// A formula's answer for one company; undefined for a formula with a mistake.
 pub(crate) fn number(c: &CompanyAt<'_>, formula: &str) -> Num {
-    let compiled = compile(formula).map_err(|_| Why::NoAnswer)?;
+    let compiled = c.view.compile(formula).map_err(|_| Why::NoAnswer)?;
     evaluate(&compiled, std::slice::from_ref(c)).value(0).number()
 }
 
@@ -354,25 +354,24 @@ fn months(c: &CompanyAt<'_>) -> Vec<MonthPoint> {
 }
 
 fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
-    let before = t.shares_after.map(|after| if t.acquired { after - t.shares } else { after + t.shares });
     let open_market = insiders::is_purchase(t) || insiders::is_sale(t);
     TradeRow {
         traded_on: t.traded_on,
         filed_on: t.filed_on,
-        insider: t.insider_name.clone(),
+        insider: t.insider_name.to_string(),
         role: t.role.code().replace('_', " "),
-        code: t.code.clone(),
+        code: t.code.to_string(),
         what: what_happened(t).to_owned(),
         counts: open_market && !t.planned,
         shares: t.shares,
         price: t.price,
         currency: t.currency.to_string(),
         amount: if t.price > 0.0 { insiders::amount(c, t).into() } else { Err(Why::NotPositive).into() },
-        of_holding: before.filter(|b| *b > 0.0).map(|b| t.shares / b),
+        signs: insiders::signs(c, t),
     }
 }
 
-const fn what_happened(t: &InsiderTrade) -> &'static str {
+fn what_happened(t: &InsiderTrade) -> &'static str {
     match (t.code.as_bytes(), t.planned) {
         (b"P", false) => "bought",
         (b"P", true) => "bought, planned",

@@ -3,7 +3,8 @@
 use crate::{App, AppError};
 use artemon_core::{
     domain::{Day, Kind},
-    formula::{Unit, Value, compile},
+    formula::{Unit, Value},
+    screening::Histogram,
     stats::percentile,
 };
 use serde::{Deserialize, Serialize};
@@ -31,6 +32,8 @@ pub struct Distribution {
     pub undefined: usize,
     /// 10th, 25th, 50th, 75th and 90th percentile of numbers.
     pub percentiles: Option<[f64; 5]>,
+    /// Companies by value, over the middle of the values.
+    pub histogram: Option<Histogram>,
     /// How often each text or flag occurs.
     pub counts: BTreeMap<String, usize>,
 }
@@ -42,7 +45,7 @@ pub struct Distribution {
 pub fn distribution(app: &App, request: &DistributionRequest) -> Result<Distribution, AppError> {
     let panel = app.panel();
     let view = panel.view(request.as_of)?;
-    let formula = compile(&request.formula).map_err(|e| AppError::formula(&request.formula, e))?;
+    let formula = view.compile(&request.formula).map_err(|e| AppError::formula(&request.formula, e))?;
     let section = app.sections.of(&panel, view);
     let is_fund = |place: &usize| panel.snapshot.company(section.members()[*place]).kind == Kind::Fund;
     let places: Vec<usize> = (0..section.members().len()).filter(|p| !is_fund(p)).collect();
@@ -59,5 +62,6 @@ pub fn distribution(app: &App, request: &DistributionRequest) -> Result<Distribu
     }
     let at = |p| percentile(&numbers, p);
     let percentiles = (|| Some([at(0.1)?, at(0.25)?, at(0.5)?, at(0.75)?, at(0.9)?]))();
-    Ok(Distribution { unit: formula.unit, defined: places.len() - undefined, undefined, percentiles, counts })
+    let histogram = Histogram::of(numbers, std::iter::empty());
+    Ok(Distribution { unit: formula.unit, defined: places.len() - undefined, undefined, percentiles, histogram, counts })
 }

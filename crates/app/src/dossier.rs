@@ -37,7 +37,7 @@ type Part = (&'static str, &'static str, fn(&CompanyAt<'_>) -> Option<(Mark, Str
 
 /// The answers for a company, in the order in which one reads.
 pub(crate) fn answers(c: &CompanyAt<'_>) -> Vec<Answer> {
-    let parts: [Part; 7] = [
+    let parts: [Part; 8] = [
         ("earnings", "Does it earn more each year?", earnings),
         ("multiple", "What did the market pay for that?", multiple),
         ("margin", "How well does it turn sales into profit?", margin),
@@ -45,6 +45,7 @@ pub(crate) fn answers(c: &CompanyAt<'_>) -> Vec<Answer> {
         ("cash", "Where does the cash go?", cash),
         ("owners", "Who owns it, who is buying?", owners),
         ("worth", "What is it worth?", worth),
+        ("wrong", "What could be wrong?", wrong),
     ];
     let one = |(id, question, answer): Part| {
         let (mark, sentence) = answer(c).unwrap_or((Mark::Open, "Too little is known to say.".to_owned()));
@@ -224,6 +225,27 @@ fn worth(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
         amount(high)
     );
     Some((judged(margin, asked, 0.0), sentence))
+}
+
+fn wrong(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
+    let (_, v) = value_company(c.view, c.index);
+    let (flags, unchecked) = (v.quality.red_flags(), v.quality.flags.iter().filter(|f| f.is_err()).count());
+    let raised = match flags {
+        0 => "no red flag is raised".to_owned(),
+        1 => "one red flag is raised".to_owned(),
+        n => format!("{n} red flags are raised"),
+    };
+    let score = match v.quality.score {
+        Ok(score) => format!("quality {score:.0} of 100"),
+        Err(why) => format!("quality cannot be judged: {why}"),
+    };
+    let mark = match flags {
+        _ if v.quality.score.is_err() && unchecked > flags => Mark::Open,
+        0 => Mark::Holds,
+        1 | 2 => Mark::Mixed,
+        _ => Mark::Fails,
+    };
+    Some((mark, sentence(&[raised, score])))
 }
 
 /// Joins parts to one sentence.

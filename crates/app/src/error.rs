@@ -18,6 +18,8 @@ pub enum AppError {
     AfterData { asked: Day, first: Day, last: Day },
     #[error("The dataset is empty. Import a Data Package with `artemon import FOLDER`, or start the demo world with `artemon demo`.")]
     Empty,
+    #[error("{0}")]
+    Measure(String),
     #[error(transparent)]
     Universe(UniverseError),
     #[error("{what} is not usable: {problem}.")]
@@ -41,6 +43,7 @@ impl AppError {
             AppError::UnknownCompanies { .. } => "unknown-company",
             AppError::BeforeData { .. } | AppError::AfterData { .. } => "date-outside-data",
             AppError::Empty => "empty-dataset",
+            AppError::Measure(_) => "measure",
             AppError::Universe(_) => "universe",
             AppError::Unusable { .. } => "unusable",
             AppError::BadRows(_) => "bad-rows",

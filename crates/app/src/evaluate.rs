@@ -4,11 +4,12 @@ use crate::{App, AppError};
 use artemon_core::{
     Why,
     domain::Day,
-    formula::{Column, Compiled, Value, compile, evaluate as evaluate_rows},
+    formula::{Column, Compiled, FigureValue, Value, evaluate as evaluate_rows},
     panel::CompanyIndex,
     screening::Section,
 };
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 use utoipa::ToSchema;
 
 /// Which formulas for whom.
@@ -58,16 +59,6 @@ pub struct Figure {
     pub reason: Option<String>,
 }
 
-/// The value of a figure.
-#[derive(Debug, Serialize, ToSchema)]
-#[serde(untagged)]
-#[allow(dead_code, missing_docs)] // describes `Value` in the API
-pub enum FigureValue {
-    Number(f64),
-    Flag(bool),
-    Text(String),
-}
-
 impl From<Value> for Figure {
     fn from(value: Value) -> Figure {
         let reason = value.why().map(|w| w.to_string());
@@ -88,8 +79,8 @@ impl From<artemon_core::Num> for Figure {
 pub fn evaluate(app: &App, request: &EvaluateRequest) -> Result<Vec<Evaluated>, AppError> {
     let panel = app.panel();
     let view = panel.view(request.as_of)?;
-    let compiled: Vec<Compiled> =
-        request.formulas.iter().map(|f| compile(f).map_err(|e| AppError::formula(f, e))).collect::<Result<_, _>>()?;
+    let compiled: Vec<Arc<Compiled>> =
+        request.formulas.iter().map(|f| view.compile(f).map_err(|e| AppError::formula(f, e))).collect::<Result<_, _>>()?;
     let section = app.sections.of(&panel, view);
     let companies: Vec<CompanyIndex> = if request.symbols.is_empty() {
         section.members().to_vec()

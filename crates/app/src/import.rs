@@ -19,12 +19,13 @@ use std::{
 };
 use utoipa::ToSchema;
 
-/// Rows handed from one thread to the other at once.
-const HANDED: usize = 2_048;
+/// Rows handed from one thread to the other at once: about as much work to store as a year of bars, so that neither
+/// parser waits for the other's turn.
+const HANDED: usize = 16;
 /// As many bars of one listing and year are handed over by themselves.
 const RUN: usize = 16;
 /// Such hands that may wait.
-const WAITING: usize = 64;
+const WAITING: usize = 512;
 
 /// Where data comes from.
 #[derive(Clone, Debug, PartialEq)]
@@ -67,6 +68,8 @@ pub struct ImportReport {
     pub bad: Vec<BadCell>,
     /// Files and columns that were kept out because nothing is known of them.
     pub kept_out: Vec<String>,
+    /// Codes of countries and currencies that are well formed but in no list.
+    pub odd_codes: Vec<String>,
 }
 
 impl From<ReadReport> for ImportReport {
@@ -77,6 +80,7 @@ impl From<ReadReport> for ImportReport {
             bad_rows: r.bad_rows,
             bad: r.bad,
             kept_out: r.kept_out,
+            odd_codes: r.odd_codes,
         }
     }
 }
@@ -111,6 +115,7 @@ impl App {
     /// # Errors
     /// As [`import`].
     pub fn import(&self, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
+        let _one = self.changing_data.lock().unwrap_or_else(PoisonError::into_inner);
         let before = self.panel();
         let mut touched = Touched::new(&before.snapshot);
         let done = run(&self.store, request, watch, |record| touched.note(record));

@@ -7,11 +7,15 @@ mod distribution;
 mod dossier;
 mod error;
 mod evaluate;
+mod explain;
 mod export;
+mod feed;
 mod import;
 mod import_plan;
 mod jobs;
 mod measures;
+mod own_measures;
+mod quality;
 mod rank;
 mod ready;
 mod screen;
@@ -22,6 +26,7 @@ mod touched;
 mod uploads;
 mod value;
 
+pub use artemon_core::formula::OwnMeasure;
 pub use artemon_formats::{
     Progress,
     csv_table::{FixedCell, MappedColumn, Mapping},
@@ -34,15 +39,18 @@ pub use demo::make_demo;
 pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use error::AppError;
 pub use evaluate::{EvaluateRequest, Evaluated, Figure, FormulaValue, evaluate};
+pub use explain::{ExplainRequest, Explained, FigurePoint, FigureStanding, PeerPlace, explain, standing};
 pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
+pub use feed::{FeedReport, FeedRequest, FeedState};
 pub use import::{ImportReport, ImportRequest, Source, TableRows, Watch, import};
 pub use import_plan::{CsvChoices, plan_import};
 pub use jobs::{JobInfo, JobState};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};
+pub use quality::{ComponentAnswer, FlagAnswer, FlagFigure, PillarAnswer, QualityAnswer};
 pub use rank::{CandidateRow, RankAnswer, RankRequest, Spread, rank};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};
 pub use search::{CompanyHit, Groups, groups, search};
 pub use state::{About, App, Options};
 pub use uploads::{CsvPreview, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview};
-pub use value::{ModelAnswer, ValueAnswer, value};
+pub use value::{DrawsAnswer, ModelAnswer, ValueAnswer, value};

@@ -1,7 +1,8 @@
 //! The catalogue for pickers and help, and the check of a formula as it is typed.
 
+use crate::App;
 use artemon_core::{
-    formula::{FormulaError, Unit, compile},
+    formula::{FormulaError, Unit, compile_in},
     measures::{Better, Body, Family, Measure, ParamKind, all},
 };
 use serde::Serialize;
@@ -76,10 +77,10 @@ pub struct FormulaCheck {
     pub error: Option<FormulaError>,
 }
 
-/// Checks a formula.
+/// Checks a formula; the user's own measures are known.
 #[must_use]
-pub fn check_formula(text: &str) -> FormulaCheck {
-    match compile(text) {
+pub fn check_formula(app: &App, text: &str) -> FormulaCheck {
+    match compile_in(text, &app.panel().settings.library) {
         Ok(c) => FormulaCheck { unit: Some(c.unit), warnings: c.warnings, error: None },
         Err(error) => FormulaCheck { unit: None, warnings: Vec::new(), error: Some(error) },
     }

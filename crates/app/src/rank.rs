@@ -3,10 +3,10 @@
 use crate::{App, AppError, evaluate::Figure};
 use artemon_core::{
     domain::Day,
-    panel::Snapshot,
-    ranking,
+    panel::{AsOf, Snapshot},
+    ranking::{self, Weights},
     screening::{self, Screen, ScreenUniverse},
-    valuation::{Standing, Status, Valuation},
+    valuation::{Status, Valuation, Verdict},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -27,6 +27,12 @@ pub struct RankRequest {
     /// Required margin of safety as a fraction; that of the assumption set when absent.
     #[serde(default)]
     pub margin: Option<f64>,
+    /// Least quality, 0–100; that of the assumption set when absent.
+    #[serde(default)]
+    pub least_quality: Option<f64>,
+    /// How much each figure counts in the score.
+    #[serde(default)]
+    pub weights: Weights,
     /// The date; the newest session when absent.
     #[serde(default)]
     #[schema(value_type = Option<String>)]
@@ -46,12 +52,14 @@ pub struct RankAnswer {
     #[schema(value_type = String)]
     pub as_of: Day,
     pub margin: f64,
+    pub least_quality: f64,
     /// The assumption set used.
     pub assumptions: String,
     pub ranked: usize,
     pub in_range: usize,
     pub close: usize,
     pub wait: usize,
+    pub pass: usize,
     pub cannot_value: usize,
     pub rows: Vec<CandidateRow>,
 }
@@ -67,7 +75,18 @@ pub struct CandidateRow {
     pub sector: String,
     pub country: String,
     pub currency: String,
-    pub standing: Standing,
+    /// "in range", "close", "wait", "pass" or "cannot value".
+    #[schema(value_type = String)]
+    pub verdict: Verdict,
+    /// 0–100 among those ranked.
+    pub score: Option<f64>,
+    /// Ranks 0–100 behind the score: margin of safety, quality, expected return, insiders' buying.
+    pub ranks: Vec<Option<f64>>,
+    pub quality: Figure,
+    /// Points of the five pillars, of 25, 25, 20, 20 and 10.
+    pub pillars: Vec<Figure>,
+    pub soundness: Figure,
+    pub red_flags: usize,
     pub price: Figure,
     pub intrinsic_value: Figure,
     pub margin_of_safety: Figure,
@@ -115,6 +134,9 @@ pub(crate) fn spread(v: &Valuation, margin: f64) -> Option<Spread> {
 pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let panel = app.panel();
     let margin = checked_margin(request.margin.unwrap_or(panel.settings.assumptions.margin))?;
+    let least_quality = checked_quality(request.least_quality.unwrap_or(panel.settings.assumptions.least_quality))?;
+    let mut settings = panel.settings.clone();
+    (settings.assumptions.margin, settings.assumptions.least_quality) = (margin, least_quality);
     let view = panel.view(request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of)))?;
     let unknown: Vec<_> = request.universe.symbols.iter().filter(|s| panel.snapshot.find(s).is_none()).cloned().collect();
     if !unknown.is_empty() {
@@ -125,18 +147,20 @@ pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
     let section = app.sections.of(&panel, view);
     let companies: Vec<_> = screening::run(&bare, &section)?.survivors.into_iter().map(|p| section.members()[p]).collect();
-    let ranked = ranking::rank(view, &companies, margin);
-    let count = |s: Standing| ranked.iter().filter(|c| c.standing == s).count();
+    let ranked = ranking::rank(AsOf { settings: &settings, ..view }, &companies, request.weights);
+    let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
     let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
     Ok(RankAnswer {
         as_of: view.t,
         margin,
+        least_quality,
         assumptions: panel.settings.assumptions.name.clone(),
         ranked: ranked.len(),
-        in_range: count(Standing::InRange),
-        close: count(Standing::Close),
-        wait: count(Standing::Wait),
-        cannot_value: count(Standing::CannotValue),
+        in_range: count(Verdict::InRange),
+        close: count(Verdict::Close),
+        wait: count(Verdict::Wait),
+        pass: count(Verdict::Pass),
+        cannot_value: count(Verdict::CannotValue),
         rows: page.map(|(i, c)| row(&panel.snapshot, i + 1, c, margin)).collect(),
     })
 }
@@ -149,6 +173,13 @@ fn checked_margin(margin: f64) -> Result<f64, AppError> {
     Err(AppError::Unusable { what: format!("The margin {margin}"), problem })
 }
 
+fn checked_quality(least: f64) -> Result<f64, AppError> {
+    if (0.0..=100.0).contains(&least) {
+        return Ok(least);
+    }
+    Err(AppError::Unusable { what: format!("The least quality {least}"), problem: "it must lie between 0 and 100".to_owned() })
+}
+
 fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, margin: f64) -> CandidateRow {
     let (v, company) = (c.value(), snapshot.company(c.company));
     CandidateRow {
@@ -158,7 +189,13 @@ fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, margin: f64) -
         sector: company.sector.clone(),
         country: company.country.clone(),
         currency: v.currency.to_string(),
-        standing: c.standing,
+        verdict: c.verdict,
+        score: c.score,
+        ranks: c.ranks.to_vec(),
+        quality: v.quality.score.into(),
+        pillars: v.quality.pillars.iter().map(|p| p.points.into()).collect(),
+        soundness: v.quality.soundness().into(),
+        red_flags: v.quality.red_flags(),
         price: v.price.into(),
         intrinsic_value: v.value.into(),
         margin_of_safety: v.margin_of_safety().into(),

@@ -8,7 +8,7 @@ use crate::{
 use artemon_core::{
     Why,
     domain::Day,
-    formula::{Column, FormulaError, OwnRange, Unit, compile, own_ranges},
+    formula::{Column, FormulaError, OwnRange, Unit, own_ranges},
     panel::{AsOf, CompanyAt},
     screening::{self, CriterionResult, Histogram, NearMiss, Screen, ScreenResult, Section, Step},
     valuation::value_all,
@@ -138,7 +138,7 @@ fn info((formula, column): &(String, Result<(Unit, Arc<Column>), FormulaError>))
 /// The rows of a page of survivors (places in the section).
 fn rows(screen: &Screen, section: &Section<'_>, result: &ScreenResult, page: &[usize]) -> Vec<RowAnswer> {
     let companies: Vec<CompanyAt<'_>> = page.iter().map(|p| section.view.company(section.members()[*p])).collect();
-    let ranges: Vec<_> = screen.columns.iter().map(|f| compile(f).ok().and_then(|c| own_ranges(&c, &companies))).collect();
+    let ranges: Vec<_> = screen.columns.iter().map(|f| section.view.compile(f).ok().and_then(|c| own_ranges(&c, &companies))).collect();
     let values = value_all(section.view);
     let cell = |column: &Result<(Unit, Arc<Column>), FormulaError>, place: usize| match column {
         Ok((_, values)) => values.value(place).into(),

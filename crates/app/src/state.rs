@@ -1,6 +1,6 @@
 //! The open dataset: store, current panel, settings.
 
-use crate::{AppError, jobs::Jobs, sections::SectionCache, touched::Touched};
+use crate::{AppError, feed::Feed, jobs::Jobs, own_measures::library, sections::SectionCache, touched::Touched};
 use arc_swap::ArcSwap;
 use artemon_core::{
     domain::{Currency, Day},
@@ -11,7 +11,7 @@ use artemon_store::{FolderLock, Store};
 use serde::Serialize;
 use std::{
     path::{Path, PathBuf},
-    sync::{Arc, OnceLock},
+    sync::{Arc, Mutex, OnceLock},
 };
 use utoipa::ToSchema;
 
@@ -35,15 +35,21 @@ pub struct App {
     pub(crate) store: Store,
     pub(crate) sections: SectionCache,
     pub(crate) jobs: Jobs,
+    /// Held while rows are stored and the panel is made anew: one after the other.
+    pub(crate) changing_data: Mutex<()>,
+    /// What the demo world has in store; made when first asked for.
+    pub(crate) feed: OnceLock<Feed>,
+    /// Held while the user's measures change.
+    pub(crate) changing_library: Mutex<()>,
     options: Options,
-    panel: ArcSwap<Panel>,
+    pub(crate) panel: ArcSwap<Panel>,
     _lock: FolderLock,
 }
 
 /// The panel with the settings it is computed with.
 #[derive(Debug)]
 pub(crate) struct Panel {
-    pub(crate) snapshot: Snapshot,
+    pub(crate) snapshot: Arc<Snapshot>,
     pub(crate) settings: Settings,
     pub(crate) name: String,
     /// Tells one panel from the next in caches.
@@ -71,6 +77,8 @@ pub struct About {
     pub assumptions: String,
     /// Its required margin of safety.
     pub margin: f64,
+    /// Its least quality, 0–100.
+    pub least_quality: f64,
     /// The version of the product.
     pub version: String,
 }
@@ -88,6 +96,9 @@ impl App {
             store,
             sections: SectionCache::default(),
             jobs: Jobs::default(),
+            changing_data: Mutex::default(),
+            feed: OnceLock::new(),
+            changing_library: Mutex::default(),
             options,
             panel: ArcSwap::from_pointee(panel),
             _lock: lock,
@@ -127,7 +138,7 @@ impl App {
             builder.append_bars(symbol, bars.clone());
         }
         let snapshot = builder.build_on(&before.snapshot, touched.market);
-        Ok(Panel::new(snapshot, before.settings.clone(), before.name.clone(), before.generation + 1))
+        Ok(Panel::new(Arc::new(snapshot), before.settings.clone(), before.name.clone(), before.generation + 1))
     }
 
     /// Refuses a symbol, ISIN or id that no company has.
@@ -161,6 +172,7 @@ impl App {
             companies: panel.snapshot.company_count(),
             assumptions: panel.settings.assumptions.name.clone(),
             margin: panel.settings.assumptions.margin,
+            least_quality: panel.settings.assumptions.least_quality,
             version: env!("CARGO_PKG_VERSION").to_owned(),
         }
     }
@@ -170,7 +182,7 @@ impl App {
 const ANEW_FROM: usize = 4;
 
 impl Panel {
-    fn new(snapshot: Snapshot, settings: Settings, name: String, generation: u64) -> Panel {
+    pub(crate) fn new(snapshot: Arc<Snapshot>, settings: Settings, name: String, generation: u64) -> Panel {
         Panel { snapshot, settings, name, generation, findings: OnceLock::new(), coverage: OnceLock::new() }
     }
 
@@ -230,5 +242,6 @@ fn load(store: &Store, options: &Options, generation: u64) -> Result<Panel, AppE
     let fallback = || "ZOC".parse().ok();
     let base = options.base.or(stored).or_else(|| snapshot.commonest_currency()).or_else(fallback).ok_or(AppError::Empty)?;
     let name = store.setting(NAME)?.unwrap_or_else(|| "My dataset".to_owned());
-    Ok(Panel::new(snapshot, Settings::standard(base), name, generation))
+    let settings = Settings { library: library(store)?, ..Settings::standard(base) };
+    Ok(Panel::new(Arc::new(snapshot), settings, name, generation))
 }

@@ -3,13 +3,14 @@
 use crate::{
     App, AppError,
     evaluate::Figure,
+    quality::{QualityAnswer, quality},
     rank::{Spread, spread},
 };
 use artemon_core::{
     Num,
     domain::Day,
     panel::CompanyAt,
-    valuation::{Inputs, Model, Standing, Status, Valuation, value_company},
+    valuation::{Inputs, Model, Status, Valuation, Verdict, draws, value_company},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -35,7 +36,14 @@ pub struct ValueAnswer {
     pub margin_of_safety: Figure,
     pub buy_below: Figure,
     pub expected_return: Figure,
-    pub standing: Standing,
+    /// "in range", "close", "wait", "pass" or "cannot value".
+    #[schema(value_type = String)]
+    pub verdict: Verdict,
+    /// The growth that the price implies.
+    pub implied_growth: Figure,
+    pub quality: QualityAnswer,
+    /// What the value may be when growth, required return and exit multiple are drawn ten thousand times.
+    pub draws: Option<DrawsAnswer>,
     pub spread: Option<Spread>,
     /// The scenarios with their growth.
     pub scenarios: Vec<ScenarioAnswer>,
@@ -43,6 +51,15 @@ pub struct ValueAnswer {
     pub models: Vec<ModelAnswer>,
     /// What the valuation starts from.
     pub starting: Vec<StartingFigure>,
+}
+
+/// The value under draws of what cannot be known.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct DrawsAnswer {
+    /// P5, P25, P50, P75 and P95 a share.
+    pub percentiles: [f64; 5],
+    /// The share of draws above the price.
+    pub chance_undervalued: Figure,
 }
 
 /// A growth scenario.
@@ -113,7 +130,12 @@ pub(crate) fn answer(c: &CompanyAt<'_>) -> ValueAnswer {
         margin_of_safety: v.margin_of_safety().into(),
         buy_below: v.buy_below(a.margin).into(),
         expected_return: v.expected_return.into(),
-        standing: v.standing(a.margin, a.close_within),
+        verdict: v.verdict(a),
+        implied_growth: v.implied_growth.into(),
+        quality: quality(&v.quality, c),
+        draws: draws(c, &inputs, a)
+            .ok()
+            .map(|d| DrawsAnswer { percentiles: d.percentiles, chance_undervalued: d.chance_undervalued.into() }),
         spread: spread(&v, a.margin),
         scenarios: v.growth.iter().map(|(s, g)| ScenarioAnswer { id: s.to_string(), growth: (*g).into() }).collect(),
         models: Model::for_kind(c.kind()).iter().map(|m| model(*m, &v)).collect(),

@@ -160,7 +160,7 @@ fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
     app.import(&request, &|_| ControlFlow::Continue(())).unwrap();
     let formulas = ["price", "eps", "pe", "market_cap", "intrinsic_value", "own_rank(pe, 10y)", "volume", "sma(20)", "revenue"];
     let ask = |app: &App| {
-        let known = formulas.iter().filter(|f| artemon_app::check_formula(f).error.is_none());
+        let known = formulas.iter().filter(|f| artemon_app::check_formula(app, f).error.is_none());
         let request = EvaluateRequest { formulas: known.map(|f| (*f).to_owned()).collect(), symbols: vec![], as_of: None };
         serde_json::to_string(&evaluate(app, &request).unwrap()).unwrap()
     };

@@ -101,7 +101,7 @@ pub(crate) enum Command {
 pub(crate) struct DemoArgs {
     #[command(flatten)]
     pub(crate) serve: ServeArgs,
-    /// How many companies the world has (default 300)
+    /// How many companies the world has (default 1200)
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(10..=60_000))]
     pub(crate) companies: Option<u32>,
     /// Make the world anew
@@ -158,6 +158,9 @@ pub(crate) struct EvaluateArgs {
     /// The date, like 2024-06-30 (default: the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,
+    /// Open each answer: formula, inputs, rules and filings (for the companies named by --symbols)
+    #[arg(long, requires = "symbols")]
+    pub(crate) explain: bool,
 }
 
 #[derive(Debug, Args)]
@@ -189,6 +192,9 @@ pub(crate) struct RankArgs {
     /// Required margin of safety, like 0.25
     #[arg(long)]
     pub(crate) margin: Option<f64>,
+    /// Least quality of a company to buy, 0 to 100
+    #[arg(long, value_name = "Q")]
+    pub(crate) quality: Option<f64>,
     /// The date, like 2024-06-30 (default: the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,

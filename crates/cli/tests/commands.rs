@@ -35,8 +35,8 @@ fn answers_have_the_documented_form() {
         ask(&["evaluate", "--formula", "eps > 0", "sector", "interest_cover", "--symbols", "TORD,TANS", "--as-of", "2025-06-27"]);
     insta::assert_json_snapshot!(evaluated);
     let ranked = ask(&["rank", "--symbols", "OLIC,NEVN,BRAM", "--as-of", "2025-06-27"]);
-    let places: Vec<_> = ranked["rows"].as_array().unwrap().iter().map(|r| format!("{} {}", r["symbol"], r["standing"])).collect();
-    assert_eq!(places, [r#""OLIC" "in_range""#, r#""NEVN" "wait""#, r#""BRAM" "cannot_value""#]);
+    let places: Vec<_> = ranked["rows"].as_array().unwrap().iter().map(|r| format!("{} {}", r["symbol"], r["verdict"])).collect();
+    assert_eq!(places, [r#""OLIC" "in range""#, r#""NEVN" "wait""#, r#""BRAM" "cannot value""#]);
     let valued = ask(&["value", "DRUA", "--as-of", "2025-06-27"]);
     assert!((valued["intrinsic_value"]["value"].as_f64().unwrap() - 106.638_967_090_569).abs() < 1e-9);
     let negative = ask(&["evaluate", "--formula", "-2 ^ 2", "-eps", "--symbols", "DRUA"]);

@@ -31,6 +31,9 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::about::about))
         .routes(routes!(api::measures::measures))
         .routes(routes!(api::measures::check_formula))
+        .routes(routes!(api::measures::own_measures))
+        .routes(routes!(api::measures::save_own_measure))
+        .routes(routes!(api::measures::delete_own_measure))
         .routes(routes!(api::companies::search_companies))
         .routes(routes!(api::companies::company_groups))
         .routes(routes!(api::companies::company))
@@ -40,6 +43,8 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::candidates::rank_candidates))
         .routes(routes!(api::formulas::evaluate_formulas))
         .routes(routes!(api::formulas::formula_distribution))
+        .routes(routes!(api::formulas::explain_figure))
+        .routes(routes!(api::formulas::figure_standing))
         .routes(routes!(api::data::dataset))
         .routes(routes!(api::data::dataset_companies))
         .routes(routes!(api::data::dataset_findings))
@@ -50,6 +55,8 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::data::cancel_job))
         .routes(routes!(api::data::import_report_csv))
         .routes(routes!(api::data::export_dataset))
+        .routes(routes!(api::data::feed))
+        .routes(routes!(api::data::next_sessions))
 }
 
 /// What is pushed to the browser.

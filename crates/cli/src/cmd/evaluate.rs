@@ -8,6 +8,9 @@ use artemon_app::{AppError, EvaluateRequest, evaluate};
 
 pub(crate) fn run(shared: &Shared, args: EvaluateArgs) -> anyhow::Result<()> {
     let app = shared.open()?;
+    if args.explain {
+        return super::explain::run(shared, &app, &args);
+    }
     let request = EvaluateRequest { formulas: args.formulas, symbols: args.symbols, as_of: args.as_of };
     let answers = evaluate(&app, &request).map_err(underlined)?;
     let headers: Vec<&str> = ["symbol"].into_iter().chain(request.formulas.iter().map(String::as_str)).collect();

@@ -1,6 +1,7 @@
 //! One file a verb.
 
 pub(crate) mod evaluate;
+pub(crate) mod explain;
 pub(crate) mod measures;
 pub(crate) mod rank;
 pub(crate) mod screen;

@@ -6,16 +6,31 @@ use crate::{
     output::{figure, print},
 };
 use artemon_app::{RankRequest, rank};
-use artemon_core::screening::ScreenUniverse;
+use artemon_core::{ranking::Weights, screening::ScreenUniverse};
 
-const HEADERS: &[&str] =
-    &["place", "symbol", "name", "standing", "currency", "price", "intrinsic_value", "margin_of_safety", "buy_below", "expected_return"];
+const HEADERS: &[&str] = &[
+    "place",
+    "symbol",
+    "name",
+    "verdict",
+    "score",
+    "quality",
+    "red_flags",
+    "currency",
+    "price",
+    "intrinsic_value",
+    "margin_of_safety",
+    "buy_below",
+    "expected_return",
+];
 
 pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
     let request = RankRequest {
         universe: ScreenUniverse { symbols: args.symbols.clone(), ..ScreenUniverse::default() },
         screen: args.screen.as_deref().map(load).transpose()?,
         margin: args.margin,
+        least_quality: args.quality,
+        weights: Weights::default(),
         as_of: args.as_of,
         offset: 0,
         rows: Some(usize::MAX),
@@ -23,12 +38,14 @@ pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
     let answer = rank(&shared.open()?, &request)?;
     let show = |f: &artemon_app::Figure| figure(shared.format, f);
     let row = |r: &artemon_app::CandidateRow| {
-        let standing = serde_json::to_value(r.standing).ok().and_then(|v| v.as_str().map(|s| s.replace('_', " "))).unwrap_or_default();
         vec![
             r.place.to_string(),
             r.symbol.clone(),
             r.name.clone(),
-            standing,
+            r.verdict.to_string(),
+            r.score.map(|s| format!("{s:.1}")).unwrap_or_default(),
+            show(&r.quality),
+            r.red_flags.to_string(),
             r.currency.clone(),
             show(&r.price),
             show(&r.intrinsic_value),

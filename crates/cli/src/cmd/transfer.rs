@@ -40,6 +40,9 @@ pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
     for name in &report.kept_out {
         eprintln!("kept out, because nothing is known of it: {name}");
     }
+    if !report.odd_codes.is_empty() {
+        eprintln!("taken as they are: {}", report.odd_codes.join("; "));
+    }
     show(shared, &report, &report.tables, report.rows, report.bad_rows)
 }
 

@@ -40,6 +40,9 @@ fn summary(a: &ValueAnswer) {
     );
     println!("margin of safety {}", show(&a.margin_of_safety));
     println!("pay at most      {}  (margin {})", show(&a.buy_below), a.margin);
-    println!("expected return  {}", show(&a.expected_return));
+    println!("expected return  {}  (the price implies growth of {})", show(&a.expected_return), show(&a.implied_growth));
+    println!("quality          {}  (soundness {})", show(&a.quality.score), show(&a.quality.soundness));
+    println!("verdict          {}", a.verdict);
+    a.quality.flags.iter().filter(|f| f.raised == Some(true)).for_each(|f| println!("red flag         {}", f.says));
     println!();
 }

@@ -3,8 +3,9 @@
 use super::{Answer, run};
 use crate::error::{Body, Problem};
 use artemon_app::{
-    App, AppError, CsvPreview, DataAnswer, ExportRequest, Findings, FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest,
-    StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, findings_list, holdings, import_report,
+    App, AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedState, Findings, FindingsRequest, Holdings,
+    HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, findings_list,
+    holdings, import_report,
 };
 use artemon_core::domain::Table;
 use axum::{
@@ -42,6 +43,19 @@ pub(crate) async fn dataset_companies(State(app): State<Arc<App>>, Body(request)
     responses((status = 200, body = Findings), (status = 404, body = Problem)))]
 pub(crate) async fn dataset_findings(State(app): State<Arc<App>>, Body(request): Body<FindingsRequest>) -> Answer<Findings> {
     run(app, move |app| findings_list(app, &request)).await
+}
+
+/// Where the simulated feed of the demo world stands.
+#[utoipa::path(get, path = "/api/feed", tag = "data", responses((status = 200, body = FeedState)))]
+pub(crate) async fn feed(State(app): State<Arc<App>>) -> Answer<FeedState> {
+    run(app, App::feed_state).await
+}
+
+/// Brings the next sessions of the simulated feed.
+#[utoipa::path(post, path = "/api/feed", tag = "data", request_body = FeedRequest,
+    responses((status = 200, body = FeedReport), (status = 422, body = Problem)))]
+pub(crate) async fn next_sessions(State(app): State<Arc<App>>, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
+    run(app, move |app| app.next_sessions(request)).await
 }
 
 /// Files of a form.

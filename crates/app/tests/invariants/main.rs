@@ -1,5 +1,8 @@
-//! No measure looks ahead: its value as of a day is the same whether or not the dataset goes on after that day.
+//! What holds for every measure of the catalogue, on a small demo world.
 #![allow(clippy::unwrap_used)]
+
+mod scale;
+mod valuations;
 
 use artemon_core::{
     domain::{Day, Record},
@@ -48,6 +51,7 @@ fn formulas() -> Vec<Compiled> {
     all.map(|f| compile(&f).unwrap()).collect()
 }
 
+/// Its value as of a day is the same whether or not the dataset goes on after that day.
 #[test]
 fn no_measure_knows_what_comes_later() {
     let whole = snapshot(records().iter());

@@ -1,0 +1,86 @@
+//! What holds for every valuation and quality, on a small demo world.
+
+use super::{records, snapshot};
+use artemon_core::{
+    domain::Kind,
+    panel::{AsOf, Settings},
+    valuation::{Cell, Model, RequiredReturn, Valuation, Verdict, value_company},
+};
+use artemon_demo::World;
+
+fn valued(settings: &Settings, check: impl Fn(Kind, &Valuation)) {
+    let whole = snapshot(records().iter());
+    let view = AsOf { snapshot: &whole, settings, t: World::last_day() };
+    view.universe().iter().for_each(|c| check(c.kind(), &value_company(view, c.index).1));
+}
+
+fn cells(v: &Valuation, models: &[Model]) -> Vec<(Model, Option<f64>, f64)> {
+    let growth = |c: &Cell| v.growth.iter().find(|g| Some(g.0) == c.scenario).and_then(|g| g.1.ok());
+    v.cells.iter().filter(|c| models.contains(&c.model)).filter_map(|c| Some((c.model, growth(c), c.value.ok()?))).collect()
+}
+
+/// The more is asked a year, the less a company is worth by any model of cash to come.
+#[test]
+fn value_falls_when_the_required_return_rises() {
+    let models = [Model::EarningsMultiple, Model::OwnerCashFlow, Model::DividendStream, Model::PropertyCashFlow];
+    let under = |r: f64| {
+        let mut settings = Settings::standard(World::base_currency());
+        settings.assumptions.required_return = RequiredReturn::Fixed(r);
+        let all = std::cell::RefCell::new(Vec::new());
+        valued(&settings, |_, v| all.borrow_mut().extend(cells(v, &models)));
+        all.into_inner()
+    };
+    let (low, high) = (under(0.08), under(0.10));
+    assert!(low.len() > 100 && low.len() == high.len());
+    assert!(low.iter().zip(&high).all(|(a, b)| a.2 > b.2));
+}
+
+#[test]
+fn value_rises_with_growth() {
+    let models = [Model::EarningsMultiple, Model::OwnerCashFlow, Model::DividendStream, Model::PropertyCashFlow];
+    valued(&Settings::standard(World::base_currency()), |_, v| {
+        for model in models {
+            let mut by_growth = cells(v, &[model]);
+            by_growth.sort_by(|a, b| a.1.partial_cmp(&b.1).unwrap());
+            assert!(by_growth.windows(2).all(|w| w[0].2 <= w[1].2), "{model:?}: {by_growth:?}");
+        }
+    });
+}
+
+/// A lower price never makes a verdict worse; quality below the least is a pass at any price; a bank has no model of cash
+/// flow, and a fund no value.
+#[test]
+fn verdicts_follow_the_price_and_kinds_their_models() {
+    let settings = Settings::standard(World::base_currency());
+    valued(&settings, |kind, v| {
+        let models: Vec<Model> = v.cells.iter().map(|c| c.model).collect();
+        let cash = [Model::OwnerCashFlow, Model::FirmCashFlow, Model::EarningsPower];
+        assert!(!matches!(kind, Kind::Bank | Kind::Insurer) || models.iter().all(|m| !cash.contains(m)));
+        assert!(kind != Kind::Fund || v.value.is_err());
+        let Ok(price) = v.price else { return };
+        let at = |factor: f64| Valuation { price: Ok(price * factor), ..v.clone() }.verdict(&settings.assumptions);
+        let verdicts: Vec<Verdict> = [0.2, 0.5, 0.8, 1.0, 1.3, 2.0, 5.0].map(at).to_vec();
+        assert!(verdicts.is_sorted(), "{verdicts:?}");
+        let poor = v.quality.score.is_ok_and(|q| q < settings.assumptions.least_quality);
+        assert!(!poor || v.value.is_err() || verdicts.iter().all(|x| *x == Verdict::Pass));
+    });
+}
+
+/// The implied growth gives the price back, and rises with it.
+#[test]
+fn implied_growth_rises_with_the_price() {
+    let whole = snapshot(records().iter());
+    let settings = Settings::standard(World::base_currency());
+    let view = AsOf { snapshot: &whole, settings: &settings, t: World::last_day() };
+    let mut checked = 0;
+    for c in view.universe() {
+        let (inputs, v) = value_company(view, c.index);
+        let Ok(implied) = v.implied_growth else { continue };
+        let dearer = artemon_core::valuation::Inputs { price: inputs.price.map(|p| p * 1.05), ..inputs };
+        if let Ok(more) = artemon_core::valuation::value(&dearer, &settings.assumptions).implied_growth {
+            assert!(more > implied, "{more} after {implied}");
+            checked += 1;
+        }
+    }
+    assert!(checked > 10);
+}

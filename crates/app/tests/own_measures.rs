@@ -1,0 +1,58 @@
+//! Measures of one's own: kept with the dataset, used in formulas and screens, refused with a reason.
+#![allow(clippy::unwrap_used)]
+
+use artemon_app::{App, EvaluateRequest, ImportRequest, Options, OwnMeasure, ScreenRequest, Source, evaluate, screen};
+use std::{ops::ControlFlow, path::Path};
+
+fn own(id: &str, formula: &str) -> OwnMeasure {
+    OwnMeasure { id: id.to_owned(), label: format!("My {id}"), note: String::new(), unit: None, formula: formula.to_owned() }
+}
+
+fn open(folder: &Path) -> App {
+    App::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+}
+
+fn ask(app: &App, formula: &str) -> String {
+    let request = EvaluateRequest { formulas: vec![formula.to_owned()], symbols: vec!["DRUA".to_owned()], as_of: None };
+    evaluate(app, &request).map_or_else(|e| e.to_string(), |a| serde_json::to_string(&a[0].values[0].figure).unwrap())
+}
+
+#[test]
+fn they_are_kept_used_changed_and_deleted() {
+    let folder = tempfile::tempdir().unwrap();
+    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
+    let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package)], skip_bad_rows: false };
+    artemon_app::import(folder.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
+
+    let app = open(folder.path());
+    assert!(ask(&app, "profit_yield").contains("There is no measure"));
+    app.save_own_measure(own("profit_yield", "eps / price")).unwrap();
+    app.save_own_measure(own("rich", "profit_yield > 30%")).unwrap();
+    let (mine, same) = (ask(&app, "profit_yield"), ask(&app, "eps / price"));
+    assert_eq!(mine, same);
+    assert_eq!(ask(&app, "own_rank(profit_yield, 5y)"), ask(&app, "own_rank(eps / price, 5y)"));
+
+    // A screen finds by it, and answers anew once it has changed.
+    let text = r#"{"screen": {"blocks": [{"need": "all", "criteria": [{"formula": "rich"}]}]}}"#;
+    let survivors = || screen(&app, &serde_json::from_str::<ScreenRequest>(text).unwrap()).unwrap().survivors;
+    let before = survivors();
+    app.save_own_measure(own("profit_yield", "10 * eps / price")).unwrap();
+    assert!(survivors() > before, "{} and {before}", survivors());
+
+    // A circle, a name that is taken and a measure in use are refused; nothing changes.
+    let refused = [
+        app.save_own_measure(own("profit_yield", "if(rich, 1, 2)")),
+        app.save_own_measure(own("pe", "price")),
+        app.delete_own_measure("profit_yield"),
+        app.delete_own_measure("nothing"),
+    ];
+    insta::assert_snapshot!(refused.map(|r| r.unwrap_err().to_string()).join("\n"));
+    drop(app);
+
+    let app = open(folder.path());
+    let kept: Vec<String> = app.own_measures().into_iter().map(|m| m.formula).collect();
+    assert_eq!(kept, ["10 * eps / price", "profit_yield > 30%"]);
+    app.delete_own_measure("rich").unwrap();
+    app.delete_own_measure("profit_yield").unwrap();
+    assert!(ask(&app, "profit_yield").contains("There is no measure"));
+}
