@@ -41,6 +41,20 @@ const router = createBrowserRouter([
         path: "data",
         lazy: async () => ({ Component: (await import("./features/data/DataPlace")).DataPlace }),
       },
+      {
+        path: "guide",
+        lazy: async () => ({ Component: (await import("./features/guide/Guide")).Guide }),
+        children: [
+          {
+            index: true,
+            lazy: async () => ({ Component: (await import("./features/guide/FormulaEditor")).FormulaEditor }),
+          },
+          {
+            path: ":id",
+            lazy: async () => ({ Component: (await import("./features/guide/MeasurePage")).MeasurePage }),
+          },
+        ],
+      },
       { path: "*", element: <Navigate to="/screens" replace /> },
     ],
   },

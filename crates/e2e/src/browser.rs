@@ -207,6 +207,13 @@ impl Browser {
         std::fs::write(path, png).expect("the picture is saved");
     }
 
+    /// Saves a picture of a state that the README does not show, into the folder that LOOKS names.
+    pub async fn look(&self, name: &str) {
+        if let Some(folder) = std::env::var_os("LOOKS") {
+            self.picture(&Path::new(&folder).join(name)).await;
+        }
+    }
+
     /// Ends the browser.
     pub async fn close(self) {
         self.client.close().await.ok();

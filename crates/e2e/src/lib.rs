@@ -8,16 +8,27 @@ pub use program::Program;
 
 use std::future::Future;
 
+/// Companies of the world in which stories play, unless they ask for more: soon made.
+const COMPANIES: usize = 300;
+
 /// Runs a story against a fresh demo world; a console error fails it.
 ///
 /// # Panics
 /// When the story does, or the browser's console had errors.
 pub fn story<F: Future<Output = ()>>(body: impl FnOnce(Browser, String) -> F) {
+    story_among(COMPANIES, body);
+}
+
+/// A story in a world of so many companies.
+///
+/// # Panics
+/// As [`story`].
+pub fn story_among<F: Future<Output = ()>>(companies: usize, body: impl FnOnce(Browser, String) -> F) {
     use futures_util::FutureExt;
     use std::panic::{AssertUnwindSafe, resume_unwind};
     let runtime = tokio::runtime::Runtime::new().expect("a runtime");
     runtime.block_on(async {
-        let program = Program::demo().await;
+        let program = Program::demo(companies).await;
         let browser = Browser::open().await;
         let told = AssertUnwindSafe(body(browser.clone(), program.address.clone())).catch_unwind().await;
         let errors = if told.is_ok() { browser.console_errors().await } else { Vec::new() };

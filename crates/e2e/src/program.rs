@@ -17,14 +17,14 @@ pub struct Program {
 }
 
 impl Program {
-    /// Starts the program on a free port.
+    /// Starts the program on a free port with a demo world of so many companies.
     ///
     /// # Panics
     /// When it does not start.
-    pub async fn demo() -> Program {
+    pub async fn demo(companies: usize) -> Program {
         let folder = tempfile::tempdir().expect("a folder");
         let mut child = Command::new(binary())
-            .args(["demo", "--listen", "127.0.0.1:0", "--data"])
+            .args(["demo", "--listen", "127.0.0.1:0", "--companies", &companies.to_string(), "--data"])
             .arg(folder.path())
             .stdin(Stdio::null())
             .stdout(Stdio::piped())

@@ -9,13 +9,6 @@ async fn bring(browser: &Browser, file: &Path) {
     browser.find("select[aria-label='Header for close']").await;
 }
 
-/// Saves a picture of a state that the README does not show, where asked for.
-async fn look(browser: &Browser, name: &str) {
-    if let Some(folder) = std::env::var_os("LOOKS") {
-        browser.picture(&Path::new(&folder).join(name)).await;
-    }
-}
-
 #[test]
 fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
     story(async |browser, address| {
@@ -26,35 +19,41 @@ fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
 
         browser.press("gd").await;
         browser.find("[aria-label='What is loaded, by table and year']").await;
-        look(&browser, "data-empty.png").await;
+        browser.look("data-empty.png").await;
+
+        // The demo world goes on by a session.
+        browser.with_text("button", "Next session").await.click().await.unwrap();
+        browser.text_until("[role=status]", |t| t.contains("1 Jul 2026 brought") && t.contains("prices")).await;
+        browser.text_until("header", |t| t.contains("1 Jul 2026")).await;
+        browser.look("data-feed.png").await;
 
         // A broken file: a price that is none. It is said where, and nothing is taken.
         let broken = folder.path().join("broken.csv");
-        std::fs::write(&broken, format!("Ticker;Datum;Close\n{symbol};1.7.2026;12,50\n{symbol};2.7.2026;twelve\n")).unwrap();
+        std::fs::write(&broken, format!("Ticker;Datum;Close\n{symbol};2.7.2026;12,50\n{symbol};3.7.2026;twelve\n")).unwrap();
         bring(&browser, &broken).await;
-        look(&browser, "data-mapping.png").await;
+        browser.look("data-mapping.png").await;
         browser.with_text("button", "Import").await.click().await.unwrap();
         let said = browser.text_until("[data-testid=ended]", |t| t.contains("Refused")).await;
         assert!(said.contains("line 3") && said.contains("twelve") && said.contains("is not a number"), "{said}");
-        look(&browser, "data-refused.png").await;
+        browser.look("data-refused.png").await;
 
         // A good one: its header is known by now only if it was taken, so the guess is made again.
         let good = folder.path().join("day.csv");
-        std::fs::write(&good, format!("Ticker;Datum;Close;Vol\n{symbol};1.7.2026;12,50;900\n")).unwrap();
+        std::fs::write(&good, format!("Ticker;Datum;Close;Vol\n{symbol};2.7.2026;12,50;900\n")).unwrap();
         bring(&browser, &good).await;
         let sample = browser.text("table[aria-label='First rows of day.csv']").await;
-        assert!(sample.contains("2026-07-01") && sample.contains("12.50"), "{sample}");
+        assert!(sample.contains("2026-07-02") && sample.contains("12.50"), "{sample}");
         browser.with_text("button", "Import").await.click().await.unwrap();
         browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains("1 row")).await;
-        look(&browser, "data-imported.png").await;
+        browser.look("data-imported.png").await;
 
         // The page of the company knows the new price at once.
         browser.goto(&format!("{address}/companies/{symbol}")).await;
-        browser.text_until("aside", |t| t.contains("12.50") && t.contains("1 Jul 2026")).await;
+        browser.text_until("aside", |t| t.contains("12.50") && t.contains("2 Jul 2026")).await;
 
         // Doubts are listed, and lead to the company.
         browser.goto(&format!("{address}/data?view=findings")).await;
         browser.find("table[aria-label='Doubts about the data'] a").await;
-        look(&browser, "data-doubts.png").await;
+        browser.look("data-doubts.png").await;
     });
 }

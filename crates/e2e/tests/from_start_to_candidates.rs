@@ -77,6 +77,15 @@ fn a_person_screens_opens_a_company_and_ranks() {
         let fewer = leading_number(&browser.text_until("[data-testid=count-in]", |t| leading_number(t) != in_range).await);
         assert!(fewer < in_range, "{fewer} in range at 35 %, {in_range} at 25 %");
         browser.text_until("[data-testid=candidate] [data-testid=buy-below]", |t| t != limit).await;
+
+        // Asking for better companies lets more of them pass by, and the best of those left come first.
+        let passed = leading_number(&browser.text("[data-testid=count-pass]").await);
+        browser.find("input[aria-labelledby=quality-label]").await.send_keys(&"\u{E014}".repeat(10)).await.unwrap();
+        browser.text_until("[data-testid=least-quality]", |t| t == "70").await;
+        let more = leading_number(&browser.text_until("[data-testid=count-pass]", |t| leading_number(t) != passed).await);
+        assert!(more > passed, "{more} pass by at quality 70, {passed} at 60");
+        let quality: f64 = browser.text("[data-testid=candidate] [data-testid=quality]").await.parse().unwrap();
+        assert!(quality >= 70.0, "{quality}");
     });
 }
 

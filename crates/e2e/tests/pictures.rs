@@ -1,7 +1,7 @@
 //! Refreshes the pictures in `docs/screenshots`: `make pictures`.
 #![allow(clippy::unwrap_used)]
 
-use artemon_e2e::{Browser, story};
+use artemon_e2e::{Browser, story_among};
 use std::path::{Path, PathBuf};
 
 fn folder() -> PathBuf {
@@ -19,7 +19,7 @@ async fn take(browser: &Browser, address: &str, path: &str, ready: &str, name: &
 #[test]
 #[ignore = "writes pictures; run by `make pictures`"]
 fn refresh() {
-    story(async |browser, address| {
+    story_among(1_200, async |browser, address| {
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens.png").await;
         take(&browser, &address, "/candidates", "[data-testid=candidate]", "candidates.png").await;
         let first = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
@@ -27,6 +27,12 @@ fn refresh() {
         browser.find("#q-worth svg").await;
         browser.with_text("nav[aria-label=Questions] button", "What is it worth?").await.click().await.unwrap();
         browser.picture(&folder().join("company-worth.png")).await;
+        browser.with_text("nav[aria-label=Questions] button", "What could be wrong?").await.click().await.unwrap();
+        browser.picture(&folder().join("company-wrong.png")).await;
+        let figure = format!("{first}{}figure=roe&of={}", if first.contains('?') { "&" } else { "?" }, first.rsplit('/').next().unwrap());
+        take(&browser, &address, &figure, "[aria-label='The figure by month'] svg", "figure.png").await;
+        take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;
+        take(&browser, &address, "/guide?f=pe%20%2F%20median_in(pe%2C%20industry)", "[data-testid=distribution] svg", "formula.png").await;
         take(&browser, &address, "/companies", "table", "companies.png").await;
         take(&browser, &address, "/data", "table", "data.png").await;
         browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();

@@ -1,5 +1,5 @@
 // Server data lives in the query cache only; one hook a question.
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { api, type Job, onJobs, type Schemas, type Screen } from "./client";
 
@@ -28,6 +28,44 @@ export const useRank = (request: Schemas["RankRequest"]) =>
 export const useCompany = (symbol: string, asOf?: string) =>
   useQuery({ queryKey: ["company", symbol, asOf], queryFn: () => api.company(symbol, asOf) });
 
+export const useExplanation = ({ formula, symbol }: { formula: string; symbol: string }, asOf?: string) =>
+  useQuery({
+    queryKey: ["explain", formula, symbol, asOf],
+    queryFn: () => api.explain({ formula, symbol, as_of: asOf ?? null }),
+  });
+
+export const useStanding = ({ formula, symbol }: { formula: string; symbol: string }, asOf?: string) =>
+  useQuery({
+    queryKey: ["standing", formula, symbol, asOf],
+    queryFn: () => api.standing({ formula, symbol, as_of: asOf ?? null }),
+  });
+
+export const useOwnMeasures = () => useQuery({ queryKey: ["own-measures"], queryFn: api.ownMeasures, ...steady });
+
+export const useDistribution = (formula: string | null, asOf?: string) =>
+  useQuery({
+    queryKey: ["distribution", formula, asOf],
+    queryFn: () => api.distribution(formula ?? "", asOf),
+    enabled: formula !== null,
+    placeholderData: keepPreviousData,
+  });
+
+export const useCheck = (formula: string) =>
+  useQuery({
+    queryKey: ["check", formula],
+    queryFn: () => api.checkFormula(formula),
+    enabled: formula.trim() !== "",
+    placeholderData: keepPreviousData,
+  });
+
+export const useAnswer = (formula: string | null, symbol: string, asOf?: string) =>
+  useQuery({
+    queryKey: ["evaluate", formula, symbol, asOf],
+    queryFn: () => api.evaluate({ formulas: [formula ?? ""], symbols: [symbol], as_of: asOf ?? null }),
+    enabled: formula !== null && symbol !== "",
+    placeholderData: keepPreviousData,
+  });
+
 export const useData = () => useQuery({ queryKey: ["data"], queryFn: api.data });
 
 export const useHoldings = (request: Schemas["HoldingsRequest"]) =>
@@ -43,6 +81,17 @@ export const useFindings = (request: Schemas["FindingsRequest"]) =>
     queryFn: () => api.findings(request),
     placeholderData: keepPreviousData,
   });
+
+export const useFeed = () => useQuery({ queryKey: ["feed"], queryFn: api.feed });
+
+/** Brings sessions of the simulated feed; then everything else is asked for anew. */
+export function useNextSessions() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (sessions: number) => api.nextSessions(sessions),
+    onSuccess: () => client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "jobs" }),
+  });
+}
 
 /** The imports as they stand; when one has landed everything else is asked for anew. */
 export function useJobs(): Job[] {

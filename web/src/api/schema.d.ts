@@ -174,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/explain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens a figure: formula, inputs, rules and filings. */
+        post: operations["explain_figure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/export": {
         parameters: {
             query?: never;
@@ -185,6 +202,24 @@ export interface paths {
         get: operations["export_dataset"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the simulated feed of the demo world stands. */
+        get: operations["feed"];
+        put?: never;
+        /** Brings the next sessions of the simulated feed. */
+        post: operations["next_sessions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -293,6 +328,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The user's own measures, by id. */
+        get: operations["own_measures"];
+        /** Adds a measure of the user's own, or changes the one of the same id; all of them are the answer. */
+        put: operations["save_own_measure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-measures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a measure of the user's own that no other uses; those left are the answer. */
+        delete: operations["delete_own_measure"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rank": {
         parameters: {
             query?: never;
@@ -338,6 +408,23 @@ export interface paths {
         get: operations["ready_screens"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A figure's own history and its place among peers. */
+        post: operations["figure_standing"];
         delete?: never;
         options?: never;
         head?: never;
@@ -413,6 +500,11 @@ export interface components {
             last_day?: string | null;
             /**
              * Format: double
+             * @description Its least quality, 0–100.
+             */
+            least_quality: number;
+            /**
+             * Format: double
              * @description Its required margin of safety.
              */
             margin: number;
@@ -467,14 +559,27 @@ export interface components {
             intrinsic_value: components["schemas"]["Figure"];
             margin_of_safety: components["schemas"]["Figure"];
             name: string;
+            /** @description Points of the five pillars, of 25, 25, 20, 20 and 10. */
+            pillars: components["schemas"]["Figure"][];
             /** @description Place, from 1. */
             place: number;
             price: components["schemas"]["Figure"];
+            quality: components["schemas"]["Figure"];
+            /** @description Ranks 0–100 behind the score: margin of safety, quality, expected return, insiders' buying. */
+            ranks: (number | null)[];
+            red_flags: number;
+            /**
+             * Format: double
+             * @description 0–100 among those ranked.
+             */
+            score?: number | null;
             sector: string;
+            soundness: components["schemas"]["Figure"];
             spread?: components["schemas"]["Spread"] | null;
-            standing: components["schemas"]["Standing"];
             symbol: string;
             value_agreement: components["schemas"]["Figure"];
+            /** @description "in range", "close", "wait", "pass" or "cannot value". */
+            verdict: string;
         };
         /** @description One model under one scenario. */
         CellAnswer: {
@@ -537,6 +642,28 @@ export interface components {
             value: components["schemas"]["ValueAnswer"];
             /** @description Newest first; years ahead that are estimated come first. */
             years: components["schemas"]["YearRow"][];
+        };
+        /** @description A component of a pillar. */
+        ComponentAnswer: {
+            /**
+             * Format: double
+             * @description The value from which it scores nothing, and the one at which it scores in full.
+             */
+            floor: number;
+            /** @description What is measured, as a formula that can be opened. */
+            formula: string;
+            /** Format: double */
+            full: number;
+            label: string;
+            measured: components["schemas"]["Figure"];
+            /**
+             * Format: double
+             * @description Points at most, before those of unknown components are spread.
+             */
+            points: number;
+            /** @description 0–1. */
+            score: components["schemas"]["Figure"];
+            unit: components["schemas"]["Unit"];
         };
         /** @description A formula with bounds: a number between `min` and `max`, a flag that is true, a text that is one of some. */
         Criterion: {
@@ -608,6 +735,7 @@ export interface components {
                 [key: string]: number;
             };
             defined: number;
+            histogram?: components["schemas"]["Histogram"] | null;
             /** @description 10th, 25th, 50th, 75th and 90th percentile of numbers. */
             percentiles?: number[] | null;
             undefined: number;
@@ -619,6 +747,13 @@ export interface components {
             as_of?: string | null;
             /** @description As a user types it. */
             formula: string;
+        };
+        /** @description The value under draws of what cannot be known. */
+        DrawsAnswer: {
+            /** @description The share of draws above the price. */
+            chance_undervalued: components["schemas"]["Figure"];
+            /** @description P5, P25, P50, P75 and P95 a share. */
+            percentiles: number[];
         };
         /** @description Which formulas for whom. */
         EvaluateRequest: {
@@ -638,6 +773,45 @@ export interface components {
             /** @description One a formula. */
             values: components["schemas"]["FormulaValue"][];
         };
+        /** @description Which figure to open. */
+        ExplainRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /** @description A formula as a user types it. */
+            formula: string;
+            /** @description Symbol, ISIN or id of the company. */
+            symbol: string;
+        };
+        /** @description A figure opened. */
+        Explained: {
+            as_of: string;
+            /** @description The currency of whole-company amounts. */
+            base: string;
+            /** @description The currency of amounts a share. */
+            currency: string;
+            name: string;
+            root: components["schemas"]["Explanation"];
+            symbol: string;
+        };
+        /** @description A value opened. */
+        Explanation: {
+            /** @description For a measure with one: its own formula. */
+            definition?: string | null;
+            /** @description This part as a user would write it, or what it is in words. */
+            formula: string;
+            /** @description What it was made of. */
+            inputs: components["schemas"]["Explanation"][];
+            /** @description The name of a measure or item. */
+            label?: string | null;
+            /** @description Rules that were applied, each a sentence. */
+            notes: string[];
+            /** @description Why it is undefined. */
+            reason?: string | null;
+            source?: components["schemas"]["Filing"] | null;
+            /** @description What the value is. */
+            unit: components["schemas"]["Unit"];
+            value?: components["schemas"]["FigureValue"] | null;
+        };
         /** @description Rows with their first and last day. */
         ExtentAnswer: {
             first?: string | null;
@@ -648,19 +822,74 @@ export interface components {
          * @description A family of measures, in the order of the catalogue.
          * @enum {string}
          */
-        Family: "company" | "size" | "multiples" | "income" | "returns" | "growth" | "balance" | "owners_cash" | "insiders" | "price" | "value";
+        Family: "company" | "size" | "multiples" | "income" | "returns" | "growth" | "quarters" | "balance" | "owners_cash" | "insiders" | "price" | "value" | "quality";
+        /** @description What sessions brought. */
+        FeedReport: {
+            /** @description The first and the last session brought. */
+            from: string;
+            /** @description The newest headlines of the market and of companies. */
+            headlines: string[];
+            state: components["schemas"]["FeedState"];
+            /** @description New and changed rows by table. */
+            tables: components["schemas"]["TableRows"][];
+            to: string;
+        };
+        /** @description How many sessions to bring. */
+        FeedRequest: {
+            /** @description At least 1, at most 63. */
+            sessions: number;
+        };
+        /** @description Where the feed stands. */
+        FeedState: {
+            /** @description Whether the dataset is the demo world, which is the only one that has a feed. */
+            available: boolean;
+            /** @description Sessions that are left. */
+            left: number;
+            /** @description The session that comes next; none when the feed is at its end or there is none. */
+            next?: string | null;
+        };
         /** @description A figure: a number, flag or text; or null with the reason. */
         Figure: {
             /** @description Why there is none. */
             reason?: string | null;
             value?: components["schemas"]["FigureValue"] | null;
         };
-        /** @description The value of a figure. */
+        /** @description A month of a figure. */
+        FigurePoint: {
+            date: string;
+            /** Format: double */
+            value?: number | null;
+        };
+        /** @description Where a figure stands against its own past and its peers. */
+        FigureStanding: {
+            /** @description Month by month from what was known then, oldest first, the date itself last. */
+            history: components["schemas"]["FigurePoint"][];
+            peers?: components["schemas"]["PeerPlace"] | null;
+            range?: components["schemas"]["OwnRange"] | null;
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description How a value is written in JSON. */
         FigureValue: number | boolean | string;
         /** @description The mapping of one file. */
         FileMapping: {
             file: string;
             mapping: components["schemas"]["Mapping"];
+        };
+        /** @description Where a figure was filed. */
+        Filing: {
+            /**
+             * Format: double
+             * @description The figure as it stands there.
+             */
+            as_filed?: number | null;
+            currency?: string | null;
+            /** @description The reference of the document. */
+            document: string;
+            filed_on: string;
+            /** Format: int32 */
+            fiscal_year?: number | null;
+            period?: string | null;
+            period_end?: string | null;
         };
         /** @description A doubt about the data. */
         FindingAnswer: {
@@ -695,6 +924,23 @@ export interface components {
             column: string;
             /** @description Its value in every row, as the dataset writes it. */
             value: string;
+        };
+        /** @description A red flag. */
+        FlagAnswer: {
+            /** @description The figures that show it, where it is raised. */
+            figures: components["schemas"]["FlagFigure"][];
+            id: string;
+            /** @description Absent when it could not be checked. */
+            raised?: boolean | null;
+            /** @description Why it could not be checked. */
+            reason?: string | null;
+            says: string;
+        };
+        /** @description A figure that shows a red flag. */
+        FlagFigure: {
+            figure: components["schemas"]["Figure"];
+            formula: string;
+            unit: components["schemas"]["Unit"];
         };
         /** @description What the check of a formula found. */
         FormulaCheck: {
@@ -798,6 +1044,8 @@ export interface components {
             bad_rows: number;
             /** @description Files and columns that were kept out because nothing is known of them. */
             kept_out: string[];
+            /** @description Codes of countries and currencies that are well formed but in no list. */
+            odd_codes: string[];
             /** Format: int64 */
             rows: number;
             /** @description Good rows of each table. */
@@ -949,6 +1197,18 @@ export interface components {
             /** Format: double */
             max_share: number;
         };
+        /** @description A measure of the user's own. */
+        OwnMeasure: {
+            /** @description The formula. */
+            formula: string;
+            /** @description The name in formulas: small letters, digits and `_`. */
+            id: string;
+            /** @description The name in lists. */
+            label: string;
+            /** @description In the user's words. */
+            note?: string;
+            unit?: components["schemas"]["Unit"] | null;
+        };
         /** @description Where today stands in a company's own history of a measure. */
         OwnRange: {
             /**
@@ -1000,7 +1260,30 @@ export interface components {
          * @description What a parameter takes.
          * @enum {string}
          */
-        ParamKind: "count" | "period" | "amount";
+        ParamKind: "count" | "period" | "amount" | "back" | "factor" | "bars" | "estimated" | "item";
+        /** @description A figure among the companies of its sector. */
+        PeerPlace: {
+            count: number;
+            group: string;
+            /**
+             * Format: double
+             * @description 0 the lowest, 100 the highest.
+             */
+            rank: number;
+            /** @description Lowest, lower quarter, median, upper quarter, highest. */
+            spread: number[];
+        };
+        /** @description A pillar of quality. */
+        PillarAnswer: {
+            components: components["schemas"]["ComponentAnswer"][];
+            label: string;
+            /**
+             * Format: double
+             * @description Points at most.
+             */
+            most: number;
+            points: components["schemas"]["Figure"];
+        };
         /** @description A part of a formula's text, in bytes from its start. */
         Position: {
             /** @description One past the last byte. */
@@ -1042,6 +1325,18 @@ export interface components {
             /** @description A stable name of the sort of problem. */
             type: string;
         };
+        /** @description The quality of one company. */
+        QualityAnswer: {
+            /** @description Points of 100 whose components are known. */
+            coverage: components["schemas"]["Figure"];
+            /** @description Every red flag that suits the company, raised ones first. */
+            flags: components["schemas"]["FlagAnswer"][];
+            pillars: components["schemas"]["PillarAnswer"][];
+            /** @description 0–100. */
+            score: components["schemas"]["Figure"];
+            /** @description 1 (best) to 4. */
+            soundness: components["schemas"]["Figure"];
+        };
         /** @description The ranked list. */
         RankAnswer: {
             as_of: string;
@@ -1051,7 +1346,10 @@ export interface components {
             close: number;
             in_range: number;
             /** Format: double */
+            least_quality: number;
+            /** Format: double */
             margin: number;
+            pass: number;
             ranked: number;
             rows: components["schemas"]["CandidateRow"][];
             wait: number;
@@ -1060,6 +1358,11 @@ export interface components {
         RankRequest: {
             /** @description The date; the newest session when absent. */
             as_of?: string | null;
+            /**
+             * Format: double
+             * @description Least quality, 0–100; that of the assumption set when absent.
+             */
+            least_quality?: number | null;
             /**
              * Format: double
              * @description Required margin of safety as a fraction; that of the assumption set when absent.
@@ -1072,6 +1375,8 @@ export interface components {
             screen?: components["schemas"]["Screen"] | null;
             /** @description Whom: the whole universe (funds out) when nothing is said. */
             universe?: components["schemas"]["ScreenUniverse"];
+            /** @description How much each figure counts in the score. */
+            weights?: components["schemas"]["Weights"];
         };
         /** @description A screen that ships with the product. */
         ReadyScreen: {
@@ -1177,11 +1482,6 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        /**
-         * @description Where the price stands against what one is willing to pay: the price half of a verdict.
-         * @enum {string}
-         */
-        Standing: "in_range" | "close" | "wait" | "cannot_value";
         /** @description How brought files are to be taken. */
         StartImport: {
             /** @description One for each CSV file that is to be taken. */
@@ -1244,19 +1544,46 @@ export interface components {
             currency: string;
             filed_on: string;
             insider: string;
-            /**
-             * Format: double
-             * @description Shares traded over shares held before; absent for a new holding.
-             */
-            of_holding?: number | null;
             /** Format: double */
             price: number;
             role: string;
             /** Format: double */
             shares: number;
+            signs: components["schemas"]["TradeSigns"];
             traded_on: string;
             /** @description "bought", "sold", or what else happened. */
             what: string;
+        };
+        /** @description The signs of one trade. */
+        TradeSigns: {
+            /** @description A purchase at least 20 % under the 52-week high of its day. */
+            after_a_fall: boolean;
+            /** @description The first purchase by this person in two years. */
+            first_in_two_years: boolean;
+            /** @description More than two of them. */
+            late: boolean;
+            /** @description Nothing was held before. */
+            new_holding: boolean;
+            /**
+             * Format: double
+             * @description Shares ÷ shares held before, as a fraction; `None` when that is not known or nothing was held.
+             */
+            of_holding?: number | null;
+            /**
+             * Format: int32
+             * @description Which purchase by this person within twelve months it is, 1 the first; 0 for other trades.
+             */
+            purchase_of_year: number;
+            /**
+             * Format: double
+             * @description Price of the date ÷ price paid − 1, on one split basis and in the listing's currency.
+             */
+            since?: number | null;
+            /**
+             * Format: int32
+             * @description Weekdays from the trade to its filing.
+             */
+            weekdays_to_filing: number;
         };
         /**
          * @description The unit of a measure.
@@ -1286,7 +1613,10 @@ export interface components {
             buy_below: components["schemas"]["Figure"];
             /** @description The currency of all amounts, which are a share. */
             currency: string;
+            draws?: components["schemas"]["DrawsAnswer"] | null;
             expected_return: components["schemas"]["Figure"];
+            /** @description The growth that the price implies. */
+            implied_growth: components["schemas"]["Figure"];
             intrinsic_value: components["schemas"]["Figure"];
             /** Format: double */
             margin: number;
@@ -1295,16 +1625,45 @@ export interface components {
             models: components["schemas"]["ModelAnswer"][];
             name: string;
             price: components["schemas"]["Figure"];
+            quality: components["schemas"]["QualityAnswer"];
             /** @description The scenarios with their growth. */
             scenarios: components["schemas"]["ScenarioAnswer"][];
             spread?: components["schemas"]["Spread"] | null;
-            standing: components["schemas"]["Standing"];
             /** @description What the valuation starts from. */
             starting: components["schemas"]["StartingFigure"][];
             symbol: string;
             value_agreement: components["schemas"]["Figure"];
             value_high: components["schemas"]["Figure"];
             value_low: components["schemas"]["Figure"];
+            /** @description "in range", "close", "wait", "pass" or "cannot value". */
+            verdict: string;
+        };
+        /** @description How much each figure counts in the score; only their proportions matter. */
+        Weights: {
+            /**
+             * Format: double
+             * @description Of the expected return.
+             * @default 0.2
+             */
+            expected_return: number;
+            /**
+             * Format: double
+             * @description Of insiders' net buying over a year, as a share of the company.
+             * @default 0.1
+             */
+            insider_buying: number;
+            /**
+             * Format: double
+             * @description Of the margin of safety.
+             * @default 0.4
+             */
+            margin_of_safety: number;
+            /**
+             * Format: double
+             * @description Of the quality.
+             * @default 0.3
+             */
+            quality: number;
         };
         /** @description A fiscal year. */
         YearRow: {
@@ -1635,6 +1994,45 @@ export interface operations {
             };
         };
     };
+    explain_figure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplainRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Explained"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     export_dataset: {
         parameters: {
             query?: {
@@ -1664,6 +2062,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedState"];
+                };
+            };
+        };
+    };
+    next_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedReport"];
                 };
             };
             422: {
@@ -1831,6 +2279,85 @@ export interface operations {
             };
         };
     };
+    own_measures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnMeasure"][];
+                };
+            };
+        };
+    };
+    save_own_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnMeasure"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnMeasure"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_own_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnMeasure"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     rank_candidates: {
         parameters: {
             query?: never;
@@ -1924,6 +2451,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyScreen"][];
+                };
+            };
+        };
+    };
+    figure_standing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExplainRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureStanding"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -10,6 +10,8 @@ interface Props {
   unit: Unit | undefined;
   lowerIsBetter: boolean;
   width?: number;
+  /** Neither end is the better one. */
+  neutral?: boolean;
 }
 
 /** "8 of 100 · cheaper than in 92 % of its ten years" */
@@ -21,7 +23,7 @@ export function placeInWords(range: OwnRange, lowerIsBetter: boolean): string {
   return `${rank} of 100 · ${word} than in ${share}\u2009% of its own months`;
 }
 
-export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
+export function RangeLine({ range, unit, lowerIsBetter, width = 96, neutral = false }: Props) {
   const pad = 5;
   // One wild month would press the rest into a corner: wide positive ranges are drawn on a log scale.
   const wide = range.low > 0 && range.high > 6 * range.low;
@@ -31,7 +33,7 @@ export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
   const at = (v: number) => pad + (along(Math.min(Math.max(v, range.low), range.high)) - along(range.low)) * scale;
   const good = lowerIsBetter ? range.rank <= 33 : range.rank >= 67;
   const bad = lowerIsBetter ? range.rank >= 67 : range.rank <= 33;
-  const colour = good ? tint("teal") : bad ? tint("clay") : tint("second");
+  const colour = neutral ? tint("second") : good ? tint("teal") : bad ? tint("clay") : tint("second");
   const x = at(range.today);
   const show = (v: number) => inUnit(v, unit);
   return (
@@ -43,7 +45,7 @@ export function RangeLine({ range, unit, lowerIsBetter, width = 96 }: Props) {
         height={18}
         role="img"
         aria-label={placeInWords(range, lowerIsBetter)}
-        style={{ display: "block" }}
+        style={{ display: "block", flexShrink: 0 }}
       >
         <line x1={pad} x2={width - pad} y1={9} y2={9} stroke={tint("history")} strokeWidth={1} />
         <rect

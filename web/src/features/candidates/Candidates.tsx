@@ -11,9 +11,10 @@ import { Failed, Loading } from "../../components/States";
 import { useAddressState } from "../../headless/addressState";
 import { useAsOf } from "../../headless/asOf";
 import { fromAddress, readDraft } from "../../headless/screenState";
-import { day, percent } from "../../headless/format";
+import { day, percent, plain } from "../../headless/format";
 import { SERIF, tint } from "../../theme/theme";
 import { Ranked } from "./Ranked";
+import { USUAL_WEIGHTS, Weighing } from "./Weighing";
 import { Whom } from "./Whom";
 
 const LARGEST_MARGIN = 0.6;
@@ -26,15 +27,27 @@ export function Candidates() {
   const whom = params.get("whom") ?? "all";
   const [asked, setAsked] = useAddressState("margin");
   const margin = Number(asked ?? about.data?.margin ?? 0.25);
+  const [least, setLeast] = useAddressState("quality");
+  const quality = Number(least ?? about.data?.least_quality ?? 60);
+  const [weighed, setWeighed] = useAddressState("weights");
+  const weights = weighed ? weighed.split(",").map(Number) : USUAL_WEIGHTS;
+  const counted = weights.join();
   const request = useMemo<Schemas["RankRequest"]>(() => {
-    const shared = { margin, as_of: asOf ?? null, rows: 300 };
+    const [safety = 0, good = 0, promised = 0, insiders = 0] = counted.split(",").map(Number);
+    const shared = {
+      margin,
+      least_quality: quality,
+      weights: { margin_of_safety: safety, quality: good, expected_return: promised, insider_buying: insiders },
+      as_of: asOf ?? null,
+      rows: 300,
+    };
     if (whom === "pasted")
       return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
     if (whom === "screen")
       return { ...shared, screen: { ...(fromAddress(params.get("screen")) ?? readDraft() ?? {}), as_of: null } };
     const shipped = ready.data?.find((r) => r.id === whom);
     return shipped ? { ...shared, screen: shipped.screen } : shared;
-  }, [whom, margin, asOf, params, ready.data]);
+  }, [whom, margin, quality, counted, asOf, params, ready.data]);
   const answer = useRank(request);
   const set = (to: Record<string, string | null>) =>
     setParams(
@@ -64,24 +77,26 @@ export function Candidates() {
           <Typography variant="h1">Candidates</Typography>
           <Whom whom={whom} symbols={params.get("symbols") ?? ""} choose={set} />
         </Box>
-        <Box sx={{ width: 320, pt: 0.5 }}>
-          <Box sx={{ display: "flex", justifyContent: "space-between" }}>
-            <Typography variant="body2" id="margin-label">
-              Margin of safety asked
-            </Typography>
-            <Typography variant="body2" sx={{ fontWeight: 600 }} data-testid="margin">
-              {percent(margin)}
-            </Typography>
-          </Box>
-          <Slider
-            value={margin}
-            min={0}
-            max={LARGEST_MARGIN}
-            step={0.01}
-            onChange={(_, v) => setMargin(v as number)}
-            aria-labelledby="margin-label"
-            getAriaValueText={percent}
-          />
+        <Asked
+          label="Margin of safety asked"
+          id="margin"
+          words={percent}
+          value={margin}
+          most={LARGEST_MARGIN}
+          step={0.01}
+          set={setMargin}
+        />
+        <Asked
+          label="Least quality"
+          id="quality"
+          words={(q) => plain(q, 0)}
+          value={quality}
+          most={100}
+          step={1}
+          set={(q) => setLeast(String(q))}
+        />
+        <Box sx={{ pt: 0.25 }}>
+          <Weighing weights={weights} choose={(w) => setWeighed(w.join(","))} />
         </Box>
         <Box sx={{ flex: 1 }} />
         <Typography variant="body2" sx={{ color: tint("second"), pt: 0.5, textAlign: "right" }}>
@@ -113,17 +128,52 @@ export function Candidates() {
   );
 }
 
+interface AskedProps {
+  label: string;
+  id: string;
+  words: (value: number) => string;
+  value: number;
+  most: number;
+  step: number;
+  set: (to: number) => void;
+}
+
+function Asked({ label, id, words, value, most, step, set }: AskedProps) {
+  return (
+    <Box sx={{ width: 210, pt: 0.5 }}>
+      <Box sx={{ display: "flex", justifyContent: "space-between" }}>
+        <Typography variant="body2" id={`${id}-label`}>
+          {label}
+        </Typography>
+        <Typography variant="body2" sx={{ fontWeight: 600 }} data-testid={id === "margin" ? "margin" : "least-quality"}>
+          {words(value)}
+        </Typography>
+      </Box>
+      <Slider
+        value={value}
+        min={0}
+        max={most}
+        step={step}
+        onChange={(_, v) => set(v as number)}
+        aria-labelledby={`${id}-label`}
+        getAriaValueText={words}
+      />
+    </Box>
+  );
+}
+
 function Counts({ answer }: { answer: Schemas["RankAnswer"] }) {
   const parts: [number, string, string][] = [
     [answer.in_range, "in range", tint("teal")],
     [answer.close, "close", tint("brass")],
     [answer.wait, "wait for a lower price", tint("second")],
+    [answer.pass, "pass: not good enough", tint("clay")],
     [answer.cannot_value, "cannot be valued", tint("faint")],
   ];
   return (
     <Box sx={{ display: "flex", gap: 3, alignItems: "baseline", py: 1 }} aria-live="polite">
       {parts.map(([n, words, colour]) => (
-        <Typography key={words} sx={{ color: colour }} data-testid={`count-${words.split(" ")[0]}`}>
+        <Typography key={words} sx={{ color: colour }} data-testid={`count-${words.split(/\W/)[0]}`}>
           <span style={{ fontFamily: SERIF, fontSize: 22, fontWeight: 600 }}>{n}</span> {words}
         </Typography>
       ))}

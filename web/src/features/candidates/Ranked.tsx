@@ -2,98 +2,61 @@
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import Link from "@mui/material/Link";
-import Paper from "@mui/material/Paper";
+import type { SxProps } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
-import { Link as RouterLink, useNavigate } from "react-router";
+import { Link as RouterLink } from "react-router";
 import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
+import { QualityBar } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
 import { ValueSpread } from "../../components/ValueSpread";
+import { VirtualTable } from "../../components/VirtualTable";
 import { useAddress } from "../../headless/asOf";
-import { numberOf, percent } from "../../headless/format";
-import { useKeys } from "../../headless/keys";
+import { numberOf, plain } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
+import { verdict } from "../../headless/verdicts";
 import { tint } from "../../theme/theme";
 
 type Candidate = Schemas["CandidateRow"];
 
-const TEMPLATE = "32px 36px minmax(180px, 1.6fr) 92px 44px 78px 84px 84px 190px 76px 92px 96px";
+const TEMPLATE = "30px 28px minmax(160px, 1.6fr) 82px 36px 66px 76px 72px 160px 58px 146px 38px 60px 46px";
 const HEAD: [string, string, "left" | "right"][] = [
   ["", "Marked", "left"],
   ["#", "Place", "right"],
   ["Company", "", "left"],
-  ["Standing", "The price against what you would pay at most", "left"],
+  ["Verdict", "By price, value and quality", "left"],
   ["", "Currency", "left"],
   ["Price", "", "right"],
   ["Pay at most", "The price that leaves the margin asked", "right"],
   ["Value", "Intrinsic value", "right"],
   ["price in the spread of value", "", "left"],
   ["Margin %", "Margin of safety at today's price", "right"],
-  ["To fall %", "How far the price must fall to reach pay at most", "right"],
-  ["Expected a year %", "Expected return of buying now and holding ten years", "right"],
+  ["Quality", "0 to 100: growth, profitability, balance sheet, owners' cash, alignment", "left"],
+  ["Flags", "Red flags that are raised", "right"],
+  ["Return %", "Expected return a year of buying now and holding ten years", "right"],
+  ["Score", "Weighted mean of the ranks among those listed", "right"],
 ];
 
-export const STANDINGS: Record<Schemas["Standing"], [string, string]> = {
-  in_range: ["In range", tint("teal")],
-  close: ["Close", tint("brass")],
-  wait: ["Wait", tint("second")],
-  cannot_value: ["Cannot value", tint("faint")],
-};
+const RANKED = ["margin of safety", "quality", "expected return", "insiders' buying"];
+
+/** What put a row where it is. */
+function why(row: Candidate): string {
+  const rank = (i: number) => (row.ranks[i] == null ? "not known" : plain(row.ranks[i], 0));
+  return RANKED.map((words, i) => `${words} ${rank(i)}`).join(" · ");
+}
 
 export function Ranked({ rows, total }: { rows: Candidate[]; total: number }) {
-  const scroll = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroll.current,
-    estimateSize: () => 31,
-    overscan: 8,
-  });
-  const at = useWalk(rows, (i) => virtual.scrollToIndex(i));
   return (
     <>
-      <Paper ref={scroll} sx={{ overflow: "auto", flex: 1, minHeight: 0 }}>
-        <Box role="table" aria-label="Ranked candidates" aria-rowcount={rows.length} sx={{ minWidth: 1120 }}>
-          <Box
-            role="row"
-            sx={{
-              display: "grid",
-              gridTemplateColumns: TEMPLATE,
-              columnGap: 1,
-              px: 0.5,
-              py: 0.5,
-              alignItems: "end",
-              position: "sticky",
-              top: 0,
-              zIndex: 1,
-              bgcolor: "background.paper",
-              borderBottom: `1px solid ${tint("hairline")}`,
-            }}
-          >
-            {HEAD.map(([words, meaning, side], i) => (
-              <Box
-                key={i}
-                role="columnheader"
-                title={meaning || undefined}
-                aria-label={words ? undefined : meaning}
-                sx={{ textAlign: side, fontSize: 12, fontWeight: 500, lineHeight: 1.25, color: tint("second") }}
-              >
-                {words}
-              </Box>
-            ))}
-          </Box>
-          <Box sx={{ position: "relative", height: virtual.getTotalSize() }}>
-            {virtual.getVirtualItems().map((item) => {
-              const row = rows[item.index];
-              return row && <Row key={row.symbol} row={row} top={item.start} current={item.index === at} />;
-            })}
-          </Box>
-        </Box>
-        {rows.length === 0 && (
-          <Empty title="Nobody to rank">Choose another screen above, or loosen this one under Screens.</Empty>
-        )}
-      </Paper>
+      <VirtualTable
+        label="Ranked candidates"
+        minWidth={1120}
+        header={<Head />}
+        rows={rows}
+        draw={(row, placed) => <Row row={row} placed={placed} />}
+        empty={<Empty title="Nobody to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
+        sx={{ flex: 1, minHeight: 0 }}
+      />
       {total > rows.length && (
         <Typography variant="caption" sx={{ color: tint("second"), mt: 0.5 }}>
           The first {rows.length} of {total}.
@@ -103,41 +66,51 @@ export function Ranked({ rows, total }: { rows: Candidate[]; total: number }) {
   );
 }
 
-/** j and k move, x marks, o opens; the list is what one steps through afterwards. */
-function useWalk(rows: Candidate[], show: (i: number) => void): number {
-  const [at, setAt] = useState(-1);
-  const { toggle, stepThrough } = useMarks();
-  const navigate = useNavigate();
-  const address = useAddress();
-  const go = (to: number) => {
-    const i = Math.min(Math.max(to, 0), rows.length - 1);
-    setAt(i);
-    if (i >= 0) show(i);
-  };
-  const row = rows[at];
-  const open = () => row && navigate(address(`/companies/${row.symbol}`));
-  useKeys({ j: () => go(at + 1), k: () => go(at - 1), x: () => row && toggle(row), o: open, Enter: open });
-  const symbols = rows.map((r) => r.symbol).join(",");
-  useEffect(() => stepThrough(symbols ? symbols.split(",") : []), [symbols, stepThrough]);
-  return at;
+function Head() {
+  return (
+    <Box
+      role="row"
+      sx={{
+        display: "grid",
+        gridTemplateColumns: TEMPLATE,
+        columnGap: 1,
+        px: 0.5,
+        py: 0.5,
+        alignItems: "end",
+        position: "sticky",
+        top: 0,
+        zIndex: 1,
+        bgcolor: "background.paper",
+        borderBottom: `1px solid ${tint("hairline")}`,
+      }}
+    >
+      {HEAD.map(([words, meaning, side], i) => (
+        <Box
+          key={i}
+          role="columnheader"
+          title={meaning || undefined}
+          aria-label={words ? undefined : meaning}
+          sx={{ textAlign: side, fontSize: 12, fontWeight: 500, lineHeight: 1.25, color: tint("second") }}
+        >
+          {words}
+        </Box>
+      ))}
+    </Box>
+  );
 }
 
-function Row({ row, top, current }: { row: Candidate; top: number; current: boolean }) {
+function Row({ row, placed }: { row: Candidate; placed: SxProps }) {
   const { marked, toggle } = useMarks();
   const address = useAddress();
   const isMarked = marked.some((m) => m.symbol === row.symbol);
-  const [words, colour] = STANDINGS[row.standing];
-  const fall = numberOf(row.fall_needed);
+  const [words, colour] = verdict(row.verdict);
+  const quality = numberOf(row.quality);
   return (
     <Box
       role="row"
       data-testid="candidate"
       sx={{
-        position: "absolute",
-        top,
-        left: 0,
-        right: 0,
-        height: 31,
+        ...(placed as object),
         display: "grid",
         gridTemplateColumns: TEMPLATE,
         columnGap: 1,
@@ -146,8 +119,6 @@ function Row({ row, top, current }: { row: Candidate; top: number; current: bool
         fontSize: 13,
         borderBottom: `1px solid ${tint("hairline")}`,
         bgcolor: isMarked ? tint("brassWash") : undefined,
-        outline: current ? `2px solid ${tint("brass")}` : undefined,
-        outlineOffset: -2,
         "& > .n": { textAlign: "right" },
       }}
     >
@@ -186,21 +157,26 @@ function Row({ row, top, current }: { row: Candidate; top: number; current: bool
       <Box role="cell" className="n">
         <FigureCell figure={row.intrinsic_value} unit="per_share" />
       </Box>
-      <Box role="cell">{row.spread && <ValueSpread spread={row.spread} width={180} />}</Box>
+      <Box role="cell">{row.spread && <ValueSpread spread={row.spread} width={152} />}</Box>
       <Box role="cell" className="n" sx={{ fontWeight: 600 }}>
         <FigureCell figure={row.margin_of_safety} unit="percent" bare />
       </Box>
-      <Box role="cell" className="n">
-        {fall !== null && fall <= 0 ? (
-          <span title={`${percent(-fall)} under it`} style={{ color: tint("teal") }}>
-            there
-          </span>
+      <Box role="cell" sx={{ display: "flex", alignItems: "center", gap: 1, pl: 1 }}>
+        <QualityBar pillars={row.pillars} width={100} />
+        {quality === null ? (
+          <FigureCell figure={row.quality} />
         ) : (
-          <FigureCell figure={row.fall_needed} unit="percent" bare />
+          <span data-testid="quality">{plain(quality, 0)}</span>
         )}
+      </Box>
+      <Box role="cell" className="n" sx={{ color: row.red_flags > 0 ? tint("clay") : tint("faint") }}>
+        {row.red_flags}
       </Box>
       <Box role="cell" className="n">
         <FigureCell figure={row.expected_return} unit="percent" bare />
+      </Box>
+      <Box role="cell" className="n" title={why(row)} sx={{ fontWeight: 600 }}>
+        {row.score == null ? "–" : plain(row.score, 0)}
       </Box>
     </Box>
   );

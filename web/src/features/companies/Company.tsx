@@ -20,6 +20,7 @@ import { PriceValueChart } from "./PriceValueChart";
 import { Ranges } from "./Ranges";
 import { Summary } from "./Summary";
 import { ValueGrid } from "./ValueGrid";
+import { Wrong } from "./Wrong";
 import { YearTable } from "./YearTable";
 
 type Page = Schemas["CompanyPage"];
@@ -99,7 +100,7 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
         {at + 1} of {walk.length}
       </Typography>
       <Button sx={{ minWidth: 28, p: 0 }} disabled={at === 0} onClick={() => go(-1)} aria-label="Previous company (k)">
-        k
+        ‹ k
       </Button>
       <Button
         sx={{ minWidth: 28, p: 0 }}
@@ -107,7 +108,7 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
         onClick={() => go(1)}
         aria-label="Next company (j)"
       >
-        j
+        j ›
       </Button>
     </Box>
   );
@@ -154,6 +155,7 @@ function Evidence({ page }: { page: Page }) {
     multiple: <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />,
     margin: <Ranges page={page} measures={["operating_margin"]} />,
     owners: <InsiderTrades page={page} />,
+    wrong: <Wrong value={page.value} />,
     worth: (
       <>
         <PriceValueChart months={page.months} />

@@ -6,6 +6,26 @@ import { day, percent, plain, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Table } from "./Table";
 
+const signed = (x: number): string => (x > 0 ? `+${percent(x)}` : percent(x));
+
+const ORDINALS = ["", "", "2nd", "3rd"];
+
+/** What the trade says beside its amount. */
+function signsInWords({ signs: s, what }: Schemas["TradeRow"]): string {
+  const holding =
+    typeof s.of_holding === "number" ? `${what === "bought" ? "+" : "−"}${percent(s.of_holding)} of holding` : "";
+  const nth = s.purchase_of_year;
+  return [
+    s.new_holding ? "new holding" : holding,
+    s.first_in_two_years ? "first in two years" : "",
+    nth > 1 ? `${ORDINALS[nth] ?? `${nth}th`} in 12 months` : "",
+    s.after_a_fall ? "after a fall" : "",
+    s.late ? `filed late, ${s.weekdays_to_filing} weekdays` : "",
+  ]
+    .filter(Boolean)
+    .join(" · ");
+}
+
 export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
   if (page.trades.length === 0) {
     return (
@@ -18,8 +38,8 @@ export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
     <Table
       label="Insider trades"
       maxHeight={250}
-      left={[0, 1, 2, 3]}
-      head={["Traded", "Who", "Role", "What", "Shares", "Price", `Amount, ${page.base}`, "Of holding"]}
+      left={[0, 1, 2, 3, 8]}
+      head={["Traded", "Who", "Role", "What", "Shares", "Price", `Amount, ${page.base}`, "Price since", "Signs"]}
       rows={page.trades.map((t, i) => ({
         key: `${i}-${t.traded_on}-${t.insider}`,
         quiet: !t.counts,
@@ -41,7 +61,8 @@ export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
           plain(t.shares, 0),
           t.price > 0 ? price(t.price) : "–",
           <FigureCell key="amount" figure={t.amount} unit="money" />,
-          t.of_holding === null || t.of_holding === undefined ? "new" : percent(t.of_holding),
+          typeof t.signs.since === "number" ? signed(t.signs.since) : "–",
+          t.counts ? signsInWords(t) : "",
         ],
       }))}
     />

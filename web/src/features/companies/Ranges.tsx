@@ -2,8 +2,8 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
+import { FigureCell } from "../../components/FigureCell";
 import { placeInWords, RangeLine } from "../../components/RangeLine";
-import { inUnit } from "../../headless/format";
 import { tint } from "../../theme/theme";
 
 export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measures: string[] }) {
@@ -22,7 +22,13 @@ export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measu
       {shown.map((r) => (
         <Box key={r.measure} sx={{ display: "contents" }}>
           <span>{r.label}</span>
-          <span style={{ textAlign: "right", fontWeight: 600 }}>{r.range ? inUnit(r.range.today, r.unit) : "–"}</span>
+          <Box component="span" sx={{ textAlign: "right", fontWeight: 600 }}>
+            <FigureCell
+              figure={{ value: r.range?.today ?? null, reason: r.reason ?? null }}
+              unit={r.unit}
+              opens={{ formula: r.measure, symbol: page.company.symbol }}
+            />
+          </Box>
           {r.range ? (
             <RangeLine range={r.range} unit={r.unit} lowerIsBetter={r.lower_is_better} width={220} />
           ) : (

@@ -6,11 +6,12 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
+import { QualityBar } from "../../components/QualityBar";
 import { ValueSpread } from "../../components/ValueSpread";
-import { day, numberOf, percent, price } from "../../headless/format";
+import { day, numberOf, percent, plain, price } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
-import { STANDINGS } from "../candidates/Ranked";
+import { verdict } from "../../headless/verdicts";
 
 type Page = Schemas["CompanyPage"];
 
@@ -29,7 +30,7 @@ export function Summary({ page }: { page: Page }) {
     >
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography sx={{ fontFamily: SERIF, fontSize: 28, fontWeight: 600, lineHeight: 1.1 }}>
-          <FigureCell figure={page.value.price} unit="per_share" />
+          <FigureCell figure={page.value.price} unit="per_share" opens={{ formula: "price", symbol: company.symbol }} />
         </Typography>
         <Typography sx={{ color: tint("second") }}>{page.currency}</Typography>
         <Box sx={{ flex: 1 }} />
@@ -64,7 +65,7 @@ export function Summary({ page }: { page: Page }) {
                   {f.label}
                 </Box>
                 <Box component="dd" sx={{ m: 0, fontWeight: 500, whiteSpace: "nowrap" }}>
-                  <FigureCell figure={f.figure} unit={f.unit} />
+                  <FigureCell figure={f.figure} unit={f.unit} opens={{ formula: f.formula, symbol: company.symbol }} />
                   {f.unit === "money" && <span style={{ color: tint("faint"), fontWeight: 400 }}> {page.base}</span>}
                 </Box>
               </Box>
@@ -97,8 +98,9 @@ function Worth({ page: { value: v } }: { page: Page }) {
     );
   }
   const limit = value * (1 - margin);
-  const standing: Schemas["Standing"] = now <= limit ? "in_range" : now <= limit * 1.1 ? "close" : "wait";
-  const [words, colour] = STANDINGS[standing];
+  const byPrice = now <= limit ? "in range" : now <= limit * 1.1 ? "close" : "wait";
+  const [words, colour] = verdict(v.verdict === "pass" ? "pass" : byPrice);
+  const score = numberOf(v.quality.score);
   const gap = 1 - now / value;
   return (
     <>
@@ -113,6 +115,7 @@ function Worth({ page: { value: v } }: { page: Page }) {
         <Typography variant="body2">
           {gap >= 0 ? `${percent(gap)} below value` : `${percent(-gap)} above value`}; you ask {percent(margin)}, so you
           would pay at most {price(limit)}.
+          {v.verdict === "pass" && " Its quality is below what you ask, whatever the price."}
         </Typography>
         {margin !== v.margin && (
           <Button sx={{ ml: -0.6 }} onClick={() => setMargin(v.margin)}>
@@ -120,6 +123,26 @@ function Worth({ page: { value: v } }: { page: Page }) {
           </Button>
         )}
       </Box>
+      <Box sx={{ mt: 1, display: "flex", justifyContent: "space-between", alignItems: "center", fontSize: 13 }}>
+        <span style={{ color: tint("second") }}>Quality</span>
+        <Box sx={{ display: "flex", gap: 1, alignItems: "center", fontWeight: 600 }}>
+          <QualityBar pillars={v.quality.pillars.map((p) => p.points)} width={120} />
+          {score === null ? <FigureCell figure={v.quality.score} /> : plain(score, 0)}
+        </Box>
+      </Box>
+      {v.draws && <Drawn draws={v.draws} />}
     </>
+  );
+}
+
+/** How sure one can be: the value when what cannot be known is drawn ten thousand times. */
+function Drawn({ draws }: { draws: Schemas["DrawsAnswer"] }) {
+  const chance = numberOf(draws.chance_undervalued);
+  const [, low = 0, , high = 0] = draws.percentiles;
+  return (
+    <Typography variant="body2" sx={{ mt: 0.75, color: tint("second") }}>
+      {chance !== null && `Worth more than its price in ${plain(chance * 100, 0)} of 100 draws; `}
+      half of them lie between {price(low)} and {price(high)}.
+    </Typography>
   );
 }

@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import type { Figure, Schemas, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { day, numberOf, plain } from "../../headless/format";
+import type { Opened } from "../../headless/openedFigure";
 import { tint } from "../../theme/theme";
 import { Table } from "./Table";
 
@@ -46,7 +47,13 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
               <Doubt sentences={page.doubts.filter((d) => d.fiscal_year === y.fiscal_year).map((d) => d.sentence)} />
             </span>,
             ...COLUMNS.map(([name, key, unit]) => (
-              <FigureCell key={name + key} figure={y[key] as Schemas["Figure"]} unit={unit} bare />
+              <FigureCell
+                key={name + key}
+                figure={y[key] as Schemas["Figure"]}
+                unit={unit}
+                bare
+                opens={yearOf(page, y, key)}
+              />
             )),
             <Band key="price" low={y.price_low} high={y.price_high} digits={1} />,
             <Band key="pe" low={y.pe_low} high={y.pe_high} digits={1} />,
@@ -59,6 +66,13 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
       </Typography>
     </>
   );
+}
+
+/** A year's figure as a formula; estimates cannot be opened. */
+function yearOf(page: Schemas["CompanyPage"], y: Year, key: keyof Year): Opened | undefined {
+  const newest = page.years.find((other) => !other.estimated)?.fiscal_year;
+  if (y.estimated || newest === undefined) return undefined;
+  return { formula: `fy(${key}, ${newest - y.fiscal_year})`, symbol: page.company.symbol };
 }
 
 /** A mark where the year's data looks like a mistake, with what looks wrong. */

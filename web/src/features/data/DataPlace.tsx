@@ -12,6 +12,7 @@ import { Failed, Loading } from "../../components/States";
 import { plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Coverage } from "./Coverage";
+import { Feed } from "./Feed";
 import { FindingsList } from "./FindingsList";
 import { Holdings } from "./Holdings";
 import { Imports } from "./Imports";
@@ -72,6 +73,7 @@ export function DataPlace() {
         {view === "companies" ? <Holdings /> : <FindingsList counts={data.data.findings} />}
       </Box>
       <Box sx={{ borderLeft: `1px solid ${tint("hairline")}`, px: 2, py: 1.5, overflowY: "auto" }}>
+        <Feed />
         <Imports history={data.data.imports} />
         <Export tables={data.data.tables} />
       </Box>

@@ -226,6 +226,11 @@ function Ended({ job }: { job: Job }) {
           Kept out, because nothing is known of it: {k}
         </Typography>
       ))}
+      {(job.report?.odd_codes ?? []).length > 0 && (
+        <Typography variant="body2" sx={{ color: tint("second") }}>
+          Taken as they are: {job.report?.odd_codes.slice(0, 6).join("; ")}
+        </Typography>
+      )}
     </Paper>
   );
 }

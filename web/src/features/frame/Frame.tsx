@@ -4,11 +4,12 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import { useColorScheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
+import { lazy, Suspense, useRef, useState } from "react";
 import { Link as RouterLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useAbout } from "../../api/queries";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
+import { useOpenedFigure } from "../../headless/openedFigure";
 import { useKeys } from "../../headless/keys";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
@@ -16,16 +17,21 @@ import { Help } from "./Help";
 import { SearchField } from "./SearchField";
 import { Tray } from "./Tray";
 
+// It carries the charts, which are large.
+const OpenedFigure = lazy(async () => ({ default: (await import("../figure/OpenedFigure")).OpenedFigure }));
+
 const PLACES = [
   { key: "s", path: "/screens", label: "Screens" },
   { key: "c", path: "/candidates", label: "Candidates" },
   { key: "o", path: "/companies", label: "Companies" },
   { key: "d", path: "/data", label: "Data" },
+  { key: "h", path: "/guide", label: "Guide" },
 ];
 
 export function Frame() {
   const [asOf, setAsOf] = useAsOf();
   const [help, setHelp] = useState(false);
+  const { opened } = useOpenedFigure();
   const search = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const address = useAddress();
@@ -71,6 +77,7 @@ export function Frame() {
         <Outlet />
       </Box>
       <Tray />
+      <Suspense>{opened && <OpenedFigure />}</Suspense>
       <Help open={help} close={() => setHelp(false)} />
     </Box>
   );

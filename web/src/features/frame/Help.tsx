@@ -10,6 +10,7 @@ const KEYS = [
   ["g c", "Candidates"],
   ["g o", "Companies"],
   ["g d", "Data"],
+  ["g h", "Guide: measures and formulas"],
   ["/ or Ctrl K", "find a company"],
   ["t", "set the date back"],
   ["c", "add a criterion (Screens)"],

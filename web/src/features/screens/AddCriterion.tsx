@@ -4,9 +4,11 @@ import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useRef, useState } from "react";
-import { api, type Criterion, type Measure } from "../../api/client";
+import { api, type Criterion, type Measure, type OwnMeasure } from "../../api/client";
+import { useOwnMeasures } from "../../api/queries";
 import { rounded } from "../../headless/criterion";
 import { useAsOf } from "../../headless/asOf";
+import { familyName } from "../../headless/families";
 import { useKeys } from "../../headless/keys";
 import { tint } from "../../theme/theme";
 
@@ -17,14 +19,8 @@ interface Option {
   family: string;
 }
 
-const FAMILIES: Record<string, string> = {
-  owners_cash: "Owners' cash",
-  balance: "Balance sheet",
-  size: "Size and trading",
-};
-
 /** Every measure, and for the multiples and margins also their place in the own ten years. */
-function options(measures: Measure[]): Option[] {
+function options(measures: Measure[], mine: OwnMeasure[]): Option[] {
   const own = measures
     .filter(
       (m) =>
@@ -43,9 +39,15 @@ function options(measures: Measure[]): Option[] {
     formula: m.example,
     label: m.label,
     meaning: m.meaning,
-    family: FAMILIES[m.family] ?? m.family[0]?.toUpperCase() + m.family.slice(1),
+    family: familyName(m.family),
   }));
-  return [...plain, ...own];
+  const yours = mine.map((m) => ({
+    formula: m.id,
+    label: m.label,
+    meaning: m.note || m.formula,
+    family: "Your own",
+  }));
+  return [...yours, ...plain, ...own];
 }
 
 /** A first criterion that halves the companies: half of them are on the better side of the median. */
@@ -72,6 +74,7 @@ export function AddCriterion({
 }) {
   const [text, setText] = useState("");
   const [asOf] = useAsOf();
+  const own = useOwnMeasures().data ?? [];
   const input = useRef<HTMLInputElement>(null);
   useKeys(first ? { c: () => input.current?.focus() } : {});
   const take = async (formula: string) => {
@@ -83,7 +86,7 @@ export function AddCriterion({
       freeSolo
       size="small"
       sx={{ mt: 1 }}
-      options={options(measures)}
+      options={options(measures, own)}
       groupBy={(o) => o.family}
       getOptionLabel={(o) => (typeof o === "string" ? o : `${o.label} ${o.formula}`)}
       getOptionKey={(o) => (typeof o === "string" ? o : o.formula)}

@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
 import type { Criterion, Measure, Schemas, Unit } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
+import { FormulaInput } from "../../components/FormulaInput";
 import { parseBound, sentence, showBound } from "../../headless/criterion";
 import { unitHint } from "../../headless/format";
 import { tint } from "../../theme/theme";
@@ -52,7 +53,7 @@ export function CriterionCard(p: Props) {
         </ButtonBase>
         <Counts result={result} left={p.left} />
       </Box>
-      {result?.error && (
+      {result?.error && !open && (
         <Typography variant="caption" component="p" role="alert" sx={{ color: tint("clay"), mt: 0.5 }}>
           {result.error.message}
         </Typography>
@@ -105,7 +106,7 @@ function Details({
   const typed = unit === "text" || unit === "flag";
   return (
     <Box sx={{ mt: 1, display: "grid", gap: 1 }}>
-      <FormulaField formula={c.formula} error={result?.error?.message} change={(formula) => change({ formula })} />
+      <FormulaField formula={c.formula} error={result?.error} change={(formula) => change({ formula })} />
       {!typed && (
         <Box sx={{ display: "flex", gap: 1 }}>
           <BoundField
@@ -148,23 +149,13 @@ function FormulaField({
   change,
 }: {
   formula: string;
-  error: string | undefined;
+  error: Schemas["FormulaError"] | null | undefined;
   change: (f: string) => void;
 }) {
   const [text, setText] = useState(formula);
   useEffect(() => setText(formula), [formula]);
   const take = () => text.trim() && text !== formula && change(text.trim());
-  return (
-    <TextField
-      label="Formula"
-      value={text}
-      error={Boolean(error)}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={take}
-      onKeyDown={(e) => e.key === "Enter" && take()}
-      slotProps={{ htmlInput: { spellCheck: false } }}
-    />
-  );
+  return <FormulaInput value={text} change={setText} take={take} error={text === formula ? error : null} />;
 }
 
 function BoundField({

@@ -2,20 +2,21 @@
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import Link from "@mui/material/Link";
-import Paper from "@mui/material/Paper";
+import type { SxProps } from "@mui/material/styles";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { type ReactNode, useEffect, useRef, useState } from "react";
-import { Link as RouterLink, useNavigate } from "react-router";
+import type { ReactNode } from "react";
+import { Link as RouterLink } from "react-router";
 import type { Figure, Measure, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { RangeLine } from "../../components/RangeLine";
 import { Empty } from "../../components/States";
 import { ValueSpread } from "../../components/ValueSpread";
+import { VirtualTable } from "../../components/VirtualTable";
 import { useAddress } from "../../headless/asOf";
 import { inWords } from "../../headless/criterion";
 import { unitHint } from "../../headless/format";
-import { useKeys } from "../../headless/keys";
+import type { Opened } from "../../headless/openedFigure";
 import { useMarks } from "../../headless/marks";
 import { sortBy } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -37,7 +38,6 @@ const template = (columns: Schemas["ColumnInfo"][]) =>
 
 export function Results({ screen, edit, answer, measures }: Props) {
   const { rows, survivors, columns } = answer;
-  const at = useWalk(rows);
   return (
     <>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 0.75 }}>
@@ -51,19 +51,19 @@ export function Results({ screen, edit, answer, measures }: Props) {
           change={(next) => edit({ ...screen, columns: next })}
         />
       </Box>
-      <Paper sx={{ overflow: "auto", maxHeight: "calc(100vh - 330px)", minHeight: 160 }}>
-        <Box role="table" aria-label="Companies left" sx={{ minWidth: 560 + columns.length * 40 }}>
-          <Header screen={screen} edit={edit} columns={columns} measures={measures} />
-          {rows.map((row, i) => (
-            <Row key={row.symbol} row={row} columns={columns} measures={measures} current={i === at} />
-          ))}
-        </Box>
-        {survivors === 0 && (
+      <VirtualTable
+        label="Companies left"
+        minWidth={560 + columns.length * 40}
+        header={<Header screen={screen} edit={edit} columns={columns} measures={measures} />}
+        rows={rows}
+        draw={(row, placed) => <Row row={row} columns={columns} measures={measures} placed={placed} />}
+        empty={
           <Empty title="Nothing is left">
             Loosen the criterion that costs most, or take a near miss back in below.
           </Empty>
-        )}
-      </Paper>
+        }
+        sx={{ maxHeight: "calc(100vh - 330px)", minHeight: 160 }}
+      />
       {survivors > rows.length && (
         <Typography variant="caption" sx={{ color: tint("second") }}>
           The first {rows.length} of {survivors} are shown; add a criterion to see the rest.
@@ -71,26 +71,6 @@ export function Results({ screen, edit, answer, measures }: Props) {
       )}
     </>
   );
-}
-
-/** The row that the keys stand on: j and k move, x marks, o opens. */
-function useWalk(rows: Schemas["RowAnswer"][]): number {
-  const [at, setAt] = useState(-1);
-  const { toggle, stepThrough } = useMarks();
-  const navigate = useNavigate();
-  const address = useAddress();
-  const row = rows[at];
-  const open = () => row && navigate(address(`/companies/${row.symbol}`));
-  useKeys({
-    j: () => setAt((i) => Math.min(i + 1, rows.length - 1)),
-    k: () => setAt((i) => Math.max(i - 1, 0)),
-    x: () => row && toggle(row),
-    o: open,
-    Enter: open,
-  });
-  const symbols = rows.map((r) => r.symbol).join(",");
-  useEffect(() => stepThrough(symbols ? symbols.split(",") : []), [symbols, stepThrough]);
-  return at;
 }
 
 function Header({ screen, edit, columns, measures }: Omit<Props, "answer"> & { columns: Schemas["ColumnInfo"][] }) {
@@ -177,38 +157,30 @@ function Row({
   row,
   columns,
   measures,
-  current,
+  placed,
 }: {
   row: Schemas["RowAnswer"];
   columns: Schemas["ColumnInfo"][];
   measures: Measure[];
-  current: boolean;
+  placed: SxProps;
 }) {
   const { marked, toggle } = useMarks();
   const address = useAddress();
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (current) box.current?.scrollIntoView({ block: "nearest" });
-  }, [current]);
   const isMarked = marked.some((m) => m.symbol === row.symbol);
   return (
     <Box
-      ref={box}
       role="row"
       data-testid="survivor"
       sx={{
+        ...(placed as object),
         display: "grid",
         gridTemplateColumns: template(columns),
         alignItems: "center",
-        minHeight: 31,
         px: 0.5,
         columnGap: 1,
         borderBottom: `1px solid ${tint("hairline")}`,
         bgcolor: isMarked ? tint("brassWash") : undefined,
-        outline: current ? `2px solid ${tint("brass")}` : undefined,
-        outlineOffset: -2,
         fontSize: 13,
-        "&:last-child": { borderBottom: 0 },
       }}
     >
       <Checkbox
@@ -241,7 +213,12 @@ function Row({
             {range ? (
               <RangeLine range={range} unit={measure?.unit} lowerIsBetter={measure?.better === "lower"} />
             ) : (
-              <Plain figure={figure} unit={column?.unit} currency={row.currency} />
+              <Plain
+                figure={figure}
+                unit={column?.unit}
+                currency={row.currency}
+                opens={{ formula: column?.formula ?? "", symbol: row.symbol }}
+              />
             )}
           </Box>
         );
@@ -257,10 +234,20 @@ function Row({
   );
 }
 
-function Plain({ figure, unit, currency }: { figure: Figure; unit: Unit | null | undefined; currency: string }) {
+function Plain({
+  figure,
+  unit,
+  currency,
+  opens,
+}: {
+  figure: Figure;
+  unit: Unit | null | undefined;
+  currency: string;
+  opens: Opened;
+}) {
   return (
     <>
-      <FigureCell figure={figure} unit={unit} bare />
+      <FigureCell figure={figure} unit={unit} bare opens={opens} />
       {unit === "per_share" && <span style={{ color: tint("faint"), fontSize: 11 }}> {currency}</span>}
     </>
   );

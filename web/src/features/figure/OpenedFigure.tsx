@@ -1,0 +1,107 @@
+// A figure opened: what it is, what it was made of down to the filings, how it moved, where it stands among peers.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Drawer from "@mui/material/Drawer";
+import Link from "@mui/material/Link";
+import Typography from "@mui/material/Typography";
+import { Link as RouterLink } from "react-router";
+import type { Measure, Schemas } from "../../api/client";
+import { useExplanation, useMeasures, useStanding } from "../../api/queries";
+import { Failed, Loading } from "../../components/States";
+import { useAddress, useAsOf } from "../../headless/asOf";
+import { inWords } from "../../headless/criterion";
+import { day, figureText } from "../../headless/format";
+import { type Opened, useOpenedFigure } from "../../headless/openedFigure";
+import { SERIF, tint } from "../../theme/theme";
+import { Past, Peers } from "./Standing";
+import { Tree } from "./Tree";
+
+export function OpenedFigure() {
+  const { opened, close } = useOpenedFigure();
+  return (
+    <Drawer
+      anchor="right"
+      open={opened !== null}
+      onClose={close}
+      slotProps={{
+        paper: { sx: { width: "min(560px, 100vw)", bgcolor: tint("paper") }, "aria-label": "Opened figure" },
+        backdrop: { sx: { bgcolor: "rgb(0 0 0 / 12%)" } },
+      }}
+    >
+      {opened && <Sheet opened={opened} close={close} />}
+    </Drawer>
+  );
+}
+
+function Sheet({ opened, close }: { opened: Opened; close: () => void }) {
+  const [asOf] = useAsOf();
+  const explained = useExplanation(opened, asOf);
+  if (explained.error) {
+    return (
+      <>
+        <Failed error={explained.error} retry={() => explained.refetch()} />
+        <Button sx={{ alignSelf: "flex-start", ml: 2 }} onClick={close}>
+          Close
+        </Button>
+      </>
+    );
+  }
+  if (!explained.data) return <Loading rows={10} />;
+  return <Contents data={explained.data} opened={opened} close={close} />;
+}
+
+/** A figure of a fiscal year is named by its year. */
+function titled(formula: string, root: Schemas["Explanation"], measures: Measure[]): string {
+  const year = root.inputs[0]?.label;
+  const inner = /^fy\((.*), \d+\)$/.exec(formula)?.[1];
+  return inner && year ? `${inWords(inner, measures)}, ${year.toLowerCase()}` : inWords(formula, measures);
+}
+
+function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened: Opened; close: () => void }) {
+  const [asOf] = useAsOf();
+  const standing = useStanding(opened, asOf);
+  const measures = useMeasures().data ?? [];
+  const address = useAddress();
+  const { root } = data;
+  const measure = measures.find((m) => m.id === /^[a-z_0-9]+/.exec(opened.formula)?.[0]);
+  const currency = root.unit === "money" ? data.base : root.unit === "per_share" ? data.currency : "";
+  return (
+    <Box sx={{ p: 2.5, pb: 4 }}>
+      <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
+        <Typography variant="h1" component="h2" sx={{ flex: 1 }}>
+          {titled(opened.formula, root, measures)}
+        </Typography>
+        <Button onClick={close} sx={{ color: tint("second"), minWidth: 0 }}>
+          Close
+        </Button>
+      </Box>
+      <Typography variant="body2" sx={{ color: tint("second") }}>
+        {data.name} · as known on {day(data.as_of)}
+      </Typography>
+      <Box sx={{ my: 1.25, display: "flex", alignItems: "baseline", gap: 1 }}>
+        <Typography sx={{ fontFamily: SERIF, fontSize: 32, fontWeight: 600, lineHeight: 1.1 }}>
+          {figureText(root, root.unit) ?? "–"}
+        </Typography>
+        <Typography sx={{ color: tint("second") }}>
+          {root.value === null || root.value === undefined ? root.reason : currency}
+        </Typography>
+      </Box>
+      {measure && (
+        <Typography sx={{ fontFamily: SERIF, fontSize: 15 }}>
+          {measure.meaning}{" "}
+          <Link component={RouterLink} to={address(`/guide/${measure.id}`)}>
+            All about it
+          </Link>
+        </Typography>
+      )}
+      {standing.data && <Past standing={standing.data} better={measure?.better} />}
+      {standing.data?.peers && root.value !== null && typeof root.value === "number" && (
+        <Peers peers={standing.data.peers} today={root.value} unit={root.unit} better={measure?.better} />
+      )}
+      <Typography variant="h3" component="h3" sx={{ mt: 2, mb: 0.5 }}>
+        What it was made of
+      </Typography>
+      <Tree root={root} base={data.base} currency={data.currency} />
+    </Box>
+  );
+}
