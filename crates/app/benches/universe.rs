@@ -11,6 +11,10 @@ use artemon_demo::World;
 use divan::Bencher;
 use std::sync::{Arc, OnceLock};
 
+/// The one of the program.
+#[global_allocator]
+static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 fn main() {
     divan::main();
 }
