@@ -1,7 +1,7 @@
 //! Imports files in one transaction: parsed on some threads, stored on another.
 
 use crate::{App, AppError, touched::Touched};
-use artemon_core::domain::{Bar, Record, Table};
+use artemon_core::domain::{Bar, Day, Record, Table};
 use artemon_formats::{
     BadCell, Known, Progress, ReadError, ReadReport, Reading,
     csv_table::{self, Mapping, Sample},
@@ -10,7 +10,7 @@ use artemon_formats::{
 use artemon_store::{Batch, FolderLock, NewImport, Store, StoreError};
 use serde::Serialize;
 use std::{
-    ops::ControlFlow,
+    ops::{ControlFlow, RangeInclusive},
     path::{Path, PathBuf},
     sync::{
         Arc, Mutex, PoisonError,
@@ -104,7 +104,7 @@ impl<F: Fn(Progress) -> ControlFlow<()> + Sync> Watch for F {
 pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
     let _lock = FolderLock::take(folder)?;
     let store = Store::open(folder)?;
-    let done = run(&store, request, watch, |_| ());
+    let done = run(&store, request, watch, None);
     keep(&store, &request.title, &done)?;
     done.map(ImportReport::from)
 }
@@ -118,7 +118,7 @@ impl App {
         let _one = self.changing_data.lock().unwrap_or_else(PoisonError::into_inner);
         let before = self.panel();
         let mut touched = Touched::new(&before.snapshot);
-        let done = run(&self.store, request, watch, |record| touched.note(record));
+        let done = run(&self.store, request, watch, Some(&mut touched));
         keep(&self.store, &request.title, &done)?;
         let report = done?;
         self.refresh(&touched)?;
@@ -135,7 +135,7 @@ pub(crate) fn mapping_for(store: &Store, sample: &Sample) -> Result<(Option<Mapp
     }
 }
 
-fn run(store: &Store, request: &ImportRequest, watch: &dyn Watch, mut note: impl FnMut(&Record)) -> Result<ReadReport, AppError> {
+fn run(store: &Store, request: &ImportRequest, watch: &dyn Watch, touched: Option<&mut Touched<'_>>) -> Result<ReadReport, AppError> {
     let keys = store.keys()?;
     let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
     let report = store.write(|batch| {
@@ -143,7 +143,7 @@ fn run(store: &Store, request: &ImportRequest, watch: &dyn Watch, mut note: impl
             let (send, receive) = sync_channel(WAITING);
             let shared = SharedWatch { watch, parts: Mutex::default() };
             let parser = s.spawn(move || parse(&request.sources, known, &send, &shared));
-            let stored = take(batch, receive, &mut note);
+            let stored = take(batch, receive, touched);
             let parsed = parser.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into())));
             stored?;
             let report = parsed?;
@@ -168,16 +168,20 @@ enum Handed {
 }
 
 /// Stores what the parsers hand over. When it fails they find nobody listening and end.
-fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, note: &mut impl FnMut(&Record)) -> Result<(), StoreError> {
+fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, mut touched: Option<&mut Touched<'_>>) -> Result<(), StoreError> {
     for handed in receive {
         match handed {
             Handed::Bars(symbol, bars) => {
-                bars.iter().for_each(|bar| note(&Record::Price { symbol: symbol.clone(), bar: *bar }));
+                if let Some(touched) = &mut touched {
+                    bars.iter().for_each(|bar| touched.note_bar(&symbol, bar));
+                }
                 batch.put_bars(symbol, bars)?;
             }
             Handed::Rows(records) => {
                 for record in records {
-                    note(&record);
+                    if let Some(touched) = &mut touched {
+                        touched.note(&record);
+                    }
                     batch.put(record)?;
                 }
             }
@@ -239,7 +243,7 @@ struct Hand<'w> {
     rows: Vec<Record>,
     /// Bars of one listing and year that came one after the other.
     bars: Vec<Bar>,
-    bars_of: (Arc<str>, i32),
+    bars_of: (Arc<str>, RangeInclusive<Day>),
     watch: &'w SharedWatch<'w>,
     part: usize,
 }
@@ -254,7 +258,8 @@ impl<'w> Hand<'w> {
         part: usize,
         read: impl FnOnce(&mut Hand<'w>) -> Result<ReadReport, ReadError>,
     ) -> Result<ReadReport, ReadError> {
-        let mut hand = Hand { send: send.clone(), rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), 0), watch, part };
+        let no_year = Day::MAX..=Day::MIN;
+        let mut hand = Hand { send: send.clone(), rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), no_year), watch, part };
         let report = read(&mut hand)?;
         hand.bars_over().and_then(|()| hand.over()).map_err(ReadError::Taking)?;
         Ok(report)
@@ -270,10 +275,9 @@ impl<'w> Hand<'w> {
     }
 
     fn bar(&mut self, symbol: &Arc<str>, bar: Bar) -> Result<(), Refused> {
-        let year = bar.date.year();
-        if self.bars_of.1 != year || !(Arc::ptr_eq(&self.bars_of.0, symbol) || self.bars_of.0 == *symbol) {
+        if !self.bars_of.1.contains(&bar.date) || !(Arc::ptr_eq(&self.bars_of.0, symbol) || self.bars_of.0 == *symbol) {
             self.bars_over()?;
-            self.bars_of = (symbol.clone(), year);
+            self.bars_of = (symbol.clone(), bar.date.whole_year());
         }
         self.bars.push(bar);
         Ok(())

@@ -52,7 +52,7 @@ impl<'s> Touched<'s> {
         }
     }
 
-    fn note_bar(&mut self, symbol: &Arc<str>, bar: &Bar) {
+    pub(crate) fn note_bar(&mut self, symbol: &Arc<str>, bar: &Bar) {
         let Some(company) = self.before.find(symbol) else { return };
         if self.companies.contains(&self.before.company(company).id) {
             return;

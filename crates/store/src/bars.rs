@@ -15,26 +15,39 @@ const AS_FLOATS: u8 = u8::MAX;
 
 /// Encodes the bars of one year, oldest first.
 pub(crate) fn encode(bars: &[Bar]) -> Vec<u8> {
-    let prices = |b: &Bar| [b.open, b.high, b.low, b.close];
-    let decimals = (0..=MAX_DECIMALS).find(|d| bars.iter().flat_map(prices).all(|p| scaled(p, *d).is_some()));
+    let prices: Vec<f64> = bars.iter().flat_map(|b| [b.open, b.high, b.low, b.close]).collect();
+    let whole = as_whole(&prices);
     let mut body = Vec::with_capacity(bars.len() * 44);
-    body.extend(bars.iter().flat_map(|b| b.date.epoch_days().to_le_bytes()));
+    bars.iter().for_each(|b| body.extend_from_slice(&b.date.epoch_days().to_le_bytes()));
     for field in 0..4 {
-        for bar in bars {
-            let price = prices(bar)[field];
-            match decimals.and_then(|d| scaled(price, d)) {
-                Some(n) => body.extend(n.to_le_bytes()),
-                None => body.extend(price.to_le_bytes()),
-            }
+        match &whole {
+            Some((_, whole)) => whole.iter().skip(field).step_by(4).for_each(|n| body.extend_from_slice(&n.to_le_bytes())),
+            None => prices.iter().skip(field).step_by(4).for_each(|p| body.extend_from_slice(&p.to_le_bytes())),
         }
     }
-    body.extend(bars.iter().flat_map(|b| b.volume.to_le_bytes()));
+    bars.iter().for_each(|b| body.extend_from_slice(&b.volume.to_le_bytes()));
     let count = u16::try_from(bars.len()).unwrap_or(u16::MAX);
-    let mut out = vec![VERSION, decimals.unwrap_or(AS_FLOATS)];
+    let mut out = Vec::with_capacity(HEADER + body.len());
+    out.extend([VERSION, whole.map_or(AS_FLOATS, |w| w.0)]);
     out.extend(count.to_le_bytes());
     out.extend(crc32fast::hash(&body).to_le_bytes());
     out.extend(body);
     out
+}
+
+/// Prices as whole numbers with as few decimals as hold them all.
+fn as_whole(prices: &[f64]) -> Option<(u8, Vec<i32>)> {
+    let mut decimals = 0;
+    for price in prices {
+        while scaled(*price, decimals).is_none() {
+            decimals += 1;
+            if decimals > MAX_DECIMALS {
+                return None;
+            }
+        }
+    }
+    let whole: Option<Vec<i32>> = prices.iter().map(|p| scaled(*p, decimals)).collect();
+    whole.map(|w| (decimals, w))
 }
 
 /// How many bars a chunk says it has.

@@ -105,6 +105,13 @@ impl Day {
         self.civil().0
     }
 
+    /// The days of its calendar year.
+    #[must_use]
+    pub fn whole_year(self) -> std::ops::RangeInclusive<Day> {
+        let year = self.year();
+        Day::from_civil(year, 1, 1)..=Day::from_civil(year, 12, 31)
+    }
+
     /// The last day of the calendar month.
     #[must_use]
     pub fn month_end(self) -> Day {

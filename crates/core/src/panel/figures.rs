@@ -135,8 +135,9 @@ fn factor(from: u8, to: u8) -> Option<i32> {
 #[allow(clippy::cast_possible_truncation, clippy::float_cmp)]
 pub fn scaled(figure: f64, decimals: u8) -> Option<i32> {
     let scale = POWERS[decimals as usize];
-    let whole = (figure * scale).round();
-    (whole.abs() <= f64::from(i32::MAX) && whole / scale == figure && (whole != 0.0 || figure.is_sign_positive())).then_some(whole as i32)
+    let exact = figure * scale;
+    let whole = (exact + 0.5f64.copysign(exact)) as i32;
+    (f64::from(whole) / scale == figure && (whole != 0 || figure.is_sign_positive())).then_some(whole)
 }
 
 #[cfg(test)]

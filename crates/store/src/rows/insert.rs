@@ -32,28 +32,36 @@ pub(crate) trait Target: 'static {
     const COLUMNS: &'static str;
 }
 
-struct Insert<'v, T> {
+/// Rows inserted by one statement: what a statement costs by itself is shared by them.
+const TOGETHER: usize = 16;
+
+struct Insert<'v, T, const ROWS: usize> {
+    /// Those of all rows, one row after the other.
     values: &'v [Bound<'v>],
     target: std::marker::PhantomData<T>,
 }
 
-impl<T: Target> QueryId for Insert<'_, T> {
-    type QueryId = T;
+/// The statement for so many rows of a table.
+struct Statement<T, const ROWS: usize>(std::marker::PhantomData<T>);
+
+impl<T: Target, const ROWS: usize> QueryId for Insert<'_, T, ROWS> {
+    type QueryId = Statement<T, ROWS>;
     const HAS_STATIC_QUERY_ID: bool = true;
 }
 
-impl<T: Target> QueryFragment<Sqlite> for Insert<'_, T> {
+impl<T: Target, const ROWS: usize> QueryFragment<Sqlite> for Insert<'_, T, ROWS> {
     fn walk_ast<'b>(&'b self, mut out: AstPass<'_, 'b, Sqlite>) -> QueryResult<()> {
         out.push_sql("REPLACE INTO ");
         out.push_sql(T::TABLE);
         out.push_sql(" (");
         out.push_sql(T::COLUMNS);
         out.push_sql(") VALUES (");
-        for (i, value) in self.values.iter().enumerate() {
-            if i > 0 {
-                out.push_sql(",");
+        for (r, row) in self.values.chunks(self.values.len() / ROWS).enumerate() {
+            out.push_sql(if r > 0 { "),(" } else { "" });
+            for (i, value) in row.iter().enumerate() {
+                out.push_sql(if i > 0 { "," } else { "" });
+                bind(value, &mut out)?;
             }
-            bind(value, &mut out)?;
         }
         out.push_sql(")");
         Ok(())
@@ -79,9 +87,26 @@ fn bind<'b>(value: &'b Bound<'b>, out: &mut AstPass<'_, 'b, Sqlite>) -> QueryRes
     }
 }
 
-impl<T> RunQueryDsl<SqliteConnection> for Insert<'_, T> {}
+impl<T, const ROWS: usize> RunQueryDsl<SqliteConnection> for Insert<'_, T, ROWS> {}
 
 /// Inserts a row, replacing one of the same key.
 pub(crate) fn replace<T: Target>(c: &mut SqliteConnection, values: &[Bound<'_>]) -> QueryResult<()> {
-    Insert::<T> { values, target: std::marker::PhantomData }.execute(c).map(drop)
+    Insert::<T, 1> { values, target: std::marker::PhantomData }.execute(c).map(drop)
+}
+
+/// Inserts rows, some at once, each replacing one of the same key.
+pub(crate) fn replace_all<'r, T: Target, R, const COLUMNS: usize>(
+    c: &mut SqliteConnection,
+    rows: &'r [R],
+    values: impl Fn(&'r R) -> [Bound<'r>; COLUMNS],
+) -> QueryResult<()> {
+    let groups = rows.chunks_exact(TOGETHER);
+    let rest = groups.remainder();
+    let mut bound = Vec::with_capacity(TOGETHER * COLUMNS);
+    for group in groups {
+        bound.clear();
+        group.iter().for_each(|row| bound.extend_from_slice(&values(row)));
+        Insert::<T, TOGETHER> { values: &bound, target: std::marker::PhantomData }.execute(c)?;
+    }
+    rest.iter().try_for_each(|row| replace::<T>(c, &values(row)))
 }

@@ -2,7 +2,7 @@
 
 use super::{
     Only, Sink, code, day, days,
-    insert::{Bound, Target, replace},
+    insert::{Bound, Target, replace_all},
 };
 use crate::{
     StoreError,
@@ -65,25 +65,23 @@ impl Target for NewsRow {
 
 pub(crate) fn write_officers(c: &mut SqliteConnection, rows: &[Officer]) -> QueryResult<()> {
     use Bound::{MaybeWhole, Text, Whole};
-    rows.iter().try_for_each(|x| {
+    replace_all::<OfficerRow, _, _>(c, rows, |x| {
         let since = Whole(x.since.unwrap_or(Day::MIN).epoch_days());
         let years = [MaybeWhole(days(x.until)), MaybeWhole(x.birth_year)];
-        replace::<OfficerRow>(c, &[Text(&x.company_id), Text(&x.name), Text(&x.role), since, years[0], years[1]])
+        [Text(&x.company_id), Text(&x.name), Text(&x.role), since, years[0], years[1]]
     })
 }
 
 pub(crate) fn write_events(c: &mut SqliteConnection, rows: &[Event]) -> QueryResult<()> {
     use Bound::{Flag, Text, Whole};
-    rows.iter().try_for_each(|x| {
-        replace::<EventRow>(c, &[Text(&x.company_id), Whole(x.date.epoch_days()), Text(x.kind.code()), Flag(x.confirmed)])
-    })
+    replace_all::<EventRow, _, _>(c, rows, |x| [Text(&x.company_id), Whole(x.date.epoch_days()), Text(x.kind.code()), Flag(x.confirmed)])
 }
 
 pub(crate) fn write_news(c: &mut SqliteConnection, rows: &[News]) -> QueryResult<()> {
     use Bound::{MaybeText, Text};
-    rows.iter().try_for_each(|x| {
+    replace_all::<NewsRow, _, _>(c, rows, |x| {
         let texts = [Text(&x.published_at), Text(&x.headline), Text(&x.summary), Text(&x.source)];
-        replace::<NewsRow>(c, &[MaybeText(x.company_id.as_deref()), texts[0], texts[1], texts[2], texts[3]])
+        [MaybeText(x.company_id.as_deref()), texts[0], texts[1], texts[2], texts[3]]
     })
 }
 

@@ -2,7 +2,7 @@
 
 use super::{
     Only, Sink, code, day, days,
-    insert::{Bound, Target, replace},
+    insert::{Bound, Target, replace_all},
     texts::{Coded, Key},
 };
 use crate::{
@@ -49,8 +49,8 @@ struct FxRow {
 
 pub(crate) fn write_actions(c: &mut SqliteConnection, rows: &[Action]) -> QueryResult<()> {
     use Bound::{MaybeNumber, MaybeWhole, Text, Whole};
-    rows.iter().try_for_each(|x| {
-        let values = [
+    replace_all::<ActionRow, _, _>(c, rows, |x| {
+        [
             Text(&x.symbol),
             Whole(x.ex_date.epoch_days()),
             Text(x.kind.code()),
@@ -59,8 +59,7 @@ pub(crate) fn write_actions(c: &mut SqliteConnection, rows: &[Action]) -> QueryR
             MaybeWhole(days(x.declared_on)),
             MaybeWhole(days(x.record_date)),
             MaybeWhole(days(x.pay_date)),
-        ];
-        replace::<ActionRow>(c, &values)
+        ]
     })
 }
 

@@ -2,7 +2,7 @@
 
 use super::{
     Only, Sink,
-    insert::{Bound, Target, replace},
+    insert::{Bound, Target, replace_all},
     texts::{Coded, Key, Shared},
 };
 use crate::{
@@ -83,8 +83,8 @@ impl Target for OwnershipRow {
 
 pub(crate) fn write_estimates(c: &mut SqliteConnection, rows: &[Estimate]) -> QueryResult<()> {
     use Bound::{MaybeNumber, Number, Text, Whole};
-    rows.iter().try_for_each(|x| {
-        let values = [
+    replace_all::<EstimateRow, _, _>(c, rows, |x| {
+        [
             Text(&x.company_id),
             Whole(x.published_on.epoch_days()),
             Text(x.metric.code()),
@@ -94,15 +94,14 @@ pub(crate) fn write_estimates(c: &mut SqliteConnection, rows: &[Estimate]) -> Qu
             MaybeNumber(x.low),
             MaybeNumber(x.high),
             MaybeNumber(x.analysts),
-        ];
-        replace::<EstimateRow>(c, &values)
+        ]
     })
 }
 
 pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> QueryResult<()> {
     use Bound::{Flag, MaybeNumber, Number, Text, Whole};
-    rows.iter().try_for_each(|x| {
-        let values = [
+    replace_all::<TradeRow, _, _>(c, rows, |x| {
+        [
             Text(&x.company_id),
             Text(&x.filing_id),
             Whole(x.filed_on.epoch_days()),
@@ -118,18 +117,17 @@ pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> Q
             MaybeNumber(x.shares_after),
             Flag(x.direct),
             Flag(x.planned),
-        ];
-        replace::<TradeRow>(c, &values)
+        ]
     })
 }
 
 pub(crate) fn write_ownership(c: &mut SqliteConnection, rows: &[Ownership]) -> QueryResult<()> {
     use Bound::{MaybeNumber, Text, Whole};
-    rows.iter().try_for_each(|x| {
+    replace_all::<OwnershipRow, _, _>(c, rows, |x| {
         let (as_of, filed_on) = (Whole(x.as_of.epoch_days()), Whole(x.filed_on.epoch_days()));
         let shares = [x.insiders, x.controlling, x.institutions, x.pledged].map(MaybeNumber);
         let [insiders, controlling, institutions, pledged] = shares;
-        replace::<OwnershipRow>(c, &[Text(&x.company_id), as_of, filed_on, insiders, controlling, institutions, pledged])
+        [Text(&x.company_id), as_of, filed_on, insiders, controlling, institutions, pledged]
     })
 }
 

@@ -108,8 +108,8 @@ fn chunk(c: &mut SqliteConnection, symbol: &str, year: i32) -> Result<Vec<Bar>, 
 }
 
 /// Both, oldest first; of two bars of one day the later one counts.
-fn merged(mut kept: Vec<Bar>, new: Vec<Bar>) -> Vec<Bar> {
-    kept.extend(new);
+fn merged(mut kept: Vec<Bar>, mut new: Vec<Bar>) -> Vec<Bar> {
+    kept.append(&mut new);
     if kept.windows(2).all(|w| w[0].date < w[1].date) {
         return kept;
     }
