@@ -29,6 +29,8 @@ const QUARTERS_IN_A_ROW: u32 = 24;
 
 /// For at most so many companies a missing history is made for them alone.
 const FEW: usize = 8;
+/// Histories begin so many months before they must: another date asked for next mostly needs no more.
+const SPARE_MONTHS: i32 = 12;
 /// Rows that are looked through for that.
 const MOST_ROWS: usize = 512;
 
@@ -164,6 +166,17 @@ impl<'a> Evaluator<'a> {
         dates: &BTreeSet<Day>,
         rows: Rows<'_, 'a>,
     ) -> Evaluator<'a> {
+        Evaluator::ready(view, plans, dates, dates.first().copied().unwrap_or(Day::MIN), rows)
+    }
+
+    /// As [`Evaluator::for_rows`]; no row is of a day before `earliest`, which may be told without the dates.
+    fn ready<'p>(
+        view: AsOf<'a>,
+        plans: impl IntoIterator<Item = &'p Plan>,
+        dates: &BTreeSet<Day>,
+        earliest: Day,
+        rows: Rows<'_, 'a>,
+    ) -> Evaluator<'a> {
         let mut only: Vec<CompanyIndex> = if rows.len() <= MOST_ROWS { rows.iter().map(|r| r.index).collect() } else { Vec::new() };
         only.sort_unstable();
         only.dedup();
@@ -172,7 +185,7 @@ impl<'a> Evaluator<'a> {
         }
         let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None, only };
         let parts: Vec<Part<'_>> = plans.into_iter().map(Plan::part).collect();
-        out.prepare_histories(&parts);
+        out.prepare_histories(&parts, earliest);
         parts.into_iter().for_each(|p| out.prepare(p, dates));
         out
     }
@@ -216,7 +229,7 @@ impl<'a> Evaluator<'a> {
     fn prepare(&mut self, part: Part<'_>, dates: &BTreeSet<Day>) {
         match part {
             Part::Number(NumPlan::Own { key, .. }) if self.histories.contains_key(key) => {}
-            Part::Number(NumPlan::Own { .. }) => self.prepare_histories(&[part]),
+            Part::Number(NumPlan::Own { .. }) => self.prepare_histories(&[part], dates.first().copied().unwrap_or(Day::MIN)),
             Part::Number(NumPlan::Peers { group, key, body, .. }) => {
                 for &day in dates {
                     let view = self.view.at(day);
@@ -252,65 +265,72 @@ impl<'a> Evaluator<'a> {
     pub(crate) fn all_valuations(&mut self, day: Day) -> Arc<Vec<Valuation>> {
         let view = self.view.at(day);
         view.snapshot.valuations(view, || {
-            for formula in valuation::input_formulas() {
-                self.prepare(formula.plan.part(), &BTreeSet::from([day]));
-            }
+            let inputs: Vec<Part<'_>> = valuation::input_formulas().iter().map(|f| f.plan.part()).collect();
+            self.prepare_histories(&inputs, day);
+            inputs.into_iter().for_each(|p| self.prepare(p, &BTreeSet::from([day])));
             let rows: Vec<_> = view.companies().collect();
             rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk, What::Both)).collect()
         })
     }
 
-    /// Makes the histories that these parts ask for and that are not kept, all in one walk over the companies' months.
-    fn prepare_histories(&mut self, parts: &[Part<'_>]) {
+    /// Makes the histories that these parts ask for and that are not kept, all in one walk over the companies' months. They
+    /// go back as far as rows from `earliest` on ask for, and to the beginning when they are asked for a second time.
+    fn prepare_histories(&mut self, parts: &[Part<'_>], earliest: Day) {
         let mut asked = Vec::new();
-        parts.iter().for_each(|p| own_bodies(*p, &mut asked));
+        parts.iter().for_each(|p| own_bodies(*p, earliest, &mut asked));
         let settings = self.view.settings;
         let kept = self.view.snapshot.histories();
         let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.key());
         let mut missing: Vec<(&str, &NumPlan)> = Vec::new();
-        for (key, body) in asked {
-            if self.histories.contains_key(key) || missing.iter().any(|m| m.0 == key) {
+        let mut since = Day::MAX;
+        for Asked { key, body, since: from } in asked {
+            if self.histories.get(key).is_some_and(|h| h.since() <= from) {
                 continue;
             }
             match kept.peek(&full(key)) {
-                Some(history) => drop(self.histories.insert(key.to_owned(), history)),
-                None => missing.push((key, body)),
+                Some(history) if history.since() <= from => drop(self.histories.insert(key.to_owned(), history)),
+                shorter => {
+                    since = since.min(if shorter.is_some() { Day::MIN } else { from.plus_months(-SPARE_MONTHS) });
+                    if !missing.iter().any(|m| m.0 == key) {
+                        missing.push((key, body));
+                    }
+                }
             }
         }
         if missing.is_empty() {
             return;
         }
         let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.1).collect();
-        for ((key, _), history) in missing.iter().zip(self.histories_of(&bodies)) {
+        for ((key, _), history) in missing.iter().zip(self.histories_of(&bodies, since)) {
             let history = Arc::new(history);
             let history = if self.only.is_empty() { kept.keep(&full(key), history) } else { history };
             self.histories.insert((*key).to_owned(), history);
         }
     }
 
-    /// The bodies' values at every company's month ends, each from what was known then.
-    fn histories_of(&self, bodies: &[&NumPlan]) -> Vec<History> {
+    /// The bodies' values at every company's month ends after `since`, each from what was known then.
+    fn histories_of(&self, bodies: &[&NumPlan], since: Day) -> Vec<History> {
         let last = self.view.snapshot.sessions().map_or(self.view.t, |s| s.1);
         let view = self.view.at(last);
         let plans: Vec<Plan> = bodies.iter().map(|b| Plan::Number((*b).clone(), super::Unit::Ratio)).collect();
         let companies: Vec<CompanyAt<'a>> =
             if self.only.is_empty() { view.companies().collect() } else { self.only.iter().map(|i| view.company(*i)).collect() };
         let dates = if bodies.iter().any(|b| needs_dates(Part::Number(b))) {
-            companies.iter().flat_map(CompanyAt::month_ends).collect()
+            companies.iter().flat_map(CompanyAt::month_ends).filter(|d| *d > since).collect()
         } else {
             BTreeSet::new()
         };
         let few = if self.only.is_empty() { &[] } else { &companies[..] };
-        let evaluator = Evaluator::for_rows(view, &plans, &dates, few);
+        let evaluator = Evaluator::ready(view, &plans, &dates, since, few);
         let months = |c: &CompanyAt<'a>| -> (CompanyIndex, Months) {
-            let rows = c.month_rows();
+            let rows = c.month_rows(since);
             let memo = Memo::of_one_company(&rows);
             let env = Env { memo: Some(&memo), ..Env::default() };
             let values = |body: &&NumPlan| evaluator.num(body, &rows, env).into_iter().map(Result::ok).collect();
             (c.index, (rows.iter().map(CompanyAt::t).collect(), bodies.iter().map(values).collect()))
         };
         let per_company: Vec<(CompanyIndex, Months)> = companies.par_iter().map(months).collect();
-        History::together(&per_company, view.snapshot.company_count(), bodies.len())
+        History::together(&per_company, view.snapshot.company_count(), bodies.len(), since)
     }
 
     /// The defined month-end values of a row's company within a window before its month, from a history made ready.
@@ -626,16 +646,25 @@ fn instead<'a, T>(
     answers
 }
 
-/// The bodies whose histories a part asks for, those of valuations included.
-fn own_bodies<'p>(part: Part<'p>, out: &mut Vec<(&'p str, &'p NumPlan)>) {
+/// A body whose history is asked for, at months after a day.
+struct Asked<'p> {
+    key: &'p str,
+    body: &'p NumPlan,
+    since: Day,
+}
+
+/// The bodies whose histories a part asks for at rows from `earliest` on, those of valuations included.
+fn own_bodies<'p>(part: Part<'p>, earliest: Day, out: &mut Vec<Asked<'p>>) {
+    let mut then = earliest;
     match part {
-        Part::Number(NumPlan::Own { key, body, .. }) => out.push((key, body)),
+        Part::Number(NumPlan::Own { key, body, window, .. }) => out.push(Asked { key, body, since: earliest.minus(*window) }),
+        Part::Number(NumPlan::Ago { span, .. }) | Part::Flag(FlagPlan::Ago { span, .. }) => then = earliest.minus(*span),
         Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => {
-            valuation::input_formulas().iter().for_each(|f| own_bodies(f.plan.part(), out));
+            valuation::input_formulas().iter().for_each(|f| own_bodies(f.plan.part(), earliest, out));
         }
         _ => {}
     }
-    part.parts().into_iter().for_each(|p| own_bodies(p, out));
+    part.parts().into_iter().for_each(|p| own_bodies(p, then, out));
 }
 
 fn needs_dates(part: Part<'_>) -> bool {

@@ -655,13 +655,14 @@ impl<'a> CompanyAt<'a> {
         Ok(level * self.fx_on(index.currency, self.listing_currency(), day)?)
     }
 
-    /// The company at its own last session of each calendar month up to the date, oldest first.
+    /// The company at its own last session of each calendar month up to the date, those after `since`, oldest first.
     #[must_use]
-    pub fn month_rows(&self) -> Vec<CompanyAt<'a>> {
+    pub fn month_rows(&self, since: Day) -> Vec<CompanyAt<'a>> {
         let bars = &self.panel.bars;
         let known = bars.month_ends().partition_point(|&i| i < self.bars);
-        let mut rows: Vec<CompanyAt<'a>> = Vec::with_capacity(known);
-        for &i in &bars.month_ends()[..known] {
+        let first = bars.month_ends()[..known].partition_point(|&i| bars.dates()[i as usize] <= since);
+        let mut rows: Vec<CompanyAt<'a>> = Vec::with_capacity(known - first);
+        for &i in &bars.month_ends()[first..known] {
             let t = bars.dates()[i as usize];
             let row = match rows.last() {
                 Some(before) => before.later(t, i + 1),

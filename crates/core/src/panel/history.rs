@@ -4,7 +4,7 @@ use super::snapshot::CompanyIndex;
 use crate::domain::Day;
 use std::{
     collections::HashMap,
-    sync::{Arc, Mutex, OnceLock},
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
 };
 
 /// How many numbers all kept histories may hold together (8 bytes each, and one bit of validity).
@@ -18,15 +18,17 @@ pub struct History {
     dates: Arc<Vec<Day>>,
     values: Vec<f64>,
     known: Vec<u64>,
+    since: Day,
 }
 
 /// The months of one company, oldest first, with the values of each of some formulas.
 pub type Months = (Vec<Day>, Vec<Vec<Option<f64>>>);
 
 impl History {
-    /// The histories of some formulas over the same companies, which come in order; the others of `companies` have none.
+    /// The histories after `since` of some formulas over the same companies, which come in order; the others of `companies`
+    /// have none.
     #[must_use]
-    pub fn together(per_company: &[(CompanyIndex, Months)], companies: usize, formulas: usize) -> Vec<History> {
+    pub fn together(per_company: &[(CompanyIndex, Months)], companies: usize, formulas: usize, since: Day) -> Vec<History> {
         let mut offsets = Vec::with_capacity(companies + 1);
         let mut n = 0;
         for (company, months) in per_company {
@@ -43,9 +45,15 @@ impl History {
                 }
                 values.push(value.unwrap_or_default());
             }
-            History { offsets: offsets.clone(), dates: dates.clone(), values, known }
+            History { offsets: offsets.clone(), dates: dates.clone(), values, known, since }
         };
         (0..formulas).map(one).collect()
+    }
+
+    /// All months after this day are in it.
+    #[must_use]
+    pub fn since(&self) -> Day {
+        self.since
     }
 
     /// The defined values of one company at sessions after `from`, in calendar months before `before`'s, oldest first.
@@ -59,50 +67,48 @@ impl History {
     }
 }
 
-type Cell = Arc<OnceLock<Arc<History>>>;
-
 /// The histories of one snapshot by formula.
 #[derive(Debug, Default)]
 pub struct Histories(Mutex<Kept>);
 
 #[derive(Debug, Default)]
 struct Kept {
-    cells: HashMap<String, Cell>,
+    histories: HashMap<String, Arc<History>>,
     order: Vec<String>,
 }
 
 impl Histories {
-    /// Keeps a history under `key`; gives the one that was kept first.
+    /// Keeps a history under `key`, unless one is kept that goes back as far; gives the one that is kept.
     pub fn keep(&self, key: &str, history: Arc<History>) -> Arc<History> {
-        self.cell(key).get_or_init(|| history).clone()
+        let mut kept = self.kept();
+        match kept.histories.get(key) {
+            Some(other) if other.since <= history.since => return other.clone(),
+            Some(_) => {}
+            None => kept.order.push(key.to_owned()),
+        }
+        kept.histories.insert(key.to_owned(), history.clone());
+        kept.forget_oldest();
+        history
     }
 
     /// The history under `key`, if it is kept.
     #[must_use]
     pub fn peek(&self, key: &str) -> Option<Arc<History>> {
-        let kept = self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        kept.cells.get(key).and_then(|c| c.get().cloned())
+        self.kept().histories.get(key).cloned()
     }
 
-    fn cell(&self, key: &str) -> Cell {
-        let mut kept = self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
-        if !kept.cells.contains_key(key) {
-            kept.order.push(key.to_owned());
-        }
-        let cell = kept.cells.entry(key.to_owned()).or_default().clone();
-        kept.forget_oldest();
-        cell
+    fn kept(&self) -> MutexGuard<'_, Kept> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
 impl Kept {
     /// Drops the histories asked for first until the rest fits the bound.
     fn forget_oldest(&mut self) {
-        let size = |c: &Cell| c.get().map_or(0, |h| h.values.len());
-        let mut total: usize = self.cells.values().map(size).sum();
+        let mut total: usize = self.histories.values().map(|h| h.values.len()).sum();
         while total > MAX_KEPT && self.order.len() > 1 {
             let oldest = self.order.remove(0);
-            total -= self.cells.remove(&oldest).map_or(0, |c| size(&c));
+            total -= self.histories.remove(&oldest).map_or(0, |h| h.values.len());
         }
     }
 }

@@ -93,7 +93,7 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
 fn own_multiples(c: &CompanyAt<'_>) -> Option<Multiples> {
     let from = c.t().plus_months(-12 * YEARS);
     let month_start = c.t().month_end().plus_months(-1).month_end();
-    let mut rows: Vec<CompanyAt<'_>> = c.month_rows().into_iter().filter(|m| m.t() > from && m.t() <= month_start).collect();
+    let mut rows: Vec<CompanyAt<'_>> = c.month_rows(from).into_iter().filter(|m| m.t() <= month_start).collect();
     rows.push(*c);
     let column = evaluate(&compile("pe").ok()?, &rows);
     let known: Vec<f64> = (0..rows.len()).filter_map(|i| column.value(i).number().ok()).collect();
