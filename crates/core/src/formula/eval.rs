@@ -4,7 +4,7 @@ use super::{
     ast::Operator,
     check::Compiled,
     column::Column,
-    memo::Memo,
+    memo::{Memo, Within},
     peers::PeerTable,
     plan::{FiscalStat, FlagPlan, Judgement, NumPlan, OwnStat, Part, Plan, QuarterStat, TextPlan},
     scalar, series,
@@ -138,10 +138,50 @@ pub(super) struct Taken {
 #[derive(Clone, Copy, Default)]
 pub(super) struct Env<'e> {
     pub(super) spans: Option<&'e [Result<Taken, Why>]>,
+    /// What those spans are.
+    pub(super) within: Within,
     /// Amounts stay in the reporting currency: the answer does not depend on it.
     pub(super) reporting: bool,
     /// Figures read before for the same rows.
     pub(super) memo: Option<&'e Memo>,
+}
+
+/// A chunk of rows of which several formulas are asked: what they share is computed once.
+pub(crate) struct Sheet<'s, 'a> {
+    evaluator: &'s Evaluator<'a>,
+    pub(crate) rows: &'s [CompanyAt<'a>],
+    memo: Memo,
+}
+
+impl Sheet<'_, '_> {
+    fn env(&self) -> Env<'_> {
+        Env { memo: Some(&self.memo), ..Env::default() }
+    }
+
+    /// Answers a number formula; amounts in the reporting currency.
+    pub(crate) fn reporting_numbers(&self, formula: &Compiled) -> Vec<Num> {
+        self.numbers_in(formula, Env { reporting: true, ..self.env() })
+    }
+
+    /// Answers a number formula.
+    pub(crate) fn numbers(&self, formula: &Compiled) -> Vec<Num> {
+        self.numbers_in(formula, self.env())
+    }
+
+    fn numbers_in(&self, formula: &Compiled, env: Env<'_>) -> Vec<Num> {
+        match &formula.plan {
+            Plan::Number(p, _) => self.evaluator.num(p, self.rows, env),
+            _ => vec![Err(Why::NoAnswer); self.rows.len()],
+        }
+    }
+
+    /// Answers a condition.
+    pub(crate) fn flags(&self, formula: &Compiled) -> Vec<Flag> {
+        match &formula.plan {
+            Plan::Flag(p) => self.evaluator.flag(p, self.rows, self.env()),
+            _ => vec![Err(Why::NoAnswer); self.rows.len()],
+        }
+    }
 }
 
 impl<'a> Evaluator<'a> {
@@ -194,28 +234,9 @@ impl<'a> Evaluator<'a> {
         Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk, Env::default())).collect())
     }
 
-    /// Answers a number formula for a chunk of rows, without further splitting; amounts in the reporting currency.
-    pub(crate) fn reporting_numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
-        match &formula.plan {
-            Plan::Number(p, _) => self.num(p, rows, Env { reporting: true, ..Env::default() }),
-            _ => vec![Err(Why::NoAnswer); rows.len()],
-        }
-    }
-
-    /// Answers a number formula for a chunk of rows, without further splitting.
-    pub(crate) fn numbers(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Num> {
-        match &formula.plan {
-            Plan::Number(p, _) => self.num(p, rows, Env::default()),
-            _ => vec![Err(Why::NoAnswer); rows.len()],
-        }
-    }
-
-    /// Answers a condition for a chunk of rows, without further splitting.
-    pub(crate) fn flags(&self, formula: &Compiled, rows: Rows<'_, 'a>) -> Vec<Flag> {
-        match &formula.plan {
-            Plan::Flag(p) => self.flag(p, rows, Env::default()),
-            _ => vec![Err(Why::NoAnswer); rows.len()],
-        }
+    /// A chunk of rows of which several formulas are asked.
+    pub(crate) fn sheet<'s>(&'s self, rows: &'s [CompanyAt<'a>]) -> Sheet<'s, 'a> {
+        Sheet { evaluator: self, rows, memo: Memo::of_many_companies(rows.len()) }
     }
 
     fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
@@ -499,7 +520,7 @@ impl<'a> Evaluator<'a> {
         let Some(spans) = env.spans else { return vec![Err(Why::NoAnswer); rows.len()] };
         let closing = env.by_state(rows.len(), |i| spans[i].and_then(|taken| pinned(taken.end)));
         let opening = env.by_state(rows.len(), |i| spans[i].and_then(|taken| pinned(year_before(&rows[i], taken.end))));
-        let at = |spans: &[Result<Taken, Why>]| self.num(body, rows, Env { spans: Some(spans), ..env });
+        let at = |spans: &[Result<Taken, Why>]| self.num(body, rows, Env { spans: Some(spans), within: Within::Elsewhere, ..env });
         let positive = |v: f64| if capital && v <= 0.0 { Err(Why::NotPositive) } else { Ok(v) };
         let mean = |(close, open): (Num, Num)| match (close, open) {
             (Ok(c), Ok(o)) => Ok(f64::midpoint(positive(c)?, positive(o)?)),
@@ -566,7 +587,7 @@ impl<'a> Evaluator<'a> {
 
     pub(super) fn in_year<T>(&self, k: u32, rows: Rows<'_, 'a>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
         let spans = env.by_state(rows.len(), |i| rows[i].year(k).and_then(|p| pinned(Some(p))));
-        run(Env { spans: Some(&spans), ..env })
+        run(Env { spans: Some(&spans), within: Within::Year(k), ..env })
     }
 
     fn ago(&self, span: crate::domain::Span, change: bool, body: &NumPlan, rows: Rows<'_, 'a>) -> Vec<Num> {
@@ -593,7 +614,7 @@ pub(super) fn in_quarter<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl 
         Ok(Taken { span: FlowSpan::Quarter(year, quarter), end: rows[i].quarter_end((year, quarter)), pinned: true })
     };
     let spans = env.by_state(rows.len(), span);
-    run(Env { spans: Some(&spans), ..env })
+    run(Env { spans: Some(&spans), within: Within::Quarter(k), ..env })
 }
 
 fn year_dividends(rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
@@ -688,7 +709,7 @@ pub(super) fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], report
         return run(Env { reporting, ..env });
     }
     let spans = env.by_state(rows.len(), |i| newest_complete(&rows[i], flows, env));
-    run(Env { spans: Some(&spans), reporting, ..env })
+    run(Env { spans: Some(&spans), within: Within::Elsewhere, reporting, ..env })
 }
 
 fn newest_complete(row: &CompanyAt<'_>, flows: &[u64], env: Env<'_>) -> Result<Taken, Why> {
@@ -702,7 +723,8 @@ fn newest_complete(row: &CompanyAt<'_>, flows: &[u64], env: Env<'_>) -> Result<T
 
 fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
     let Some(spans) = env.spans else { return vec![Err(Why::NoItem(item)); rows.len()] };
-    let filed = env.by_state(rows.len(), |i| spans[i].and_then(|taken| env.figure(&rows[i], taken, item)));
+    let read = || env.by_state(rows.len(), |i| spans[i].and_then(|taken| env.figure(&rows[i], taken, item)));
+    let filed = env.items(item, rows.len(), read);
     if env.reporting {
         return filed;
     }

@@ -7,7 +7,7 @@ use crate::{
     panel::{CompanyAt, FlowSpan},
 };
 use rustc_hash::FxHashMap;
-use std::cell::RefCell;
+use std::{cell::RefCell, hash::Hash};
 
 /// Sums for which there is room at first.
 const SUMS: usize = 1_024;
@@ -20,8 +20,24 @@ pub(super) struct Memo {
     states: Vec<usize>,
     /// Sums of quarters or halves by company and [`key`]: many measures ask for the same, and it is read from many filings.
     sums: RefCell<FxHashMap<(u32, u64), Num>>,
-    /// Measures by name: with amounts in the base currency, and with amounts in the reporting currency.
-    columns: [RefCell<FxHashMap<String, Vec<Num>>>; 2],
+    /// Measures by name and where they are read: with amounts in the base currency, and in the reporting currency.
+    columns: [RefCell<FxHashMap<(String, Within), Vec<Num>>>; 2],
+    /// Items as filed.
+    items: RefCell<FxHashMap<(Item, Within), Vec<Num>>>,
+}
+
+/// Where figures are read.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash)]
+pub(super) enum Within {
+    /// Each measure in the twelve months that it decides upon itself.
+    #[default]
+    Own,
+    /// In the k-th newest fiscal year.
+    Year(u32),
+    /// In the k-th newest quarter.
+    Quarter(u32),
+    /// In spans that go with no other formula's.
+    Elsewhere,
 }
 
 impl Memo {
@@ -33,22 +49,22 @@ impl Memo {
 
     pub(super) fn of_many_companies(rows: usize) -> Memo {
         let sums = FxHashMap::with_capacity_and_hasher(SUMS, rustc_hash::FxBuildHasher);
-        Memo { rows, states: Vec::new(), sums: RefCell::new(sums), columns: Default::default() }
+        Memo { rows, states: Vec::new(), sums: RefCell::new(sums), columns: Default::default(), items: RefCell::default() }
     }
 }
 
 impl Env<'_> {
-    /// A measure for all rows, unless it was computed before; within a year or quarter, or for some of the rows, it is
-    /// another one.
+    /// A measure for all rows, unless it was computed before.
     pub(super) fn column(self, name: &str, rows: usize, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
-        let Some(memo) = self.memo.filter(|m| m.rows == rows && self.spans.is_none()) else { return run() };
-        let columns = &memo.columns[usize::from(self.reporting)];
-        if let Some(known) = columns.borrow().get(name) {
-            return known.clone();
-        }
-        let column = run();
-        columns.borrow_mut().insert(name.to_owned(), column.clone());
-        column
+        let Some(memo) = self.memo.filter(|m| m.rows == rows && self.within != Within::Elsewhere) else { return run() };
+        kept(&memo.columns[usize::from(self.reporting)], (name.to_owned(), self.within), run)
+    }
+
+    /// An item as filed for all rows, unless it was read before.
+    pub(super) fn items(self, item: Item, rows: usize, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
+        let shared = matches!(self.within, Within::Year(_) | Within::Quarter(_));
+        let Some(memo) = self.memo.filter(|m| m.rows == rows && shared) else { return run() };
+        kept(&memo.items, (item, self.within), run)
     }
 
     /// What depends on statements alone, computed once for each state of knowledge where the rows' states are known.
@@ -73,6 +89,15 @@ impl Env<'_> {
         memo.sums.borrow_mut().insert(key, value);
         value
     }
+}
+
+fn kept<K: Hash + Eq>(columns: &RefCell<FxHashMap<K, Vec<Num>>>, key: K, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
+    if let Some(known) = columns.borrow().get(&key) {
+        return known.clone();
+    }
+    let column = run();
+    columns.borrow_mut().insert(key, column.clone());
+    column
 }
 
 /// Filings known, splits known, the span and the item in one number; `None` where they do not fit or do not suffice.

@@ -31,6 +31,7 @@ pub use check::{Compiled, compile, compile_in};
 pub use column::FigureValue;
 pub use column::{Column, Value};
 pub use error::{FormulaError, Position};
+pub(crate) use eval::Sheet;
 pub use eval::{Evaluator, OwnRange, evaluate, evaluate_all, own_ranges};
 pub use explain::{Explanation, Filing, explain};
 pub use library::{Library, LibraryError, OwnMeasure};

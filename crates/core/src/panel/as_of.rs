@@ -440,13 +440,19 @@ impl<'a> CompanyAt<'a> {
     pub fn filed(&self, p: PeriodIndex, item: Item) -> Option<FiledItem<'a>> {
         let taken_as_none = !self.panel.statements.is_carried(self.t(), p, item);
         let f = self.panel.statements.item(self.t(), p, item)?;
-        Some(FiledItem { value: f.value, filed_on: f.filed_on, currency: f.currency, source: f.source, taken_as_none })
+        Some(FiledItem {
+            value: f.value,
+            filed_on: f.filed_on,
+            currency: f.currency,
+            source: self.panel.statements.source(&f),
+            taken_as_none,
+        })
     }
 
     /// Source and filing date of an item of one period.
     #[must_use]
     pub fn item_source(&self, p: PeriodIndex, item: Item) -> Option<(&'a str, Day)> {
-        self.panel.statements.item(self.t(), p, item).map(|f| (f.source, f.filed_on))
+        self.panel.statements.item(self.t(), p, item).map(|f| (self.panel.statements.source(&f), f.filed_on))
     }
 
     /// The item of the newest known period that carries it (rule 6), with that period.

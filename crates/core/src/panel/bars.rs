@@ -115,6 +115,18 @@ impl Bars {
         out
     }
 
+    /// The lowest and the highest figure of a field of the sessions at some positions.
+    pub(super) fn ends(&self, field: Field, at: Range<usize>) -> Option<(f64, f64)> {
+        let (long, recent) = (self.long.column(field), self.recent.column(field));
+        let n = long.len();
+        let long = long.ends(at.start.min(n)..at.end.min(n));
+        let recent = recent.ends(at.start.max(n) - n..at.end.max(n) - n);
+        match (long, recent) {
+            (Some(a), Some(b)) => Some((a.0.min(b.0), a.1.max(b.1))),
+            (a, b) => a.or(b),
+        }
+    }
+
     /// From columns, in any order; of two bars of one day the later one in the columns counts.
     pub(super) fn new(mut columns: BarColumns) -> Bars {
         if !columns.is_ordered() {

@@ -97,11 +97,9 @@ impl<'a> BarsAt<'a> {
     /// A field of the sessions at some positions.
     #[must_use]
     pub fn series(&self, field: Field, at: Range<usize>) -> Vec<f64> {
-        assert!(at.end <= self.len, "session {} is not known yet", at.end);
         let (dates, splits) = (self.panel.bars.dates(), &self.panel.splits);
-        let mut out = self.panel.bars.series(field, at.clone());
-        // Most have none, or none so late that a bar would be on another basis.
-        if splits.last().is_none_or(|s| dates[at.clone()].first().is_none_or(|first| s.ex_date <= *first)) {
+        let mut out = self.panel.bars.series(field, at.start..self.end(&at));
+        if self.on_one_basis(&at) {
             return out;
         }
         let (mut factor, mut holds_before) = (1.0, Day::MIN);
@@ -113,6 +111,36 @@ impl<'a> BarsAt<'a> {
             *value = if field == Field::Volume { *value * factor } else { *value / factor };
         }
         out
+    }
+
+    /// The lowest figure of a field in some sessions.
+    #[must_use]
+    pub fn lowest(&self, field: Field, at: Range<usize>) -> Option<f64> {
+        if self.on_one_basis(&at) {
+            return self.panel.bars.ends(field, at.start..self.end(&at)).map(|ends| ends.0);
+        }
+        self.series(field, at).into_iter().min_by(f64::total_cmp)
+    }
+
+    /// The highest figure of a field in some sessions.
+    #[must_use]
+    pub fn highest(&self, field: Field, at: Range<usize>) -> Option<f64> {
+        if self.on_one_basis(&at) {
+            return self.panel.bars.ends(field, at.start..self.end(&at)).map(|ends| ends.1);
+        }
+        self.series(field, at).into_iter().max_by(f64::total_cmp)
+    }
+
+    /// Whether no bar of the sessions is on another basis: most companies have no split, or none so late.
+    fn on_one_basis(&self, at: &Range<usize>) -> bool {
+        let first = self.panel.bars.dates()[at.clone()].first();
+        self.panel.splits.last().is_none_or(|s| first.is_none_or(|first| s.ex_date <= *first))
+    }
+
+    /// The end of a range of sessions, which must be known.
+    fn end(&self, at: &Range<usize>) -> usize {
+        assert!(at.end <= self.len, "session {} is not known yet", at.end);
+        at.end
     }
 
     /// The position after the last session of each calendar month that is known, oldest first; the running month is the

@@ -44,6 +44,23 @@ impl Figures {
         }
     }
 
+    /// The lowest and the highest figure at some positions.
+    #[must_use]
+    pub fn ends(&self, at: std::ops::Range<usize>) -> Option<(f64, f64)> {
+        match self {
+            Figures::Whole(decimals, all) => {
+                let (low, high) = (all[at.clone()].iter().min()?, all[at].iter().max()?);
+                let power = POWERS[*decimals as usize];
+                Some((f64::from(*low) / power, f64::from(*high) / power))
+            }
+            Figures::Floats(all) => {
+                let (low, high) =
+                    (all[at.clone()].iter().copied().min_by(f64::total_cmp)?, all[at].iter().copied().max_by(f64::total_cmp)?);
+                Some((low, high))
+            }
+        }
+    }
+
     /// Appends the figures at some positions to `out`.
     pub fn copy_into(&self, at: std::ops::Range<usize>, out: &mut Vec<f64>) {
         match self {

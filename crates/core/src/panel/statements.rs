@@ -46,11 +46,11 @@ struct PeriodRows {
 
 /// A resolved item: its figure as filed and the filing it comes from.
 #[derive(Clone, Copy, Debug)]
-pub(super) struct Filed<'a> {
+pub(super) struct Filed {
     pub(super) value: f64,
     pub(super) filed_on: Day,
     pub(super) currency: Currency,
-    pub(super) source: &'a str,
+    row: u32,
 }
 
 #[derive(Clone, Debug, Default)]
@@ -193,11 +193,16 @@ impl Statements {
     }
 
     /// An item of one period as known at `t`: the latest filing that carries it, else none by rule 10.
-    pub(super) fn item(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {
+    pub(super) fn item(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed> {
         self.carried(t, p, item).or_else(|| {
             let beside = self.carried(t, p, item.none_when_absent_beside()?)?;
             Some(Filed { value: 0.0, ..beside })
         })
+    }
+
+    /// Where a resolved item comes from.
+    pub(super) fn source(&self, filed: &Filed) -> &str {
+        &self.sources[filed.row as usize]
     }
 
     /// Whether a known filing of the period names the item.
@@ -205,14 +210,14 @@ impl Statements {
         self.carried(t, p, item).is_some()
     }
 
-    fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed<'_>> {
+    fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed> {
         let period = &self.periods[p as usize];
         let known = |r: &Row| r.filed_on <= t && r.mask & item.bit() != 0;
         let at = (period.first_row..period.first_row + period.rows).rev().find(|i| known(&self.rows[*i as usize]))?;
         let row = &self.rows[at as usize];
         let before = (row.mask & (item.bit() - 1)).count_ones();
         let value = self.values[(row.first_value + before) as usize];
-        Some(Filed { value, filed_on: row.filed_on, currency: row.currency, source: &self.sources[at as usize] })
+        Some(Filed { value, filed_on: row.filed_on, currency: row.currency, row: at })
     }
 
     fn rows_of(&self, p: PeriodIndex) -> &[Row] {

@@ -37,13 +37,13 @@ fn last_52_weeks<'a>(c: &CompanyAt<'a>) -> Result<(BarsAt<'a>, std::ops::Range<u
 /// Highest high of the sessions in (t − 52 weeks, t].
 pub(crate) fn high_52w(c: &CompanyAt<'_>) -> Num {
     let (bars, window) = last_52_weeks(c)?;
-    bars.series(Field::High, window).into_iter().max_by(f64::total_cmp).ok_or(Why::NoPrice)
+    bars.highest(Field::High, window).ok_or(Why::NoPrice)
 }
 
 /// Lowest low of the sessions in (t − 52 weeks, t].
 pub(crate) fn low_52w(c: &CompanyAt<'_>) -> Num {
     let (bars, window) = last_52_weeks(c)?;
-    bars.series(Field::Low, window).into_iter().min_by(f64::total_cmp).ok_or(Why::NoPrice)
+    bars.lowest(Field::Low, window).ok_or(Why::NoPrice)
 }
 
 /// The low of the window fell within the last n sessions, or P ≤ 1.03 × low.
@@ -67,6 +67,6 @@ pub(crate) fn volatility(c: &CompanyAt<'_>, args: &Args) -> Num {
 pub(crate) fn drawdown(c: &CompanyAt<'_>) -> Num {
     let bars = c.bars();
     let start = bars.upto(c.t().minus(Span::years(5)));
-    let high = bars.series(Field::Close, start..bars.len()).into_iter().max_by(f64::total_cmp).ok_or(Why::NoPrice)?;
+    let high = bars.highest(Field::Close, start..bars.len()).ok_or(Why::NoPrice)?;
     Ok(c.price()? / high - 1.0)
 }

@@ -3,8 +3,7 @@
 use crate::{
     Num, Why,
     domain::{Kind, codes},
-    formula::{Compiled, Evaluator, Unit, compile_internal},
-    panel::CompanyAt,
+    formula::{Compiled, Sheet, Unit, compile_internal},
 };
 use std::sync::LazyLock;
 
@@ -207,11 +206,12 @@ pub fn measured_in(component: usize) -> Unit {
 }
 
 /// For each row the components that suit it: position, measured, score.
-pub(super) fn measure<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Vec<(usize, Num, Num)>> {
+pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<(usize, Num, Num)>> {
+    let rows = sheet.rows;
     let mut out: Vec<Vec<(usize, Num, Num)>> = rows.iter().map(|_| Vec::with_capacity(COMPONENTS.len())).collect();
     for (at, (component, formulas)) in COMPONENTS.iter().zip(compiled()).enumerate() {
-        let values = evaluator.numbers(&formulas.measure, rows);
-        let when = |f: &Option<Compiled>| f.as_ref().map(|f| evaluator.flags(f, rows));
+        let values = sheet.numbers(&formulas.measure);
+        let when = |f: &Option<Compiled>| f.as_ref().map(|f| sheet.flags(f));
         let (full, zero) = (when(&formulas.full_when), when(&formulas.zero_when));
         let holds = |flags: &Option<Vec<Result<bool, Why>>>, i: usize| flags.as_ref().is_some_and(|f| f[i] == Ok(true));
         for i in (0..rows.len()).filter(|i| component.suits.kind(rows[*i].kind())) {

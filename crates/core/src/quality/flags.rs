@@ -4,7 +4,7 @@ use super::components::Suits;
 use crate::{
     Num, Why,
     domain::Period,
-    formula::{Compiled, Evaluator, compile_internal},
+    formula::{Compiled, Sheet, compile_internal},
     panel::CompanyAt,
 };
 use std::sync::LazyLock;
@@ -137,14 +137,15 @@ fn compiled() -> &'static (Vec<Option<Compiled>>, Vec<Compiled>) {
 }
 
 /// For each row all flags; those that do not suit its kind are not checked.
-pub(super) fn check<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Vec<Result<bool, Why>>> {
+pub(super) fn check(sheet: &Sheet<'_, '_>) -> Vec<Vec<Result<bool, Why>>> {
+    let rows = sheet.rows;
     let (conditions, margins) = compiled();
     let mut out: Vec<Vec<Result<bool, Why>>> = rows.iter().map(|_| Vec::with_capacity(FLAGS.len())).collect();
     for (flag, condition) in FLAGS.iter().zip(conditions) {
         let answers = match (flag.check, condition) {
-            (Check::Condition(_), Some(condition)) => evaluator.flags(condition, rows),
+            (Check::Condition(_), Some(condition)) => sheet.flags(condition),
             (Check::Peak, _) => {
-                let columns: Vec<Vec<Num>> = margins.iter().map(|f| evaluator.numbers(f, rows)).collect();
+                let columns: Vec<Vec<Num>> = margins.iter().map(|f| sheet.numbers(f)).collect();
                 (0..rows.len()).map(|i| at_peak(&rows[i], columns[0][i], columns[1][i], columns[2][i])).collect()
             }
             _ => rows.iter().map(old_filing).collect(),

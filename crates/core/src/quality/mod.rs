@@ -12,8 +12,7 @@ pub use flags::{FLAGS, RedFlag};
 use crate::{
     Num, Why,
     domain::Kind,
-    formula::{Evaluator, QualityField},
-    panel::CompanyAt,
+    formula::{QualityField, Sheet},
 };
 
 /// The share of all points whose components must be known, in points of 100.
@@ -80,10 +79,9 @@ impl Quality {
 }
 
 /// The qualities of a chunk of rows.
-pub(crate) fn quality_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Quality> {
-    let measured = components::measure(evaluator, rows);
-    let flags = flags::check(evaluator, rows);
-    measured.into_iter().zip(flags).zip(rows).map(|((m, f), row)| quality(row.kind(), m, f)).collect()
+pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
+    let (measured, flags) = (components::measure(sheet), flags::check(sheet));
+    measured.into_iter().zip(flags).zip(sheet.rows).map(|((m, f), row)| quality(row.kind(), m, f)).collect()
 }
 
 /// From what was measured: (position in [`COMPONENTS`], measured, score 0–1).

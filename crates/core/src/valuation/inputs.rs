@@ -5,7 +5,7 @@ use crate::{
     Num, Why,
     domain::{Currency, Kind, RateSeries},
     estimates,
-    formula::{Compiled, Evaluator, compile_internal},
+    formula::{Compiled, Sheet, compile_internal},
     panel::CompanyAt,
     price,
 };
@@ -101,8 +101,9 @@ pub(crate) fn input_formulas() -> &'static [Compiled] {
 }
 
 /// The inputs of a chunk of rows.
-pub(super) fn inputs<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Vec<Inputs> {
-    let columns: Vec<Vec<Num>> = input_formulas().iter().map(|f| evaluator.reporting_numbers(f, rows)).collect();
+pub(super) fn inputs(sheet: &Sheet<'_, '_>) -> Vec<Inputs> {
+    let rows = sheet.rows;
+    let columns: Vec<Vec<Num>> = input_formulas().iter().map(|f| sheet.reporting_numbers(f)).collect();
     let row = |i: usize| {
         let figures: Vec<Num> = columns.iter().map(|c| c[i]).collect();
         from_figures(&rows[i], &figures)

@@ -42,13 +42,14 @@ pub(crate) enum What {
 
 /// The valuations of a chunk of rows.
 pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], what: What) -> Vec<Valuation> {
+    let sheet = evaluator.sheet(rows);
     let mut out: Vec<Valuation> = if what == What::Quality {
         rows.iter().map(|r| Valuation::not_asked(r.listing_currency())).collect()
     } else {
-        inputs::inputs(evaluator, rows).iter().map(|i| value(i, &rows[0].view.settings.assumptions)).collect()
+        inputs::inputs(&sheet).iter().map(|i| value(i, &rows[0].view.settings.assumptions)).collect()
     };
     if what != What::Value {
-        let qualities = quality::quality_rows(evaluator, rows);
+        let qualities = quality::quality_rows(&sheet);
         out.iter_mut().zip(qualities).for_each(|(v, q)| v.quality = q);
     }
     out
@@ -70,9 +71,10 @@ pub fn value(inputs: &Inputs, assumptions: &Assumptions) -> Valuation {
 pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> (Inputs, Valuation) {
     let row = [view.company(company)];
     let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]), &row);
-    let inputs = inputs::inputs(&evaluator, &row).remove(0);
+    let sheet = evaluator.sheet(&row);
+    let inputs = inputs::inputs(&sheet).remove(0);
     let mut valuation = value(&inputs, &view.settings.assumptions);
-    valuation.quality = quality::quality_rows(&evaluator, &row).remove(0);
+    valuation.quality = quality::quality_rows(&sheet).remove(0);
     (inputs, valuation)
 }
 

@@ -35,8 +35,8 @@ fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {
     let year_before = end.plus_months(-12);
     let start = if end == end.month_end() { year_before.month_end() } else { year_before };
     let window = bars.upto(start)..bars.upto(end);
-    let low = bars.series(Field::Low, window.clone()).into_iter().min_by(f64::total_cmp)?;
-    let high = bars.series(Field::High, window).into_iter().max_by(f64::total_cmp)?;
+    let low = bars.lowest(Field::Low, window.clone())?;
+    let high = bars.highest(Field::High, window)?;
     (eps > 0.0).then(|| YearMultiple { fiscal_year: c.label(year).0, low: low / eps, high: high / eps })
 }
 

@@ -9,6 +9,7 @@ use super::{
     check::Compiled,
     column::Value,
     eval::{Env, Evaluator, in_quarter, in_span, pinned, year_before},
+    memo::Within,
     plan::{FiscalStat, FlagPlan, Group, Named, NumPlan, OwnStat, Part, Plan, QuarterStat},
 };
 use crate::{
@@ -352,7 +353,7 @@ impl<'a> Opener<'_, 'a> {
         let Some(Ok(taken)) = env.spans.map(|s| s[0]) else { return Vec::new() };
         let at = |(label, period): (&str, Option<PeriodIndex>)| {
             let spans = [Ok(pinned(period).ok()?)];
-            let one = self.deeper().number(body, unit, row, Env { spans: Some(&spans), ..env });
+            let one = self.deeper().number(body, unit, row, Env { spans: Some(&spans), within: Within::Elsewhere, ..env });
             Some(Explanation { label: Some(label.to_owned()), ..one })
         };
         [("At the end", taken.end), ("A fiscal year before", year_before(row, taken.end))].into_iter().filter_map(at).collect()
