@@ -136,7 +136,7 @@ pub fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Result<Surprise, W
     let announced = c.events().iter().find(is_announcement).map_or(filed_on, |e| e.date);
     let before = c.at(announced.plus_days(-1));
     let is_it = |e: &EstimateRow| e.metric == metric && e.fiscal_year == Some(year) && e.period == Some(Period::quarter(quarter));
-    let expected = before.estimates().find(is_it).ok_or(Why::NoEstimate)?.mean;
+    let expected = before.find_estimate(is_it)?.mean;
     let basis = if metric == Metric::Eps { c.splits_since(before.t()) } else { 1.0 };
     Ok(Surprise { reported, expected: expected / basis, announced })
 }
@@ -161,7 +161,7 @@ pub(crate) fn growth(c: &CompanyAt<'_>) -> Num {
     }
     let year0 = c.year0()?;
     let label = c.label(year0).0;
-    let furthest = c.estimates().filter(|e| e.metric == Metric::Eps && e.period.is_none()).filter_map(|e| e.fiscal_year).max();
+    let furthest = c.furthest_estimate(Metric::Eps);
     let year = furthest.filter(|y| *y > label).ok_or(Why::NoEstimate)?;
     growth_to(c, Metric::Eps, Item::EpsAdjusted, year, (year - label).unsigned_abs())
 }

@@ -583,20 +583,32 @@ impl<'a> CompanyAt<'a> {
 
     /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.
     pub fn estimate(&self, metric: Metric, fiscal_year: Option<i32>) -> Result<EstimateRow, Why> {
-        let mut newest = self
-            .estimates()
-            .filter(|e| e.metric == metric && e.period.is_none() && (fiscal_year.is_none() || e.fiscal_year == fiscal_year));
-        newest.next().ok_or(Why::NoEstimate)
+        let year = |e: &EstimateRow| fiscal_year.is_none() || e.fiscal_year == fiscal_year;
+        self.find_estimate(|e| e.metric == metric && e.period.is_none() && year(e))
+    }
+
+    /// The newest of [`CompanyAt::estimates`] that is asked for; its amounts may not be asked about.
+    pub fn find_estimate(&self, asked: impl Fn(&EstimateRow) -> bool) -> Result<EstimateRow, Why> {
+        self.estimate_rows().find(|e| asked(e)).map(|e| self.rebased(e)).ok_or(Why::NoEstimate)
+    }
+
+    /// The last fiscal year for which [`CompanyAt::estimates`] has a metric.
+    #[must_use]
+    pub fn furthest_estimate(&self, metric: Metric) -> Option<i32> {
+        self.estimate_rows().filter(|e| e.metric == metric && e.period.is_none()).filter_map(|e| e.fiscal_year).max()
     }
 
     /// The estimates published in the last 12 months, newest first, on the split basis of the date; per-share ones per
     /// traded unit, amounts in the reporting currency (price targets in the listing's).
     pub fn estimates(&self) -> impl Iterator<Item = EstimateRow> + '_ {
+        self.estimate_rows().map(|e| self.rebased(e))
+    }
+
+    fn estimate_rows(&self) -> impl Iterator<Item = &'a EstimateRow> + use<'a> {
         let t = self.t();
         let from = t.plus_months(-ESTIMATE_MONTHS);
         let known = self.panel.estimates.partition_point(|e| e.published_on <= t);
-        let rows = self.panel.estimates[..known].iter().rev();
-        rows.take_while(move |e| e.published_on > from).map(|e| self.rebased(e))
+        self.panel.estimates[..known].iter().rev().take_while(move |e| e.published_on > from)
     }
 
     fn rebased(&self, e: &EstimateRow) -> EstimateRow {
