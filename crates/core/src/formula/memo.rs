@@ -12,6 +12,9 @@ use std::{cell::RefCell, hash::Hash};
 /// Sums for which there is room at first.
 const SUMS: usize = 1_024;
 
+/// One figure a row, by what it is.
+type Columns<K> = RefCell<FxHashMap<K, Vec<Num>>>;
+
 /// Kept while some formulas are answered for the same rows, on one thread.
 pub(super) struct Memo {
     rows: usize,
@@ -21,9 +24,9 @@ pub(super) struct Memo {
     /// Sums of quarters or halves by company and [`key`]: many measures ask for the same, and it is read from many filings.
     sums: RefCell<FxHashMap<(u32, u64), Num>>,
     /// Measures by name and where they are read: with amounts in the base currency, and in the reporting currency.
-    columns: [RefCell<FxHashMap<(String, Within), Vec<Num>>>; 2],
+    columns: [Columns<(String, Within)>; 2],
     /// Items as filed.
-    items: RefCell<FxHashMap<(Item, Within), Vec<Num>>>,
+    items: Columns<(Item, Within)>,
 }
 
 /// Where figures are read.
@@ -91,7 +94,7 @@ impl Env<'_> {
     }
 }
 
-fn kept<K: Hash + Eq>(columns: &RefCell<FxHashMap<K, Vec<Num>>>, key: K, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
+fn kept<K: Hash + Eq>(columns: &Columns<K>, key: K, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
     if let Some(known) = columns.borrow().get(&key) {
         return known.clone();
     }
