@@ -170,7 +170,7 @@ pub fn company_page(app: &App, symbol: &str, as_of: Option<Day>) -> Result<Compa
         years: years(&c),
         ranges: RANGES.iter().map(|m| range(&c, m)).collect(),
         months: months(&c),
-        value: answer(&c),
+        value: answer(&c, None)?,
         trades: c.insider_trades().iter().rev().take(TRADES).map(|t| trade(&c, t)).collect(),
         doubts: doubts_at(&panel, c.index, view.t),
     })

@@ -208,7 +208,7 @@ fn owners(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
 }
 
 fn worth(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
-    let (_, v) = value_company(c.view, c.index);
+    let v = value_company(c.view, c.index).valuation;
     let (value, low, high): (Num, Num, Num) = (v.value, v.low, v.high);
     let (Ok(value), Ok(low), Ok(high), Ok(margin)) = (value, low, high, v.margin_of_safety()) else {
         let why = v.value.err().map(|w| w.to_string()).unwrap_or_default();
@@ -216,7 +216,7 @@ fn worth(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
     };
     let kept = v.cells.iter().filter(|c| c.status == Status::Kept).count();
     let place = if margin >= 0.0 { format!("{} below it", percent(margin)) } else { format!("{} above it", percent(-margin)) };
-    let asked = c.view.settings.assumptions.margin;
+    let asked = v.required_margin(&c.view.settings.assumptions);
     let sentence = format!(
         "About {} {} by {kept} valuations, half of them between {} and {}; the price is {place}.",
         amount(value),
@@ -228,7 +228,7 @@ fn worth(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
 }
 
 fn wrong(c: &CompanyAt<'_>) -> Option<(Mark, String)> {
-    let (_, v) = value_company(c.view, c.index);
+    let v = value_company(c.view, c.index).valuation;
     let (flags, unchecked) = (v.quality.red_flags(), v.quality.flags.iter().filter(|f| f.is_err()).count());
     let raised = match flags {
         0 => "no red flag is raised".to_owned(),

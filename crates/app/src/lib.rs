@@ -1,5 +1,6 @@
 //! The use cases of Artemon: what the browser and the command line can do, each in one file.
 
+mod assumptions;
 mod company;
 mod data;
 mod demo;
@@ -26,11 +27,15 @@ mod touched;
 mod uploads;
 mod value;
 
-pub use artemon_core::formula::OwnMeasure;
+pub use artemon_core::{
+    formula::OwnMeasure,
+    valuation::{Assumptions, Override},
+};
 pub use artemon_formats::{
     Progress,
     csv_table::{FixedCell, MappedColumn, Mapping},
 };
+pub use assumptions::AssumptionSet;
 pub use company::{CompanyPage, company_page};
 pub use data::{
     DataAnswer, FindingAnswer, Findings, FindingsRequest, Holdings, HoldingsRequest, data, findings_list, holdings, import_report,
@@ -47,10 +52,10 @@ pub use import_plan::{CsvChoices, plan_import};
 pub use jobs::{JobInfo, JobState};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};
 pub use quality::{ComponentAnswer, FlagAnswer, FlagFigure, PillarAnswer, QualityAnswer};
-pub use rank::{CandidateRow, RankAnswer, RankRequest, Spread, rank};
+pub use rank::{CandidateRow, RankAnswer, RankRequest, SectorMedians, SensitivityAnswer, Spread, UnderOther, rank};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};
 pub use search::{CompanyHit, Groups, groups, search};
 pub use state::{About, App, Options};
 pub use uploads::{CsvPreview, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview};
-pub use value::{DrawsAnswer, ModelAnswer, ValueAnswer, value};
+pub use value::{CellAsked, DrawsAnswer, ModelAnswer, ValueAnswer, ValueRequest, ValueSeries, value, value_history, value_with};

@@ -1,6 +1,6 @@
 //! The user's own measures: kept with the dataset, known to every formula.
 
-use crate::{App, AppError, state::Panel};
+use crate::{App, AppError};
 use artemon_core::formula::{FormulaError, Library, LibraryError, OwnMeasure, Unit};
 use artemon_store::{KeptMeasure, Store};
 use std::sync::Arc;
@@ -17,10 +17,10 @@ impl App {
     /// # Errors
     /// A name that is taken, a mistake in the formula, a circle.
     pub fn save_own_measure(&self, measure: OwnMeasure) -> Result<(), AppError> {
-        let _one = self.changing_library.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        let _one = self.changing_settings.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let library = self.panel().settings.library.with(&measure).map_err(|e| refused(e, &measure.formula))?;
         self.store.keep_own_measure(&kept(measure))?;
-        self.use_library(library);
+        self.use_settings(|settings| settings.library = Arc::new(library));
         Ok(())
     }
 
@@ -29,23 +29,13 @@ impl App {
     /// # Errors
     /// When others use it, or there is none.
     pub fn delete_own_measure(&self, id: &str) -> Result<(), AppError> {
-        let _one = self.changing_library.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        let _one = self.changing_settings.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         let library = self.panel().settings.library.without(id).map_err(|e| refused(e, ""))?;
         if !self.store.forget_own_measure(id)? {
             return Err(AppError::Measure(format!("There is no measure of yours with the name \"{id}\".")));
         }
-        self.use_library(library);
+        self.use_settings(|settings| settings.library = Arc::new(library));
         Ok(())
-    }
-
-    /// Readers keep the panel they have; the next ones know the new measures.
-    fn use_library(&self, library: Library) {
-        let library = Arc::new(library);
-        self.panel.rcu(|panel| {
-            let mut settings = panel.settings.clone();
-            settings.library = library.clone();
-            Panel::new(panel.snapshot.clone(), settings, panel.name.clone(), panel.generation)
-        });
     }
 }
 

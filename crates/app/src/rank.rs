@@ -1,15 +1,21 @@
 //! Ranks buy candidates.
 
-use crate::{App, AppError, evaluate::Figure};
+use crate::{App, AppError, assumptions::checked, evaluate::Figure, state::Panel};
 use artemon_core::{
+    Num,
     domain::Day,
-    panel::{AsOf, Snapshot},
+    panel::{AsOf, Settings, Snapshot},
     ranking::{self, Weights},
     screening::{self, Screen, ScreenUniverse},
-    valuation::{Status, Valuation, Verdict},
+    stats,
+    valuation::{Assumptions, Status, Valuation, Verdict},
 };
 use serde::{Deserialize, Serialize};
+use std::collections::{BTreeMap, HashMap};
 use utoipa::ToSchema;
+
+/// How many of the first are looked at under other assumptions.
+const TEN: usize = 10;
 
 /// Rows of an answer when not asked for otherwise.
 const ROWS: usize = 200;
@@ -33,6 +39,15 @@ pub struct RankRequest {
     /// How much each figure counts in the score.
     #[serde(default)]
     pub weights: Weights,
+    /// The set to value with; that in use when absent.
+    #[serde(default)]
+    pub assumptions: Option<Assumptions>,
+    /// The name of another set, to show beside it.
+    #[serde(default)]
+    pub against: Option<String>,
+    /// Whether to say how the first ten change under other assumptions.
+    #[serde(default)]
+    pub sensitivity: bool,
     /// The date; the newest session when absent.
     #[serde(default)]
     #[schema(value_type = Option<String>)]
@@ -61,7 +76,47 @@ pub struct RankAnswer {
     pub wait: usize,
     pub pass: usize,
     pub cannot_value: usize,
+    /// The set beside it.
+    pub against: Option<String>,
+    /// How the first ten change; empty when not asked for.
+    pub sensitivity: Vec<SensitivityAnswer>,
+    /// Medians of the sectors ranked, the most numerous first.
+    pub sectors: Vec<SectorMedians>,
     pub rows: Vec<CandidateRow>,
+}
+
+/// Who enters and who leaves the first ten under a change of assumptions.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SensitivityAnswer {
+    /// The change in words.
+    pub change: &'static str,
+    pub enter: Vec<String>,
+    pub leave: Vec<String>,
+    /// How many are in range then.
+    pub in_range: usize,
+}
+
+/// The middle company of a sector.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SectorMedians {
+    pub sector: String,
+    pub companies: usize,
+    pub in_range: usize,
+    pub margin_of_safety: Option<f64>,
+    pub quality: Option<f64>,
+    pub expected_return: Option<f64>,
+}
+
+/// A candidate under another set.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct UnderOther {
+    pub intrinsic_value: Figure,
+    #[schema(value_type = String)]
+    pub verdict: Verdict,
+    pub place: usize,
 }
 
 /// A candidate in its place.
@@ -96,6 +151,9 @@ pub struct CandidateRow {
     pub value_agreement: Figure,
     pub expected_return: Figure,
     pub spread: Option<Spread>,
+    /// Whether the user assumes something of the company.
+    pub overridden: bool,
+    pub other: Option<UnderOther>,
 }
 
 /// The valuations of a company on one axis of money.
@@ -114,14 +172,14 @@ pub struct Spread {
 }
 
 /// The spread of a valuation; `None` where there is no value.
-pub(crate) fn spread(v: &Valuation, margin: f64) -> Option<Spread> {
+pub(crate) fn spread(v: &Valuation, a: &Assumptions) -> Option<Spread> {
     let cells = |status| v.cells.iter().filter(|c| c.status == status).filter_map(|c| c.value.ok()).collect();
     Some(Spread {
         price: v.price.ok()?,
         value: v.value.ok()?,
         low: v.low.ok()?,
         high: v.high.ok()?,
-        buy_below: v.buy_below(margin).ok()?,
+        buy_below: v.buy_below(a).ok()?,
         kept: cells(Status::Kept),
         outliers: cells(Status::Outlier),
     })
@@ -130,14 +188,58 @@ pub(crate) fn spread(v: &Valuation, margin: f64) -> Option<Spread> {
 /// Ranks the companies asked for.
 ///
 /// # Errors
-/// Unknown symbols (all of them named), a margin outside 0–90 %, a date outside the data.
+/// Unknown symbols (all of them named), a margin outside 0–90 %, assumptions that cannot be meant, a date outside the data.
 pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let panel = app.panel();
-    let margin = checked_margin(request.margin.unwrap_or(panel.settings.assumptions.margin))?;
-    let least_quality = checked_quality(request.least_quality.unwrap_or(panel.settings.assumptions.least_quality))?;
     let mut settings = panel.settings.clone();
+    if let Some(set) = &request.assumptions {
+        checked(set)?;
+        settings.assumptions = set.clone();
+    }
+    let margin = checked_margin(request.margin.unwrap_or(settings.assumptions.margin))?;
+    let least_quality = checked_quality(request.least_quality.unwrap_or(settings.assumptions.least_quality))?;
     (settings.assumptions.margin, settings.assumptions.least_quality) = (margin, least_quality);
     let view = panel.view(request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of)))?;
+    let companies = chosen(app, &panel, view, request)?;
+    let view = AsOf { settings: &settings, ..view };
+    let ranked = ranking::rank(view, &companies, request.weights);
+    let against = request.against.as_ref().map(|name| app.assumptions(name)).transpose()?;
+    let other = against.as_ref().map(|set| {
+        let settings = Settings { assumptions: Assumptions { margin, least_quality, ..set.clone() }, ..settings.clone() };
+        let ranked = ranking::rank(AsOf { settings: &settings, ..view }, &companies, request.weights);
+        ranked.into_iter().enumerate().map(|(i, c)| (c.company, (i + 1, c))).collect::<HashMap<_, _>>()
+    });
+    let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
+    let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
+    let a = &settings.assumptions;
+    let candidate = |(i, c): (usize, &ranking::Candidate)| CandidateRow {
+        other: other.as_ref().and_then(|all| all.get(&c.company)).map(|(place, c)| UnderOther {
+            intrinsic_value: c.value().value.into(),
+            verdict: c.verdict,
+            place: *place,
+        }),
+        ..row(&panel.snapshot, i + 1, c, a)
+    };
+    Ok(RankAnswer {
+        as_of: view.t,
+        margin,
+        least_quality,
+        assumptions: a.label(),
+        ranked: ranked.len(),
+        in_range: count(Verdict::InRange),
+        close: count(Verdict::Close),
+        wait: count(Verdict::Wait),
+        pass: count(Verdict::Pass),
+        cannot_value: count(Verdict::CannotValue),
+        against: against.as_ref().map(Assumptions::label),
+        sensitivity: if request.sensitivity { sensitivity(view, &companies, request.weights, &ranked) } else { Vec::new() },
+        sectors: sectors(&panel.snapshot, &ranked),
+        rows: page.map(candidate).collect(),
+    })
+}
+
+/// Whom the request asks for, by position.
+fn chosen(app: &App, panel: &Panel, view: AsOf<'_>, request: &RankRequest) -> Result<Vec<u32>, AppError> {
     let unknown: Vec<_> = request.universe.symbols.iter().filter(|s| panel.snapshot.find(s).is_none()).cloned().collect();
     if !unknown.is_empty() {
         return Err(panel.unknown(unknown));
@@ -145,24 +247,51 @@ pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let plain = Screen { universe: request.universe.clone(), ..Screen::default() };
     let screen = request.screen.as_ref().unwrap_or(&plain);
     let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
-    let section = app.sections.of(&panel, view);
-    let companies: Vec<_> = screening::run(&bare, &section)?.survivors.into_iter().map(|p| section.members()[p]).collect();
-    let ranked = ranking::rank(AsOf { settings: &settings, ..view }, &companies, request.weights);
-    let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
-    let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
-    Ok(RankAnswer {
-        as_of: view.t,
-        margin,
-        least_quality,
-        assumptions: panel.settings.assumptions.name.clone(),
-        ranked: ranked.len(),
-        in_range: count(Verdict::InRange),
-        close: count(Verdict::Close),
-        wait: count(Verdict::Wait),
-        pass: count(Verdict::Pass),
-        cannot_value: count(Verdict::CannotValue),
-        rows: page.map(|(i, c)| row(&panel.snapshot, i + 1, c, margin)).collect(),
-    })
+    let section = app.sections.of(panel, view);
+    Ok(screening::run(&bare, &section)?.survivors.into_iter().map(|p| section.members()[p]).collect())
+}
+
+/// The first ten again for a required return a point higher and lower, and for a margin ten points wider and narrower.
+fn sensitivity(view: AsOf<'_>, companies: &[u32], weights: Weights, ranked: &[ranking::Candidate]) -> Vec<SensitivityAnswer> {
+    let first = |all: &[ranking::Candidate]| all.iter().take(TEN).map(|c| c.company).collect::<Vec<u32>>();
+    let now = first(ranked);
+    let a = &view.settings.assumptions;
+    let changes = [
+        ("Required return one point higher", Assumptions { required_return: a.required_return.raised(0.01), ..a.clone() }),
+        ("Required return one point lower", Assumptions { required_return: a.required_return.raised(-0.01), ..a.clone() }),
+        ("Margin ten points wider", Assumptions { margin: (a.margin + 0.10).min(0.9), ..a.clone() }),
+        ("Margin ten points narrower", Assumptions { margin: (a.margin - 0.10).max(0.0), ..a.clone() }),
+    ];
+    let one = |(change, assumptions): (&'static str, Assumptions)| {
+        let settings = Settings { assumptions, ..view.settings.clone() };
+        let then = ranking::rank(AsOf { settings: &settings, ..view }, companies, weights);
+        let ten = first(&then);
+        let named = |of: &[u32], not: &[u32]| of.iter().filter(|c| !not.contains(c)).map(|c| view.snapshot.symbol(*c).to_owned()).collect();
+        let in_range = then.iter().filter(|c| c.verdict == Verdict::InRange).count();
+        SensitivityAnswer { change, enter: named(&ten, &now), leave: named(&now, &ten), in_range }
+    };
+    changes.into_iter().map(one).collect()
+}
+
+fn sectors(snapshot: &Snapshot, ranked: &[ranking::Candidate]) -> Vec<SectorMedians> {
+    let mut by_sector: BTreeMap<&str, Vec<&ranking::Candidate>> = BTreeMap::new();
+    for c in ranked {
+        by_sector.entry(&snapshot.company(c.company).sector).or_default().push(c);
+    }
+    let medians = |(sector, all): (&str, Vec<&ranking::Candidate>)| {
+        let median = |of: fn(&Valuation) -> Num| stats::median(&all.iter().filter_map(|c| of(c.value()).ok()).collect::<Vec<f64>>());
+        SectorMedians {
+            sector: sector.to_owned(),
+            companies: all.len(),
+            in_range: all.iter().filter(|c| c.verdict == Verdict::InRange).count(),
+            margin_of_safety: median(Valuation::margin_of_safety),
+            quality: median(|v| v.quality.score),
+            expected_return: median(|v| v.expected_return),
+        }
+    };
+    let mut all: Vec<SectorMedians> = by_sector.into_iter().map(medians).collect();
+    all.sort_by(|a, b| b.companies.cmp(&a.companies).then_with(|| a.sector.cmp(&b.sector)));
+    all
 }
 
 fn checked_margin(margin: f64) -> Result<f64, AppError> {
@@ -180,7 +309,7 @@ fn checked_quality(least: f64) -> Result<f64, AppError> {
     Err(AppError::Unusable { what: format!("The least quality {least}"), problem: "it must lie between 0 and 100".to_owned() })
 }
 
-fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, margin: f64) -> CandidateRow {
+fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, a: &Assumptions) -> CandidateRow {
     let (v, company) = (c.value(), snapshot.company(c.company));
     CandidateRow {
         place,
@@ -199,10 +328,12 @@ fn row(snapshot: &Snapshot, place: usize, c: &ranking::Candidate, margin: f64) -
         price: v.price.into(),
         intrinsic_value: v.value.into(),
         margin_of_safety: v.margin_of_safety().into(),
-        buy_below: v.buy_below(margin).into(),
-        fall_needed: v.buy_below(margin).and_then(|b| Ok(1.0 - b / v.price?)).into(),
+        buy_below: v.buy_below(a).into(),
+        fall_needed: v.buy_below(a).and_then(|b| Ok(1.0 - b / v.price?)).into(),
         value_agreement: v.agreement.into(),
         expected_return: v.expected_return.into(),
-        spread: spread(v, margin),
+        spread: spread(v, a),
+        overridden: v.own.is_some(),
+        other: None,
     }
 }

@@ -150,7 +150,7 @@ fn rows(screen: &Screen, section: &Section<'_>, result: &ScreenResult, page: &[u
         currency: c.listing_currency().to_string(),
         values: result.columns.iter().map(|(_, column)| cell(column, page[i])).collect(),
         ranges: ranges.iter().map(|r| r.as_ref().and_then(|r| r[i])).collect(),
-        spread: spread(&values[c.index as usize], section.view.settings.assumptions.margin),
+        spread: spread(&values[c.index as usize], &section.view.settings.assumptions),
     };
     companies.iter().enumerate().map(row).collect()
 }

@@ -2,7 +2,7 @@
 
 use crate::state::Panel;
 use artemon_core::{
-    panel::AsOf,
+    panel::{AsOf, Settings},
     screening::{KeptSection, Section},
 };
 use std::{
@@ -20,7 +20,8 @@ pub(crate) struct SectionCache(Mutex<VecDeque<(String, Arc<KeptSection>)>>);
 impl SectionCache {
     /// The section of a view of the panel.
     pub(crate) fn of<'a>(&self, panel: &Panel, view: AsOf<'a>) -> Section<'a> {
-        let key = format!("{}|{}|{}|{:?}", panel.generation, view.t, view.settings.base, view.settings.assumptions);
+        let Settings { base, assumptions, overrides, .. } = view.settings;
+        let key = format!("{}|{}|{base}|{assumptions:?}|{}", panel.generation, view.t, overrides.key());
         Section::of(view, self.kept(&key, view))
     }
 

@@ -1,6 +1,6 @@
 //! The open dataset: store, current panel, settings.
 
-use crate::{AppError, feed::Feed, jobs::Jobs, own_measures::library, sections::SectionCache, touched::Touched};
+use crate::{AppError, assumptions, feed::Feed, jobs::Jobs, own_measures::library, sections::SectionCache, touched::Touched};
 use arc_swap::ArcSwap;
 use artemon_core::{
     domain::{Currency, Day},
@@ -39,8 +39,8 @@ pub struct App {
     pub(crate) changing_data: Mutex<()>,
     /// What the demo world has in store; made when first asked for.
     pub(crate) feed: OnceLock<Feed>,
-    /// Held while the user's measures change.
-    pub(crate) changing_library: Mutex<()>,
+    /// Held while the user's measures or assumptions change.
+    pub(crate) changing_settings: Mutex<()>,
     options: Options,
     pub(crate) panel: ArcSwap<Panel>,
     _lock: FolderLock,
@@ -98,7 +98,7 @@ impl App {
             jobs: Jobs::default(),
             changing_data: Mutex::default(),
             feed: OnceLock::new(),
-            changing_library: Mutex::default(),
+            changing_settings: Mutex::default(),
             options,
             panel: ArcSwap::from_pointee(panel),
             _lock: lock,
@@ -170,7 +170,7 @@ impl App {
             last_day: days.map(|d| d.1),
             first_day: days.map(|d| d.0),
             companies: panel.snapshot.company_count(),
-            assumptions: panel.settings.assumptions.name.clone(),
+            assumptions: panel.settings.assumptions.label(),
             margin: panel.settings.assumptions.margin,
             least_quality: panel.settings.assumptions.least_quality,
             version: env!("CARGO_PKG_VERSION").to_owned(),
@@ -242,6 +242,7 @@ fn load(store: &Store, options: &Options, generation: u64) -> Result<Panel, AppE
     let fallback = || "ZOC".parse().ok();
     let base = options.base.or(stored).or_else(|| snapshot.commonest_currency()).or_else(fallback).ok_or(AppError::Empty)?;
     let name = store.setting(NAME)?.unwrap_or_else(|| "My dataset".to_owned());
-    let settings = Settings { library: library(store)?, ..Settings::standard(base) };
+    let (assumptions, overrides) = assumptions::kept(store)?;
+    let settings = Settings { base, assumptions, library: library(store)?, overrides: Arc::new(overrides) };
     Ok(Panel::new(Arc::new(snapshot), settings, name, generation))
 }

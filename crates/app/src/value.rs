@@ -2,18 +2,26 @@
 
 use crate::{
     App, AppError,
+    assumptions::{check_override, checked},
     evaluate::Figure,
     quality::{QualityAnswer, quality},
     rank::{Spread, spread},
 };
 use artemon_core::{
-    Num,
+    Num, Why,
     domain::Day,
     panel::CompanyAt,
-    valuation::{Inputs, Model, Status, Valuation, Verdict, draws, value_company},
+    valuation::{
+        Assumptions, CompanyValue, EarningsBase, Inputs, Model, Override, Scenario, Status, Steps, Valuation, Verdict, draws, steps,
+        value_company, value_series,
+    },
 };
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 use utoipa::ToSchema;
+
+/// Years of the history of price and value.
+const YEARS: i32 = 20;
 
 /// The valuation of one company.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -39,9 +47,13 @@ pub struct ValueAnswer {
     /// "in range", "close", "wait", "pass" or "cannot value".
     #[schema(value_type = String)]
     pub verdict: Verdict,
+    /// The margin that this value asks for: wider when unsure, where the set says so.
+    pub required_margin: f64,
     /// The growth that the price implies.
     pub implied_growth: Figure,
     pub quality: QualityAnswer,
+    /// What the user assumes of the company.
+    pub own: Override,
     /// What the value may be when growth, required return and exit multiple are drawn ten thousand times.
     pub draws: Option<DrawsAnswer>,
     pub spread: Option<Spread>,
@@ -51,6 +63,50 @@ pub struct ValueAnswer {
     pub models: Vec<ModelAnswer>,
     /// What the valuation starts from.
     pub starting: Vec<StartingFigure>,
+    /// How the cell asked for comes to its value.
+    pub steps: Option<Steps>,
+}
+
+/// A valuation as it would be under other assumptions; nothing is kept.
+#[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
+#[serde(default, deny_unknown_fields)]
+pub struct ValueRequest {
+    /// The date; the newest session when absent.
+    #[schema(value_type = Option<String>)]
+    pub as_of: Option<Day>,
+    /// The set; that in use when absent.
+    pub assumptions: Option<Assumptions>,
+    /// What is assumed of the company; what is kept when absent.
+    pub own: Option<Override>,
+    /// The cell to be shown year by year.
+    pub steps: Option<CellAsked>,
+}
+
+/// A cell of the grid.
+#[derive(Clone, Debug, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CellAsked {
+    /// Its model.
+    pub model: Model,
+    /// Its scenario; absent for models without scenarios.
+    #[serde(default)]
+    #[schema(value_type = Option<String>)]
+    pub scenario: Option<Scenario>,
+}
+
+/// Price and value over time, month by month, each value from what was known then; amounts a share in today's currency of
+/// the listing, on the split basis of each month.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ValueSeries {
+    pub assumptions: String,
+    pub currency: String,
+    #[schema(value_type = Vec<String>)]
+    pub days: Vec<Day>,
+    pub price: Vec<Option<f64>>,
+    pub value: Vec<Option<f64>>,
+    pub low: Vec<Option<f64>>,
+    pub high: Vec<Option<f64>>,
 }
 
 /// The value under draws of what cannot be known.
@@ -107,19 +163,60 @@ pub struct StartingFigure {
 /// # Errors
 /// An unknown company, a date outside the data.
 pub fn value(app: &App, symbol: &str, as_of: Option<Day>) -> Result<ValueAnswer, AppError> {
-    let panel = app.panel();
-    let view = panel.view(as_of)?;
-    Ok(answer(&view.company(panel.find(symbol)?)))
+    value_with(app, symbol, &ValueRequest { as_of, ..ValueRequest::default() })
 }
 
-pub(crate) fn answer(c: &CompanyAt<'_>) -> ValueAnswer {
-    let (inputs, v) = value_company(c.view, c.index);
-    let a = &c.view.settings.assumptions;
-    ValueAnswer {
+/// Values one company as it would be under other assumptions.
+///
+/// # Errors
+/// As [`value`]; assumptions that cannot be meant; steps of a cell that has no value.
+pub fn value_with(app: &App, symbol: &str, request: &ValueRequest) -> Result<ValueAnswer, AppError> {
+    let panel = app.panel();
+    let company = panel.find(symbol)?;
+    let mut settings = panel.settings.clone();
+    if let Some(set) = &request.assumptions {
+        checked(set)?;
+        settings.assumptions = set.clone();
+    }
+    if let Some(own) = &request.own {
+        check_override(own)?;
+        settings.overrides = Arc::new(settings.overrides.with(&panel.snapshot.company(company).id, own.clone()));
+    }
+    let view = panel.view_with(&settings, request.as_of)?;
+    answer(&view.company(company), request.steps.as_ref())
+}
+
+/// Price and value at the month ends of the last twenty years, each from what was known then.
+///
+/// # Errors
+/// As [`value`].
+pub fn value_history(app: &App, symbol: &str, as_of: Option<Day>) -> Result<ValueSeries, AppError> {
+    let panel = app.panel();
+    let view = panel.view(as_of)?;
+    let company = panel.find(symbol)?;
+    let c = view.company(company);
+    let all = value_series(view, company, c.t().plus_months(-12 * YEARS));
+    // Amounts of a month are on its own split basis: put on today's.
+    let column =
+        |of: fn(&Valuation) -> Num| all.iter().map(|(day, v)| Some(of(v).ok()? / c.splits_since(*day))).collect::<Vec<Option<f64>>>();
+    Ok(ValueSeries {
+        assumptions: view.settings.assumptions.label(),
+        currency: c.listing_currency().to_string(),
+        days: all.iter().map(|m| m.0).collect(),
+        price: column(|v| v.price),
+        value: column(|v| v.value),
+        low: column(|v| v.low),
+        high: column(|v| v.high),
+    })
+}
+
+pub(crate) fn answer(c: &CompanyAt<'_>, asked: Option<&CellAsked>) -> Result<ValueAnswer, AppError> {
+    let CompanyValue { inputs, assumptions: a, valuation: v, .. } = value_company(c.view, c.index);
+    Ok(ValueAnswer {
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
         as_of: c.t(),
-        assumptions: a.name.clone(),
+        assumptions: a.label(),
         margin: a.margin,
         currency: v.currency.to_string(),
         price: v.price.into(),
@@ -128,19 +225,34 @@ pub(crate) fn answer(c: &CompanyAt<'_>) -> ValueAnswer {
         value_high: v.high.into(),
         value_agreement: v.agreement.into(),
         margin_of_safety: v.margin_of_safety().into(),
-        buy_below: v.buy_below(a.margin).into(),
+        buy_below: v.buy_below(&a).into(),
         expected_return: v.expected_return.into(),
-        verdict: v.verdict(a),
+        verdict: v.verdict(&a),
+        required_margin: v.required_margin(&a),
         implied_growth: v.implied_growth.into(),
         quality: quality(&v.quality, c),
-        draws: draws(c, &inputs, a)
+        own: v.own.as_deref().cloned().unwrap_or_default(),
+        draws: draws(c, &inputs, &a)
             .ok()
             .map(|d| DrawsAnswer { percentiles: d.percentiles, chance_undervalued: d.chance_undervalued.into() }),
-        spread: spread(&v, a.margin),
+        spread: spread(&v, &a),
         scenarios: v.growth.iter().map(|(s, g)| ScenarioAnswer { id: s.to_string(), growth: (*g).into() }).collect(),
         models: Model::for_kind(c.kind()).iter().map(|m| model(*m, &v)).collect(),
-        starting: starting(&inputs, a),
-    }
+        starting: starting(&inputs, &a),
+        steps: asked.map(|cell| steps_of(cell, &inputs, &a, &v)).transpose()?,
+    })
+}
+
+fn steps_of(cell: &CellAsked, inputs: &Inputs, a: &Assumptions, v: &Valuation) -> Result<Steps, AppError> {
+    let no_value = |why: Why| AppError::Unusable {
+        what: format!("{}{}", cell.model.label(), cell.scenario.map(|s| format!(", growth \"{s}\"")).unwrap_or_default()),
+        problem: format!("it has no value here: {why}"),
+    };
+    let growth = match cell.scenario {
+        None => Ok(0.0),
+        Some(s) => v.growth.iter().find(|g| g.0 == s).map_or(Err(Why::NoAnswer), |g| g.1),
+    };
+    steps(cell.model, inputs, a, growth.map_err(no_value)?).map_err(no_value)
 }
 
 fn model(model: Model, v: &Valuation) -> ModelAnswer {
@@ -158,16 +270,22 @@ fn model(model: Model, v: &Valuation) -> ModelAnswer {
     }
 }
 
-fn starting(i: &Inputs, a: &artemon_core::valuation::Assumptions) -> Vec<StartingFigure> {
+fn starting(i: &Inputs, a: &Assumptions) -> Vec<StartingFigure> {
+    let earnings = match a.earnings {
+        EarningsBase::Ltm => "Earnings, last 12 months",
+        EarningsBase::Average3 => "Earnings, mean of 3 years",
+        EarningsBase::Average5 => "Earnings, mean of 5 years",
+        EarningsBase::Normal => "Earnings at the usual margin",
+    };
     let figure = |label, unit, value: Num| StartingFigure { label, unit, value: value.into() };
     vec![
-        figure("Earnings, last 12 months", "per_share", i.earnings),
+        figure(earnings, "per_share", i.earnings),
         figure("Free cash flow, mean of 3 years", "per_share", i.cash_flow),
         figure("Book value", "per_share", i.book),
         figure("Dividends of a year", "per_share", i.dividend),
         figure("Share of earnings paid out", "percent", Ok(i.payout())),
         figure("Exit multiple of earnings", "ratio", Ok(i.exit_pe(a))),
-        figure("Required return", "percent", i.required_return),
+        figure("Required return", "percent", a.required_return(i)),
         figure("Discount rate of the firm", "percent", i.firm_rate(a)),
         figure("Tax rate", "percent", i.tax),
     ]

@@ -114,7 +114,7 @@ fn every_part_of_the_valuations_agrees() {
         let expected = golden(&format!("expected-{date}.json"));
         for (symbol, figures) in expected["results"].as_object().unwrap() {
             let index = snapshot().find(symbol).unwrap();
-            let (inputs, valuation) = valuation::value_company(view, index);
+            let valuation::CompanyValue { found: inputs, valuation, .. } = valuation::value_company(view, index);
             for (key, want) in figures.as_object().unwrap().iter().filter(|(k, _)| k.starts_with("valuation.")) {
                 let Some(got) = part(key, &inputs, &valuation, &settings) else {
                     skipped.insert(key.clone());
@@ -139,7 +139,7 @@ fn every_quality_flag_and_ranking_agrees() {
         let view = AsOf { snapshot: snapshot(), settings: &settings, t: date.parse().unwrap() };
         let expected = golden(&format!("expected-{date}.json"));
         for (symbol, figures) in expected["results"].as_object().unwrap() {
-            let (_, valuation) = valuation::value_company(view, snapshot().find(symbol).unwrap());
+            let valuation = valuation::value_company(view, snapshot().find(symbol).unwrap()).valuation;
             for (key, want) in figures.as_object().unwrap() {
                 let got = match key.split('.').collect::<Vec<_>>()[..] {
                     ["quality", "component", pillar, id] => component(&valuation, pillar, id),
@@ -181,7 +181,7 @@ fn draws_stay_within_their_corners() {
             if c.kind() == Kind::Fund {
                 continue; // a fund is worth what it holds: it is shown no draws
             }
-            let inputs = valuation::value_company(view, c.index).0;
+            let inputs = valuation::value_company(view, c.index).found;
             let d = valuation::draws(&c, &inputs, &settings.assumptions).unwrap();
             let near = |a: f64, b: f64| (a - b).abs() <= 1e-9 * b.abs().max(1.0);
             assert!(near(d.corners.0, low) && near(d.corners.1, high), "{date} {symbol}: {:?}, expected {low} and {high}", d.corners);

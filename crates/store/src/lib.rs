@@ -3,6 +3,7 @@
 //! One writer at a time, inside one transaction; readers go on undisturbed. Daily bars are stored as columnar chunks,
 //! everything else as ordinary tables.
 
+mod assumptions;
 mod bars;
 mod batch;
 mod error;
@@ -15,6 +16,7 @@ mod rows;
 mod schema;
 mod store;
 
+pub use assumptions::{KeptOverride, KeptSet};
 pub use batch::Batch;
 pub use error::StoreError;
 pub use imports::{KeptImport, NewImport};

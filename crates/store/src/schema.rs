@@ -232,3 +232,20 @@ diesel::table! {
         mapping -> Text,
     }
 }
+
+diesel::table! {
+    assumption_sets (name, version) {
+        name -> Text,
+        version -> Integer,
+        body -> Text,
+        saved_at -> Text,
+    }
+}
+
+diesel::table! {
+    overrides (company_id) {
+        company_id -> Text,
+        body -> Text,
+        saved_at -> Text,
+    }
+}

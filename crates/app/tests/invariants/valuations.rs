@@ -4,14 +4,14 @@ use super::{records, snapshot};
 use artemon_core::{
     domain::Kind,
     panel::{AsOf, Settings},
-    valuation::{Cell, Model, RequiredReturn, Valuation, Verdict, value_company},
+    valuation::{Cell, CompanyValue, Model, RequiredReturn, Valuation, Verdict, value_company},
 };
 use artemon_demo::World;
 
 fn valued(settings: &Settings, check: impl Fn(Kind, &Valuation)) {
     let whole = snapshot(records().iter());
     let view = AsOf { snapshot: &whole, settings, t: World::last_day() };
-    view.universe().iter().for_each(|c| check(c.kind(), &value_company(view, c.index).1));
+    view.universe().iter().for_each(|c| check(c.kind(), &value_company(view, c.index).valuation));
 }
 
 fn cells(v: &Valuation, models: &[Model]) -> Vec<(Model, Option<f64>, f64)> {
@@ -74,7 +74,7 @@ fn implied_growth_rises_with_the_price() {
     let view = AsOf { snapshot: &whole, settings: &settings, t: World::last_day() };
     let mut checked = 0;
     for c in view.universe() {
-        let (inputs, v) = value_company(view, c.index);
+        let CompanyValue { found: inputs, valuation: v, .. } = value_company(view, c.index);
         let Ok(implied) = v.implied_growth else { continue };
         let dearer = artemon_core::valuation::Inputs { price: inputs.price.map(|p| p * 1.05), ..inputs };
         if let Ok(more) = artemon_core::valuation::value(&dearer, &settings.assumptions).implied_growth {

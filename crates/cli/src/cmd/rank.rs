@@ -32,8 +32,8 @@ pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
         least_quality: args.quality,
         weights: Weights::default(),
         as_of: args.as_of,
-        offset: 0,
         rows: Some(usize::MAX),
+        ..RankRequest::default()
     };
     let answer = rank(&shared.open()?, &request)?;
     let show = |f: &artemon_app::Figure| figure(shared.format, f);

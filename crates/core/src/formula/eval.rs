@@ -13,7 +13,7 @@ use crate::{
     Num, Why,
     domain::{Day, Item, ItemKind},
     panel::{AsOf, CompanyAt, CompanyIndex, FlowSpan, History, Months, PeriodIndex},
-    valuation::{self, Valuation, What},
+    valuation::{self, Start, Valuation, What},
 };
 use rayon::prelude::*;
 use std::{
@@ -236,7 +236,9 @@ impl<'a> Evaluator<'a> {
 
     /// A chunk of rows of which several formulas are asked.
     pub(crate) fn sheet<'s>(&'s self, rows: &'s [CompanyAt<'a>]) -> Sheet<'s, 'a> {
-        Sheet { evaluator: self, rows, memo: Memo::of_many_companies(rows.len()) }
+        let one_company = rows.len() > 1 && rows.iter().all(|r| r.index == rows[0].index);
+        let memo = if one_company { Memo::of_one_company(rows) } else { Memo::of_many_companies(rows.len()) };
+        Sheet { evaluator: self, rows, memo }
     }
 
     fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
@@ -274,7 +276,7 @@ impl<'a> Evaluator<'a> {
 
     fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
         if let (1, Some(&day), true) = (dates.len(), dates.first(), self.only.is_empty()) {
-            self.valuations = Some((day, self.all_valuations(day)));
+            self.valuations = Some((day, valuation::value_all(self.view.at(day))));
             return;
         }
         for formula in valuation::input_formulas() {
@@ -282,16 +284,13 @@ impl<'a> Evaluator<'a> {
         }
     }
 
-    /// The valuations of all companies at a day, kept by the snapshot.
-    pub(crate) fn all_valuations(&mut self, day: Day) -> Arc<Vec<Valuation>> {
-        let view = self.view.at(day);
-        view.snapshot.valuations(view, || {
-            let inputs: Vec<Part<'_>> = valuation::input_formulas().iter().map(|f| f.plan.part()).collect();
-            self.prepare_histories(&inputs, day);
-            inputs.into_iter().for_each(|p| self.prepare(p, &BTreeSet::from([day])));
-            let rows: Vec<_> = view.companies().collect();
-            rows.par_chunks(CHUNK).flat_map_iter(|chunk| valuation::value_rows(self, chunk, What::Both)).collect()
-        })
+    /// What the valuations of all companies at a day start from.
+    pub(crate) fn start(mut self, day: Day) -> Start {
+        let inputs: Vec<Part<'_>> = valuation::input_formulas().iter().map(|f| f.plan.part()).collect();
+        self.prepare_histories(&inputs, day);
+        inputs.into_iter().for_each(|p| self.prepare(p, &BTreeSet::from([day])));
+        let rows: Vec<_> = self.view.at(day).companies().collect();
+        Start::joined(rows.par_chunks(CHUNK).map(|chunk| Start::of(&self, chunk)).collect())
     }
 
     /// Makes the histories that these parts ask for and that are not kept, all in one walk over the companies' months. They
@@ -301,7 +300,7 @@ impl<'a> Evaluator<'a> {
         parts.iter().for_each(|p| own_bodies(*p, earliest, &mut asked));
         let settings = self.view.settings;
         let kept = self.view.snapshot.histories();
-        let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.key());
+        let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.tax_rate);
         let mut missing: Vec<(&str, &NumPlan)> = Vec::new();
         let mut since = Day::MAX;
         for Asked { key, body, since: from } in asked {

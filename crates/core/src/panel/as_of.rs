@@ -13,7 +13,7 @@ use crate::{
     Num, Why,
     domain::{Company, Currency, Day, Event, InsiderTrade, Item, ItemKind, Kind, Listing, Metric, News, Officer, Period, RateSeries},
     formula::{Compiled, FormulaError, Library},
-    valuation::Assumptions,
+    valuation::{Assumptions, Overrides},
 };
 use std::sync::Arc;
 
@@ -33,13 +33,15 @@ pub struct Settings {
     pub assumptions: Assumptions,
     /// The user's own measures.
     pub library: Arc<Library>,
+    /// What the user assumes of single companies.
+    pub overrides: Arc<Overrides>,
 }
 
 impl Settings {
     /// The Standard assumption set with this base currency.
     #[must_use]
     pub fn standard(base: Currency) -> Settings {
-        Settings { base, assumptions: Assumptions::standard(), library: Arc::default() }
+        Settings { base, assumptions: Assumptions::standard(), library: Arc::default(), overrides: Arc::default() }
     }
 }
 

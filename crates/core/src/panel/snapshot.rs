@@ -2,7 +2,7 @@
 
 use super::{as_of::AsOf, company::CompanyPanel, history::Histories, indexes::Indexes, market::Market};
 use crate::domain::{Company, Currency, Day, News};
-use crate::valuation::Valuation;
+use crate::valuation::{Start, Valuation};
 use std::{
     collections::{HashMap, VecDeque},
     sync::{Arc, Mutex, PoisonError},
@@ -31,12 +31,40 @@ pub struct Snapshot {
     first_action: Option<Day>,
     /// Month-end histories of formulas over this snapshot, computed once.
     pub(super) histories: Histories,
-    /// The newest valuations of all companies, by date and settings.
-    valuations: Mutex<VecDeque<(String, Arc<Vec<Valuation>>)>>,
+    /// What valuations of all companies start from, by date and settings.
+    starts: Newest<Start>,
+    /// The valuations of all companies, by date and settings.
+    valuations: Newest<Vec<Valuation>>,
 }
 
-/// How many dates' valuations are kept.
-const VALUATIONS_KEPT: usize = 4;
+/// What was made last, by key; the oldest of it is forgotten.
+#[derive(Debug)]
+struct Newest<T>(Mutex<VecDeque<(String, Arc<T>)>>);
+
+impl<T> Default for Newest<T> {
+    fn default() -> Newest<T> {
+        Newest(Mutex::default())
+    }
+}
+
+impl<T> Newest<T> {
+    /// How many are kept.
+    const KEPT: usize = 4;
+
+    fn get_or_make(&self, key: &str, make: impl FnOnce() -> T) -> Arc<T> {
+        let kept = |all: &VecDeque<(String, Arc<T>)>| all.iter().find(|(k, _)| k == key).map(|(_, v)| v.clone());
+        if let Some(found) = kept(&self.0.lock().unwrap_or_else(PoisonError::into_inner)) {
+            return found;
+        }
+        let made = Arc::new(make());
+        let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        all.push_back((key.to_owned(), made.clone()));
+        if all.len() > Self::KEPT {
+            all.pop_front();
+        }
+        made
+    }
+}
 
 impl Snapshot {
     pub(super) fn new(mut companies: Vec<Arc<CompanyPanel>>, shared: Arc<Shared>) -> Snapshot {
@@ -60,7 +88,8 @@ impl Snapshot {
             last_day,
             first_action,
             histories: Histories::default(),
-            valuations: Mutex::default(),
+            starts: Newest::default(),
+            valuations: Newest::default(),
         }
     }
 
@@ -115,20 +144,17 @@ impl Snapshot {
         &self.histories
     }
 
-    /// The valuations of all companies at a view's date under its settings, computed by `make` unless they are kept.
+    /// The valuations of all companies at a view's date under its settings, made by `make` unless they are kept.
     pub(crate) fn valuations(&self, view: AsOf<'_>, make: impl FnOnce() -> Vec<Valuation>) -> Arc<Vec<Valuation>> {
-        let key = format!("{}|{}|{}", view.t, view.settings.base, view.settings.assumptions.key());
-        let kept = |all: &VecDeque<(String, Arc<Vec<Valuation>>)>| all.iter().find(|(k, _)| *k == key).map(|(_, v)| v.clone());
-        if let Some(found) = kept(&self.valuations.lock().unwrap_or_else(PoisonError::into_inner)) {
-            return found;
-        }
-        let made = Arc::new(make());
-        let mut all = self.valuations.lock().unwrap_or_else(PoisonError::into_inner);
-        all.push_back((key, made.clone()));
-        if all.len() > VALUATIONS_KEPT {
-            all.pop_front();
-        }
-        made
+        let settings = view.settings;
+        let key = format!("{}|{}|{}|{}", view.t, settings.base, settings.assumptions.key(), settings.overrides.key());
+        self.valuations.get_or_make(&key, make)
+    }
+
+    /// What the valuations of all companies at a view's date start from, made by `make` unless it is kept.
+    pub(crate) fn start(&self, view: AsOf<'_>, make: impl FnOnce() -> Start) -> Arc<Start> {
+        let key = format!("{}|{}|{}", view.t, view.settings.base, view.settings.assumptions.starting_key());
+        self.starts.get_or_make(&key, make)
     }
 
     /// The reporting currency of most companies: the base currency until the user chooses one.

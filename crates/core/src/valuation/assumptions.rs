@@ -1,11 +1,27 @@
 //! The assumptions of a valuation: named, versioned, shown with every value.
 
-use crate::{Num, domain::RateSeries, panel::CompanyAt};
-use serde::Serialize;
+use super::{Inputs, Model, Scenario};
+use crate::{Num, domain::codes};
+use serde::{Deserialize, Serialize};
+
+codes! {
+    /// What the earnings of the start are.
+    EarningsBase "a choice of starting earnings" {
+        /// Of the latest twelve months.
+        Ltm = "ltm",
+        /// The mean of three fiscal years.
+        Average3 = "average3",
+        /// The mean of five fiscal years.
+        Average5 = "average5",
+        /// The median net margin of five fiscal years × revenue of the latest twelve months.
+        Normal = "normal",
+    }
+}
 
 /// How the required return is set.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub enum RequiredReturn {
     /// The same for all.
     Fixed(f64),
@@ -15,11 +31,41 @@ pub enum RequiredReturn {
     OverGovernment(f64),
 }
 
-/// An assumption set. Rates are fractions a year.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+impl RequiredReturn {
+    /// Higher by so much a year.
+    #[must_use]
+    pub const fn raised(self, by: f64) -> RequiredReturn {
+        match self {
+            RequiredReturn::Fixed(r) => RequiredReturn::Fixed(r + by),
+            RequiredReturn::OverAaa(premium) => RequiredReturn::OverAaa(premium + by),
+            RequiredReturn::OverGovernment(premium) => RequiredReturn::OverGovernment(premium + by),
+        }
+    }
+}
+
+/// An assumption set. Rates are fractions a year. What a document leaves out is as in the shipped set.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Assumptions {
     /// Its name.
     pub name: String,
+    /// Which version of the name it is, from 1; 0 for the shipped one.
+    pub version: u32,
+    /// What the earnings of the start are.
+    #[cfg_attr(feature = "openapi", schema(value_type = String))]
+    pub earnings: EarningsBase,
+    /// Pay in shares counts as cash spent.
+    pub cash_after_stock_pay: bool,
+    /// Net buying back of shares counts as paid out.
+    pub payout_with_buybacks: bool,
+    /// Growth of the scenario "own", which then counts alone.
+    pub own_growth: Option<f64>,
+    /// How much each scenario counts in a model's mean: past, analysts, sustainable, inflation, none. One of weight 0 takes
+    /// part in nothing.
+    pub scenario_weights: [f64; 5],
+    /// How much each model counts in the one value, by number. One of weight 0 takes part in nothing.
+    pub model_weights: [f64; 9],
     /// Required return r.
     pub required_return: RequiredReturn,
     /// The required return when it depends on rates is never below this.
@@ -46,6 +92,8 @@ pub struct Assumptions {
     pub outlier_cut: f64,
     /// Required margin of safety.
     pub margin: f64,
+    /// How much the required margin grows from full agreement of the valuations to none; 0 when it does not.
+    pub wider_when_unsure: f64,
     /// Least quality, 0–100, of a company that one would buy.
     pub least_quality: f64,
     /// Prices this close to value are "around value".
@@ -69,7 +117,14 @@ impl Assumptions {
     #[must_use]
     pub fn standard() -> Assumptions {
         Assumptions {
-            name: "Standard".to_owned(),
+            name: STANDARD.to_owned(),
+            version: 0,
+            earnings: EarningsBase::Ltm,
+            cash_after_stock_pay: false,
+            payout_with_buybacks: false,
+            own_growth: None,
+            scenario_weights: [0.25, 0.20, 0.20, 0.20, 0.15],
+            model_weights: [1.0; 9],
             required_return: RequiredReturn::Fixed(0.09),
             least_required_return: 0.07,
             horizon: 10,
@@ -83,6 +138,7 @@ impl Assumptions {
             persistence: 0.6,
             outlier_cut: 3.5,
             margin: 0.25,
+            wider_when_unsure: 0.0,
             least_quality: 60.0,
             fair_band: 0.10,
             tax_rate: 0.25,
@@ -94,21 +150,225 @@ impl Assumptions {
         }
     }
 
-    /// A text that is equal for sets that give equal valuations; the margin and the least quality are
-    /// applied afterwards and take no part.
+    /// How it is named beside a value.
     #[must_use]
-    pub fn key(&self) -> String {
-        format!("{:?}", Assumptions { margin: 0.0, least_quality: 0.0, close_within: 0.0, ..self.clone() })
+    pub fn label(&self) -> String {
+        if self.version == 0 { self.name.clone() } else { format!("{}, version {}", self.name, self.version) }
     }
 
-    /// The required return r for a company at its date.
-    pub fn required_return(&self, c: &CompanyAt<'_>) -> Num {
+    /// A text that is equal for sets that give equal valuations; what is applied afterwards (margin, least quality) takes no
+    /// part, nor does the name.
+    #[must_use]
+    pub fn key(&self) -> String {
+        let applied_after = Assumptions::standard();
+        let Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, .. } = applied_after;
+        format!("{:?}", Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, ..self.clone() })
+    }
+
+    /// A text that is equal for sets that start from equal figures.
+    #[must_use]
+    pub fn starting_key(&self) -> String {
+        format!("{:?}", (self.earnings, self.cash_after_stock_pay, self.payout_with_buybacks, self.tax_rate, self.usual_inflation))
+    }
+
+    /// The required return r of a company.
+    pub fn required_return(&self, inputs: &Inputs) -> Num {
         match self.required_return {
             RequiredReturn::Fixed(r) => Ok(r),
-            RequiredReturn::OverAaa(premium) => Ok((c.rate(RateSeries::AaaCorporateYield)? + premium).max(self.least_required_return)),
-            RequiredReturn::OverGovernment(premium) => {
-                Ok((c.rate(RateSeries::Government10yYield)? + premium).max(self.least_required_return))
+            RequiredReturn::OverAaa(premium) => Ok((inputs.aaa_yield? + premium).max(self.least_required_return)),
+            RequiredReturn::OverGovernment(premium) => Ok((inputs.government_yield? + premium).max(self.least_required_return)),
+        }
+    }
+
+    /// How much a scenario counts: where there is an own growth, it alone does.
+    #[must_use]
+    pub fn scenario_weight(&self, scenario: Scenario) -> f64 {
+        match (scenario, self.own_growth) {
+            (Scenario::Own, Some(_)) => 1.0,
+            (Scenario::Own, None) | (_, Some(_)) => 0.0,
+            (other, None) => self.scenario_weights[other as usize],
+        }
+    }
+
+    /// How much a model counts.
+    #[must_use]
+    pub const fn model_weight(&self, model: Model) -> f64 {
+        self.model_weights[model as usize]
+    }
+
+    /// A margin m as required of a value: with the option m + (1 − agreement) × the widening, at most 60 %.
+    #[must_use]
+    pub fn required_margin(&self, margin: f64, agreement: Num) -> f64 {
+        if self.wider_when_unsure <= 0.0 {
+            return margin;
+        }
+        let unsure = 1.0 - agreement.unwrap_or(0.0);
+        (margin + unsure * self.wider_when_unsure).min(WIDEST_MARGIN.max(margin))
+    }
+
+    /// What is wrong with the set, if anything, in words.
+    ///
+    /// # Errors
+    /// A sentence that names the assumption, its bounds and what was given.
+    pub fn check(&self) -> Result<(), String> {
+        let r = match self.required_return {
+            RequiredReturn::Fixed(r) | RequiredReturn::OverAaa(r) | RequiredReturn::OverGovernment(r) => r,
+        };
+        let rates = [
+            ("the required return", r, 0.0, 0.5),
+            ("the least required return", self.least_required_return, 0.0, 0.5),
+            ("terminal growth", self.terminal_growth, -0.1, 0.1),
+            ("the gap below the discount rate", self.terminal_gap, 0.005, 0.2),
+            ("the persistence of excess return", self.persistence, 0.0, 0.99),
+            ("the outlier cut", self.outlier_cut, 1.0, 100.0),
+            ("the margin", self.margin, 0.0, 0.9),
+            ("the widening of the margin", self.wider_when_unsure, 0.0, 0.6),
+            ("the least quality", self.least_quality, 0.0, 100.0),
+            ("the fair band", self.fair_band, 0.0, 0.9),
+            ("the tax rate", self.tax_rate, 0.0, 0.9),
+            ("the cap of sustainable growth", self.sustainable_cap, 0.0, 0.5),
+            ("usual inflation", self.usual_inflation, -0.1, 1.0),
+            ("the leverage floor", self.leverage_floor, 0.0, 0.2),
+            ("\"close\"", self.close_within, 0.0, 1.0),
+            ("the usual multiple", self.usual_pe, 1.0, 100.0),
+            ("the own growth", self.own_growth.unwrap_or_default(), -0.5, 0.6),
+        ];
+        for (what, value, least, most) in rates {
+            if !(least..=most).contains(&value) {
+                return Err(format!("{what} is {value}, and must lie between {least} and {most}"));
             }
         }
+        let pairs = [
+            ("the bounds of growth", self.growth_bounds, -0.9, 1.0),
+            ("the bounds of the exit multiple", self.exit_pe, 0.1, 200.0),
+            ("the bounds of the exit multiple of property", self.exit_pffo, 0.1, 200.0),
+            ("the cost of debt", self.cost_of_debt, 0.0, 0.5),
+        ];
+        for (what, (low, high), least, most) in pairs {
+            if !(low <= high && low >= least && high <= most) {
+                return Err(format!("{what} are {low} and {high}; the lower comes first, and both lie between {least} and {most}"));
+            }
+        }
+        let weights = |all: &[f64]| all.iter().all(|w| (0.0..=100.0).contains(w)) && all.iter().sum::<f64>() > 0.0;
+        if !weights(&self.scenario_weights) || !weights(&self.model_weights) {
+            return Err("weights must lie between 0 and 100, and one of them above 0".to_owned());
+        }
+        if !(1..=30).contains(&self.horizon) || !(1..=30).contains(&self.growth_years) {
+            return Err("the horizon and the years of growth must lie between 1 and 30".to_owned());
+        }
+        Ok(())
+    }
+}
+
+impl Default for Assumptions {
+    fn default() -> Assumptions {
+        Assumptions::standard()
+    }
+}
+
+/// The name of the set that ships.
+const STANDARD: &str = "Standard";
+/// The margin does not grow beyond this.
+const WIDEST_MARGIN: f64 = 0.60;
+
+/// What the user assumes of one company instead of what the set says and the filings give.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default, deny_unknown_fields)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Override {
+    /// Growth of the first years: the scenario "own".
+    pub own_growth: Option<f64>,
+    /// Required return.
+    pub required_return: Option<f64>,
+    /// Exit multiple of earnings (of FFO for property companies), beyond its bounds too.
+    pub exit_multiple: Option<f64>,
+    /// Starting earnings a traded unit in the listing's currency.
+    pub earnings: Option<f64>,
+    /// Starting free cash flow a traded unit in the listing's currency.
+    pub cash_flow: Option<f64>,
+    /// Required margin of safety.
+    pub margin: Option<f64>,
+    /// Soundness in the user's own judgement, 1 (best) to 4.
+    pub soundness: Option<u8>,
+    /// Why.
+    pub reason: String,
+}
+
+impl Override {
+    /// Whether it changes nothing.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        *self == Override { reason: self.reason.clone(), ..Override::default() }
+    }
+
+    /// What is wrong with it, if anything, in words.
+    ///
+    /// # Errors
+    /// A sentence that names the assumption, its bounds and what was given.
+    pub fn check(&self) -> Result<(), String> {
+        let all = [
+            ("the own growth", self.own_growth, -0.5, 0.6),
+            ("the required return", self.required_return, 0.0, 0.5),
+            ("the exit multiple", self.exit_multiple, 0.1, 200.0),
+            ("starting earnings", self.earnings, -1e9, 1e9),
+            ("starting free cash flow", self.cash_flow, -1e9, 1e9),
+            ("the margin", self.margin, 0.0, 0.9),
+            ("soundness", self.soundness.map(f64::from), 1.0, 4.0),
+        ];
+        for (what, value, least, most) in all {
+            if value.is_some_and(|v| !(least..=most).contains(&v)) {
+                return Err(format!("{what} is {}, and must lie between {least} and {most}", value.unwrap_or_default()));
+            }
+        }
+        let unexplained = self.soundness.is_some() && self.reason.trim().is_empty();
+        if unexplained { Err("a soundness of your own needs a reason".to_owned()) } else { Ok(()) }
+    }
+
+    /// The set and the starting figures of this company.
+    #[must_use]
+    pub fn applied(&self, a: &Assumptions, inputs: &Inputs) -> (Assumptions, Inputs) {
+        let (mut a, mut inputs) = (a.clone(), inputs.clone());
+        a.own_growth = self.own_growth.or(a.own_growth);
+        a.required_return = self.required_return.map_or(a.required_return, RequiredReturn::Fixed);
+        a.margin = self.margin.unwrap_or(a.margin);
+        if let Some(x) = self.exit_multiple {
+            (a.exit_pe, a.exit_pffo) = ((x, x), (x, x));
+        }
+        inputs.earnings = self.earnings.map_or(inputs.earnings, Ok);
+        inputs.cash_flow = self.cash_flow.map_or(inputs.cash_flow, Ok);
+        (a, inputs)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::Why;
+
+    #[test]
+    fn the_margin_grows_as_the_valuations_disagree() {
+        let wider = Assumptions { wider_when_unsure: 0.2, ..Assumptions::standard() };
+        let asked = [Ok(1.0), Ok(0.5), Ok(0.0), Err(Why::TooLittle)].map(|agreement| wider.required_margin(0.25, agreement));
+        assert_eq!(asked, [0.25, 0.35, 0.45, 0.45]);
+        assert_eq!((wider.required_margin(0.5, Ok(0.0)), wider.required_margin(0.8, Ok(0.0))), (0.6, 0.8));
+        assert_eq!(Assumptions::standard().required_margin(0.25, Ok(0.0)), 0.25);
+    }
+
+    #[test]
+    fn a_set_that_cannot_be_meant_is_refused_in_words() {
+        let standard = Assumptions::standard();
+        assert_eq!(standard.check(), Ok(()));
+        let wrong = [
+            Assumptions { required_return: RequiredReturn::Fixed(9.0), ..standard.clone() },
+            Assumptions { exit_pe: (20.0, 8.0), ..standard.clone() },
+            Assumptions { scenario_weights: [0.0; 5], ..standard.clone() },
+            Assumptions { horizon: 0, ..standard.clone() },
+            Assumptions { margin: f64::NAN, ..standard },
+        ];
+        for set in wrong {
+            assert!(set.check().is_err(), "{set:?}");
+        }
+        let own = Override { soundness: Some(1), ..Override::default() };
+        assert!(own.check().is_err() && Override { reason: "I know the owners.".to_owned(), ..own }.check().is_ok());
     }
 }

@@ -1,10 +1,6 @@
 //! One value from many: outliers, weights, range, agreement, and what follows from the price.
 
-use super::{
-    Assumptions, Inputs, Model, Scenario,
-    implied::implied_growth,
-    path::{compounded, multiples},
-};
+use super::{Assumptions, Inputs, Model, Override, Scenario, implied::implied_growth, path::compounded};
 use crate::{
     Num, Why,
     domain::{Currency, codes},
@@ -14,7 +10,10 @@ use crate::{
     stats,
 };
 use serde::Serialize;
-use std::{collections::BTreeSet, sync::Arc};
+use std::{
+    collections::BTreeSet,
+    sync::{Arc, LazyLock},
+};
 
 /// Turns a distance from the median into a modified z-score.
 const Z_SCALE: f64 = 0.6745;
@@ -32,6 +31,8 @@ pub enum Status {
     Nothing,
     /// Set apart as an extreme.
     Outlier,
+    /// Its scenario or model has no weight: shown, but takes part in nothing.
+    Unweighted,
     /// Undefined.
     Undefined,
 }
@@ -47,9 +48,11 @@ pub struct Cell {
 }
 
 impl Cell {
-    pub(super) fn new(model: Model, scenario: Option<Scenario>, value: Num) -> Cell {
+    pub(super) fn new(model: Model, scenario: Option<Scenario>, value: Num, a: &Assumptions) -> Cell {
+        let weightless = a.model_weight(model) <= 0.0 || scenario.is_some_and(|s| a.scenario_weight(s) <= 0.0);
         let status = match value {
             Err(_) => Status::Undefined,
+            Ok(_) if weightless => Status::Unweighted,
             Ok(v) if v <= 0.0 => Status::Nothing,
             Ok(_) => Status::Kept,
         };
@@ -61,7 +64,7 @@ impl Cell {
         match self.status {
             Status::Kept => self.value.ok(),
             Status::Nothing => Some(0.0),
-            Status::Outlier | Status::Undefined => None,
+            Status::Outlier | Status::Undefined | Status::Unweighted => None,
         }
     }
 }
@@ -108,7 +111,9 @@ pub struct Valuation {
     /// The growth that the price implies.
     pub implied_growth: Num,
     /// How good the business is.
-    pub quality: Quality,
+    pub quality: Arc<Quality>,
+    /// What the user assumes of this company.
+    pub own: Option<Arc<Override>>,
 }
 
 impl Valuation {
@@ -134,7 +139,8 @@ impl Valuation {
             agreement: Err(why),
             expected_return: Err(why),
             implied_growth: Err(why),
-            quality: Quality::none(why),
+            quality: Arc::new(Quality::none(why)),
+            own: None,
         }
     }
 
@@ -143,9 +149,16 @@ impl Valuation {
         Ok(1.0 - self.price? / self.value?)
     }
 
+    /// The margin required of this value under a set: wider when unsure, where the set says so.
+    #[must_use]
+    pub fn required_margin(&self, a: &Assumptions) -> f64 {
+        let own = self.own.as_ref().and_then(|o| o.margin);
+        a.required_margin(own.unwrap_or(a.margin), self.agreement)
+    }
+
     /// buy_below = value × (1 − m).
-    pub fn buy_below(&self, margin: f64) -> Num {
-        Ok(self.value? * (1.0 - margin))
+    pub fn buy_below(&self, a: &Assumptions) -> Num {
+        Ok(self.value? * (1.0 - self.required_margin(a)))
     }
 
     /// What price, value and quality say under a set of assumptions: no value comes before all else, too little quality
@@ -153,7 +166,7 @@ impl Valuation {
     #[must_use]
     pub fn verdict(&self, a: &Assumptions) -> Verdict {
         let good = self.quality.score.is_ok_and(|q| q >= a.least_quality);
-        match (self.price, self.buy_below(a.margin)) {
+        match (self.price, self.buy_below(a)) {
             (Ok(_), Ok(_)) if !good => Verdict::Pass,
             (Ok(p), Ok(limit)) if p <= limit => Verdict::InRange,
             (Ok(p), Ok(limit)) if p <= limit * (1.0 + a.close_within) => Verdict::Close,
@@ -173,7 +186,7 @@ impl Valuation {
             ValueField::ValueToPrice => Ok(self.value? / self.price?),
             ValueField::MarginOfSafety => self.margin_of_safety(),
             ValueField::Upside => Ok(self.value? / self.price? - 1.0),
-            ValueField::BuyBelow => self.buy_below(c.view.settings.assumptions.margin),
+            ValueField::BuyBelow => self.buy_below(&c.view.settings.assumptions),
             ValueField::ExpectedReturn => self.expected_return,
             ValueField::ImpliedGrowth => self.implied_growth,
             ValueField::Quality(field) => self.quality.field(field),
@@ -197,7 +210,7 @@ impl Valuation {
 pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, growth: Vec<(Scenario, Num)>) -> Valuation {
     let expected_return = expected_return(inputs, a);
     let implied_growth = implied_growth(inputs, a);
-    let usable = |c: &&Cell| c.status != Status::Undefined;
+    let usable = |c: &&Cell| !matches!(c.status, Status::Undefined | Status::Unweighted);
     let enough =
         cells.iter().filter(usable).count() >= MIN_CELLS && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
     if !enough {
@@ -205,8 +218,9 @@ pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, gr
         return Valuation { cells, growth, expected_return, implied_growth, ..Valuation::none(inputs, why) };
     }
     set_outliers_apart(&mut cells, a.outlier_cut);
-    let models = model_means(&cells);
-    let value = stats::mean(&models.iter().map(|m| m.1).collect::<Vec<_>>()).filter(|v| *v > 0.0).ok_or(Why::TooLittle);
+    let models = model_means(&cells, a);
+    let (weights, sum) = models.iter().fold((0.0, 0.0), |(w, s), m| (w + a.model_weight(m.0), s + a.model_weight(m.0) * m.1));
+    let value = Some(sum / weights).filter(|v| *v > 0.0).ok_or(Why::TooLittle);
     let kept: Vec<f64> = cells.iter().filter_map(Cell::counted).collect();
     let at = |p: f64| value.and_then(|_| stats::percentile(&kept, p).ok_or(Why::TooLittle));
     let (low, high, middle) = (at(0.25), at(0.75), at(0.5));
@@ -221,9 +235,16 @@ pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, gr
         agreement: agreement(low, high, middle),
         expected_return,
         implied_growth,
-        quality: Quality::none(Why::NoAnswer),
+        quality: unknown_quality(),
+        own: None,
         cells,
     }
+}
+
+/// No quality was asked.
+fn unknown_quality() -> Arc<Quality> {
+    static NONE: LazyLock<Arc<Quality>> = LazyLock::new(|| Arc::new(Quality::none(Why::NoAnswer)));
+    NONE.clone()
 }
 
 fn agreement(low: Num, high: Num, middle: Num) -> Num {
@@ -247,10 +268,12 @@ fn set_outliers_apart(cells: &mut [Cell], cut: f64) {
 }
 
 /// Per model the mean of its counted cells, weighted by scenario.
-fn model_means(cells: &[Cell]) -> Vec<(Model, f64)> {
+fn model_means(cells: &[Cell], a: &Assumptions) -> Vec<(Model, f64)> {
     let mean = |model: Model| {
-        let counted =
-            cells.iter().filter(|c| c.model == model).filter_map(|c| Some((c.scenario.map_or(1.0, Scenario::weight), c.counted()?)));
+        let counted = cells
+            .iter()
+            .filter(|c| c.model == model)
+            .filter_map(|c| Some((c.scenario.map_or(1.0, |s| a.scenario_weight(s)), c.counted()?)));
         let (weights, sum) = counted.fold((0.0, 0.0), |(w, s), (weight, v)| (w + weight, s + weight * v));
         (weights > 0.0).then(|| (model, sum / weights))
     };
@@ -271,7 +294,6 @@ fn expected_return(inputs: &Inputs, a: &Assumptions) -> Num {
     }
     let g = inputs.sustainable_growth(a)?;
     let sold = compounded(g, a.horizon) * inputs.exit_pe(a);
-    let level = Assumptions { growth_years: a.horizon, ..a.clone() };
-    let dividends: f64 = multiples(&level, g, g).into_iter().map(|e| inputs.payout() * e).sum();
+    let dividends: f64 = (1..=a.horizon).map(|t| inputs.payout() * compounded(g, t)).sum();
     Ok((earnings * (sold + dividends) / price).powf(1.0 / f64::from(a.horizon)) - 1.0)
 }

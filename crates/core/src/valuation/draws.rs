@@ -2,7 +2,7 @@
 
 use super::{
     Assumptions, Inputs, RequiredReturn, Scenario,
-    models::{Model, value_at},
+    models::{Case, Model, run},
     scenario,
 };
 use crate::{
@@ -57,18 +57,20 @@ struct Multiples {
 pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draws, Why> {
     let cash_means_something = !matches!(inputs.kind, Kind::Bank | Kind::Insurer | Kind::Property);
     let models = [Some(Model::EarningsMultiple), cash_means_something.then_some(Model::OwnerCashFlow)];
-    let growth: Vec<(Scenario, f64)> = scenario::growths(inputs, a).into_iter().filter_map(|(s, g)| g.ok().map(|g| (s, g))).collect();
+    let counting = |(s, g): (Scenario, Num)| Some((a.scenario_weight(s), g.ok()?)).filter(|(weight, _)| *weight > 0.0);
+    let growth: Vec<(f64, f64)> = scenario::growths(inputs, a).into_iter().filter_map(counting).collect();
     let ends = growth.iter().fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), g| (low.min(g.1), high.max(g.1)));
-    let weight: f64 = growth.iter().map(|g| g.0.weight()).sum();
+    let weight: f64 = growth.iter().map(|g| g.0).sum();
     if weight <= 0.0 {
         return Err(Why::TooLittle);
     }
-    let mode = growth.iter().map(|g| g.0.weight() * g.1).sum::<f64>() / weight;
-    let (r, multiples) = (inputs.required_return?, own_multiples(c));
-    let (mut set, mut case) = (a.clone(), inputs.clone());
+    let mode = growth.iter().map(|g| g.0 * g.1).sum::<f64>() / weight;
+    let (r, multiples) = (a.required_return(inputs)?, own_multiples(c));
+    let mut set = a.clone();
     let mut worth = |g: f64, r: f64, x: f64| {
-        (set.required_return, set.exit_pe, case.required_return) = (RequiredReturn::Fixed(r), (x, x), Ok(r));
-        let values = models.iter().flatten().filter_map(|m| value_at(*m, &case, &set, g).ok());
+        (set.required_return, set.exit_pe) = (RequiredReturn::Fixed(r), (x, x));
+        let case = Case::new(inputs, &set, g)?;
+        let values = models.iter().flatten().filter_map(|m| run(*m, &case).ok());
         let (n, sum) = values.fold((0.0, 0.0), |(n, sum), v| (n + 1.0, sum + v));
         if n > 0.0 { Ok(sum / n) } else { Err(Why::TooLittle) }
     };

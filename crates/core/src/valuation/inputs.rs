@@ -1,6 +1,6 @@
 //! The starting figures of a valuation, each a formula that can be opened.
 
-use super::Assumptions;
+use super::{Assumptions, EarningsBase};
 use crate::{
     Num, Why,
     domain::{Currency, Kind, RateSeries},
@@ -18,9 +18,7 @@ pub struct Inputs {
     pub kind: Kind,
     pub currency: Currency,
     pub price: Num,
-    /// Required return r.
-    pub required_return: Num,
-    /// E0: earnings of the latest twelve months.
+    /// E0, by the set's choice.
     pub earnings: Num,
     /// F0: mean free cash flow of three fiscal years.
     pub cash_flow: Num,
@@ -28,6 +26,8 @@ pub struct Inputs {
     pub book: Num,
     /// D0: regular dividends of about a year.
     pub dividend: Num,
+    /// What counts as paid out: D0, or with net buying back of shares.
+    pub paid: Num,
     /// Whether each of the last five fiscal years had a dividend.
     pub dividend_each_year: Num,
     /// X before clamping: the median P/E of the own ten years.
@@ -42,6 +42,7 @@ pub struct Inputs {
     pub analysts_growth: Num,
     pub inflation: Num,
     pub aaa_yield: Num,
+    pub government_yield: Num,
     pub tax: Num,
     /// Operating income of the latest twelve months, a diluted unit.
     pub operating_income: Num,
@@ -66,12 +67,10 @@ pub struct Inputs {
     pub net_claims_outstanding: Num,
 }
 
-/// The formulas behind [`Inputs`], in the order in which [`from_figures`] reads them; amounts in the reporting currency.
-const FORMULAS: [&str; 21] = [
+/// The formulas behind [`Inputs`], in the order in which `from_figures` reads them; amounts in the reporting currency.
+const FORMULAS: [&str; 19] = [
     "shares_outstanding",
     "else(shares_diluted, shares_outstanding)",
-    "eps",
-    "fy_average(operating_cash_flow - capital_expenditure, 3)",
     "equity - preferred_equity",
     "own_median(pe, 10y)",
     "own_median(ps, 10y)",
@@ -91,27 +90,58 @@ const FORMULAS: [&str; 21] = [
     "funds_from_operations",
 ];
 
-/// The compiled formulas behind the inputs.
-pub(crate) fn input_formulas() -> &'static [Compiled] {
-    static COMPILED: LazyLock<Vec<Compiled>> = LazyLock::new(|| {
+/// Earnings of the start, by choice: the first three a unit, the last of the company.
+const EARNINGS: [&str; 4] = ["eps", "fy_average(eps, 3)", "fy_average(eps, 5)", "fy_median(net_margin, 5) * revenue"];
+/// Free cash flow of the start: all of it, or after pay in shares.
+const CASH: [&str; 2] = [
+    "fy_average(operating_cash_flow - capital_expenditure, 3)",
+    "fy_average(operating_cash_flow - capital_expenditure - stock_compensation, 3)",
+];
+const BUYBACK: &str = "net_buyback";
+
+/// The compiled formulas of the start.
+struct Starting {
+    always: Vec<Compiled>,
+    earnings: [Compiled; 4],
+    cash: [Compiled; 2],
+    buyback: Compiled,
+}
+
+fn starting() -> &'static Starting {
+    static COMPILED: LazyLock<Starting> = LazyLock::new(|| {
         let compile = |t: &str| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
-        FORMULAS.into_iter().map(compile).collect()
+        Starting {
+            always: FORMULAS.into_iter().map(compile).collect(),
+            earnings: EARNINGS.map(compile),
+            cash: CASH.map(compile),
+            buyback: compile(BUYBACK),
+        }
     });
     &COMPILED
+}
+
+/// The formulas behind the inputs that ask for own histories, among others.
+pub(crate) fn input_formulas() -> &'static [Compiled] {
+    &starting().always
 }
 
 /// The inputs of a chunk of rows.
 pub(super) fn inputs(sheet: &Sheet<'_, '_>) -> Vec<Inputs> {
     let rows = sheet.rows;
-    let columns: Vec<Vec<Num>> = input_formulas().iter().map(|f| sheet.reporting_numbers(f)).collect();
+    let Some(a) = rows.first().map(|r| &r.view.settings.assumptions) else { return Vec::new() };
+    let formulas = starting();
+    let columns: Vec<Vec<Num>> = formulas.always.iter().map(|f| sheet.reporting_numbers(f)).collect();
+    let earnings = sheet.reporting_numbers(&formulas.earnings[a.earnings as usize]);
+    let cash = sheet.reporting_numbers(&formulas.cash[usize::from(a.cash_after_stock_pay)]);
+    let buyback = a.payout_with_buybacks.then(|| sheet.reporting_numbers(&formulas.buyback));
     let row = |i: usize| {
         let figures: Vec<Num> = columns.iter().map(|c| c[i]).collect();
-        from_figures(&rows[i], &figures)
+        from_figures(&rows[i], &figures, earnings[i], cash[i], buyback.as_ref().map(|b| b[i]))
     };
     (0..rows.len()).map(row).collect()
 }
 
-fn from_figures(c: &CompanyAt<'_>, f: &[Num]) -> Inputs {
+fn from_figures(c: &CompanyAt<'_>, f: &[Num], earnings: Num, cash: Num, buyback: Option<Num>) -> Inputs {
     let assumptions: &Assumptions = &c.view.settings.assumptions;
     let fx = c.reporting_to_listing();
     // A whole-company amount for one traded unit in the listing's currency.
@@ -120,39 +150,42 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num]) -> Inputs {
         (amount, shares) => Ok(amount / shares * c.shares_per_unit() * fx?),
     };
     let (outstanding, diluted) = (|amount| each(amount, f[0]), |amount| each(amount, f[1]));
+    let dividend = price::regular_dividend(c);
+    let bought_back = buyback.and_then(|b| diluted(b).ok());
     Inputs {
         kind: c.kind(),
         currency: c.listing_currency(),
         price: c.price(),
-        required_return: assumptions.required_return(c),
-        dividend: price::regular_dividend(c),
+        dividend,
+        paid: bought_back.map_or(dividend, |b| Ok((dividend? + b).max(0.0))),
         dividend_each_year: dividend_each_year(c),
         analysts_growth: estimates::growth(c),
         inflation: c.rate(RateSeries::Inflation).or(Ok(assumptions.usual_inflation)),
         aaa_yield: c.rate(RateSeries::AaaCorporateYield),
-        earnings: f[2].and_then(|eps| Ok(eps * fx?)),
-        cash_flow: diluted(f[3]),
-        book: diluted(f[4]),
-        own_pe: f[5],
-        own_ps: f[6],
-        own_pb: f[7],
-        own_ev_ebit: f[8],
-        own_pffo: f[9],
-        roe: f[10],
-        past_growth: f[11],
-        tax: f[12],
-        operating_income: diluted(f[13]),
-        reinvestment: diluted(f[14]),
-        revenue: diluted(f[15]),
-        mean_margin: f[16],
-        net_claims: diluted(f[17]),
-        debt_outstanding: outstanding(f[18]),
-        interest_rate: f[19],
-        ffo: diluted(f[20]),
-        revenue_outstanding: outstanding(f[15]),
-        book_outstanding: outstanding(f[4]),
-        ebit_outstanding: outstanding(f[13]),
-        net_claims_outstanding: outstanding(f[17]),
+        government_yield: c.rate(RateSeries::Government10yYield),
+        earnings: if assumptions.earnings == EarningsBase::Normal { diluted(earnings) } else { earnings.and_then(|e| Ok(e * fx?)) },
+        cash_flow: diluted(cash),
+        book: diluted(f[2]),
+        own_pe: f[3],
+        own_ps: f[4],
+        own_pb: f[5],
+        own_ev_ebit: f[6],
+        own_pffo: f[7],
+        roe: f[8],
+        past_growth: f[9],
+        tax: f[10],
+        operating_income: diluted(f[11]),
+        reinvestment: diluted(f[12]),
+        revenue: diluted(f[13]),
+        mean_margin: f[14],
+        net_claims: diluted(f[15]),
+        debt_outstanding: outstanding(f[16]),
+        interest_rate: f[17],
+        ffo: diluted(f[18]),
+        revenue_outstanding: outstanding(f[13]),
+        book_outstanding: outstanding(f[2]),
+        ebit_outstanding: outstanding(f[11]),
+        net_claims_outstanding: outstanding(f[15]),
     }
 }
 
@@ -167,16 +200,16 @@ fn dividend_each_year(c: &CompanyAt<'_>) -> Num {
 }
 
 impl Inputs {
-    /// Payout p = clamp(D0 ÷ E0, 0, 1), 0 when E0 ≤ 0.
+    /// Payout p = clamp(paid ÷ E0, 0, 1), 0 when E0 ≤ 0.
     #[must_use]
     pub fn payout(&self) -> f64 {
-        share_paid(self.dividend, self.earnings)
+        share_paid(self.paid, self.earnings)
     }
 
-    /// Payout of a property company: clamp(D0 ÷ FFO0, 0, 1).
+    /// Payout of a property company: clamp(paid ÷ FFO0, 0, 1).
     #[must_use]
     pub fn payout_of_ffo(&self) -> f64 {
-        share_paid(self.dividend, self.ffo)
+        share_paid(self.paid, self.ffo)
     }
 
     /// X: the own median P/E within the exit bounds, 15 where there is none.
@@ -199,7 +232,7 @@ impl Inputs {
     /// w = E/(D+E) r + D/(D+E) k (1 − tax), never below r − 3 points; E price and D debt a unit, k the interest on debt
     /// between the AAA yield (5 % where unknown) and 15 %, the lower of them where the interest is not known.
     pub fn firm_rate(&self, a: &Assumptions) -> Num {
-        let (r, equity, debt) = (self.required_return?, self.price?, self.debt_outstanding?);
+        let (r, equity, debt) = (a.required_return(self)?, self.price?, self.debt_outstanding?);
         if debt <= 0.0 {
             return Ok(r);
         }
@@ -228,7 +261,8 @@ pub(crate) mod tests {
             kind: Kind::Operating,
             currency: "ZOC".parse().unwrap(),
             price: none,
-            required_return: none,
+            paid: none,
+            government_yield: none,
             earnings: none,
             cash_flow: none,
             book: none,

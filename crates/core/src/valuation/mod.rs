@@ -9,27 +9,32 @@ mod implied;
 mod inputs;
 mod models;
 mod multiple_range;
+mod overrides;
 mod path;
 mod scenario;
+mod steps;
 
-pub use assumptions::{Assumptions, RequiredReturn};
+pub use assumptions::{Assumptions, EarningsBase, Override, RequiredReturn};
 pub use combine::{Cell, Status, Valuation, Verdict};
 pub use draws::{Draws, draws};
 pub use inputs::Inputs;
 pub use models::Model;
 pub use multiple_range::{YearMultiple, yearly_multiples};
 pub(crate) use multiple_range::{downside, middle, upside};
+pub use overrides::Overrides;
 pub use scenario::Scenario;
+pub use steps::{Step, Steps, steps};
 
 pub(crate) use inputs::input_formulas;
 
 use crate::{
     Why,
-    domain::Kind,
+    domain::{Day, Kind},
     formula::Evaluator,
     panel::{AsOf, CompanyAt, CompanyIndex},
-    quality,
+    quality::{self, Quality},
 };
+use rayon::prelude::*;
 use std::{collections::BTreeSet, sync::Arc};
 
 /// Which part of a valuation is asked for: the other is left undefined.
@@ -46,13 +51,25 @@ pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], 
     let mut out: Vec<Valuation> = if what == What::Quality {
         rows.iter().map(|r| Valuation::not_asked(r.listing_currency())).collect()
     } else {
-        inputs::inputs(&sheet).iter().map(|i| value(i, &rows[0].view.settings.assumptions)).collect()
+        rows.iter().zip(inputs::inputs(&sheet)).map(|(r, i)| value_row(r, &i)).collect()
     };
     if what != What::Value {
         let qualities = quality::quality_rows(&sheet);
-        out.iter_mut().zip(qualities).for_each(|(v, q)| v.quality = q);
+        out.iter_mut().zip(qualities).for_each(|(v, q)| v.quality = Arc::new(q));
     }
     out
+}
+
+/// The value of a row under its view's set, with what the user assumes of the company.
+fn value_row(row: &CompanyAt<'_>, inputs: &Inputs) -> Valuation {
+    let settings = row.view.settings;
+    match settings.overrides.of(&row.company().id) {
+        None => value(inputs, &settings.assumptions),
+        Some(own) => {
+            let (assumptions, inputs) = own.applied(&settings.assumptions, inputs);
+            Valuation { own: Some(own.clone()), ..value(&inputs, &assumptions) }
+        }
+    }
 }
 
 /// Values one company: every model that suits its kind under every scenario, then one value from many.
@@ -66,21 +83,85 @@ pub fn value(inputs: &Inputs, assumptions: &Assumptions) -> Valuation {
     combine::combine(inputs, assumptions, cells, growth)
 }
 
-/// The inputs and the valuation of one company.
+/// The valuation of one company with what it came from.
+#[derive(Clone, Debug)]
+pub struct CompanyValue {
+    /// The starting figures as the filings give them.
+    pub found: Inputs,
+    /// The starting figures used: with what the user assumes of the company.
+    pub inputs: Inputs,
+    /// The assumptions used.
+    pub assumptions: Assumptions,
+    /// The outcome.
+    pub valuation: Valuation,
+}
+
+/// The valuation of one company, in full.
 #[must_use]
-pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> (Inputs, Valuation) {
+pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> CompanyValue {
     let row = [view.company(company)];
     let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]), &row);
     let sheet = evaluator.sheet(&row);
-    let inputs = inputs::inputs(&sheet).remove(0);
-    let mut valuation = value(&inputs, &view.settings.assumptions);
-    valuation.quality = quality::quality_rows(&sheet).remove(0);
-    (inputs, valuation)
+    let found = inputs::inputs(&sheet).remove(0);
+    let quality = Arc::new(quality::quality_rows(&sheet).remove(0));
+    let valuation = Valuation { quality, ..value_row(&row[0], &found) };
+    let own = view.settings.overrides.of(&row[0].company().id);
+    let plain = || (view.settings.assumptions.clone(), found.clone());
+    let (assumptions, inputs) = own.map_or_else(plain, |own| own.applied(&view.settings.assumptions, &found));
+    CompanyValue { found, inputs, assumptions, valuation }
 }
 
-/// The valuations of all companies of the dataset at the view's date, by position; computed once and kept.
+/// The values of one company at its own month ends, oldest first, each from what was known then; quality is not asked.
+#[must_use]
+pub fn value_series(view: AsOf<'_>, company: CompanyIndex, since: Day) -> Vec<(Day, Valuation)> {
+    let rows = view.company(company).month_rows(since);
+    let dates = rows.iter().map(CompanyAt::t).collect();
+    let evaluator = Evaluator::for_formulas(view, input_formulas(), &dates, &rows);
+    rows.iter().map(CompanyAt::t).zip(value_rows(&evaluator, &rows, What::Value)).collect()
+}
+
+/// What the valuations of all companies start from, by position.
+#[derive(Debug)]
+pub(crate) struct Start {
+    inputs: Vec<Inputs>,
+    qualities: Vec<Arc<Quality>>,
+}
+
+impl Start {
+    /// For some rows.
+    pub(crate) fn of<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Start {
+        let sheet = evaluator.sheet(rows);
+        let qualities = quality::quality_rows(&sheet).into_iter().map(Arc::new).collect();
+        Start { inputs: inputs::inputs(&sheet), qualities }
+    }
+
+    /// Of several, one after the other.
+    pub(crate) fn joined(parts: Vec<Start>) -> Start {
+        let mut all = Start { inputs: Vec::new(), qualities: Vec::new() };
+        for part in parts {
+            all.inputs.extend(part.inputs);
+            all.qualities.extend(part.qualities);
+        }
+        all
+    }
+
+    /// The valuations under a view's set.
+    fn valued(&self, view: AsOf<'_>) -> Vec<Valuation> {
+        let rows: Vec<CompanyAt<'_>> = view.companies().collect();
+        let one = |(row, (inputs, quality)): (&CompanyAt<'_>, (&Inputs, &Arc<Quality>))| Valuation {
+            quality: quality.clone(),
+            ..value_row(row, inputs)
+        };
+        rows.par_iter().zip(self.inputs.par_iter().zip(&self.qualities)).with_min_len(64).map(one).collect()
+    }
+}
+
+/// The valuations of all companies of the dataset at the view's date, by position; computed once and kept. Under
+/// another set only what follows from the starting figures is computed anew.
 #[must_use]
 pub fn value_all(view: AsOf<'_>) -> Arc<Vec<Valuation>> {
-    let mut evaluator = Evaluator::for_formulas(view, [], &BTreeSet::new(), &[]);
-    evaluator.all_valuations(view.t)
+    view.snapshot.valuations(view, || {
+        let start = view.snapshot.start(view, || Evaluator::for_formulas(view, [], &BTreeSet::new(), &[]).start(view.t));
+        start.valued(view)
+    })
 }

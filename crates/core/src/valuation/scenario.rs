@@ -16,29 +16,23 @@ codes! {
         Inflation = "inflation",
         /// Not at all.
         None = "none",
+        /// As the user thinks.
+        Own = "own",
     }
 }
 
-impl Scenario {
-    /// The weight of the scenario in a model's mean.
-    #[must_use]
-    pub const fn weight(self) -> f64 {
-        match self {
-            Scenario::Past => 0.25,
-            Scenario::Analysts | Scenario::Sustainable | Scenario::Inflation => 0.20,
-            Scenario::None => 0.15,
-        }
-    }
-}
-
-/// The growth of each scenario, within the bounds.
+/// The growth of each scenario, within the bounds; "own" only where one is given.
 pub(super) fn growths(inputs: &Inputs, a: &Assumptions) -> Vec<(Scenario, Num)> {
-    let growth = |s| match s {
-        Scenario::Past => inputs.past_growth,
-        Scenario::Analysts => inputs.analysts_growth,
-        Scenario::Sustainable => inputs.sustainable_growth(a),
-        Scenario::Inflation => inputs.inflation,
-        Scenario::None => Ok(0.0),
+    let growth = |s: Scenario| {
+        Some(match s {
+            Scenario::Past => inputs.past_growth,
+            Scenario::Analysts => inputs.analysts_growth,
+            Scenario::Sustainable => inputs.sustainable_growth(a),
+            Scenario::Inflation => inputs.inflation,
+            Scenario::None => Ok(0.0),
+            Scenario::Own => Ok(a.own_growth?),
+        })
     };
-    Scenario::ALL.iter().map(|s| (*s, growth(*s).map(|g| g.clamp(a.growth_bounds.0, a.growth_bounds.1)))).collect()
+    let within = |g: Num| g.map(|g| g.clamp(a.growth_bounds.0, a.growth_bounds.1));
+    Scenario::ALL.iter().filter_map(|s| Some((*s, within(growth(*s)?)))).collect()
 }

@@ -1,8 +1,11 @@
 //! Companies: search, groups, the page of one, its valuation.
 
 use super::{Answer, run};
-use crate::error::{Problem, day};
-use artemon_app::{App, CompanyHit, CompanyPage, Groups, ValueAnswer, company_page, groups, search, value};
+use crate::error::{Body, Problem, day};
+use artemon_app::{
+    App, CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, ValueSeries, company_page, groups, search, value,
+    value_history, value_with,
+};
 use axum::extract::{Path, Query, State};
 use serde::Deserialize;
 use std::sync::Arc;
@@ -63,4 +66,41 @@ pub(crate) async fn company_value(
 ) -> Answer<ValueAnswer> {
     let as_of = day(query.as_of.as_deref())?;
     run(app, move |app| value(app, &symbol, as_of)).await
+}
+
+/// The valuation of one company as it would be under other assumptions, with one cell year by year when asked; nothing is
+/// kept.
+#[utoipa::path(post, path = "/api/companies/{symbol}/value", tag = "companies", params(("symbol" = String, Path,)),
+    request_body = ValueRequest,
+    responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_value_with(
+    State(app): State<Arc<App>>,
+    Path(symbol): Path<String>,
+    Body(request): Body<ValueRequest>,
+) -> Answer<ValueAnswer> {
+    run(app, move |app| value_with(app, &symbol, &request)).await
+}
+
+/// Price and value month by month over twenty years, each value from what was known then.
+#[utoipa::path(get, path = "/api/companies/{symbol}/value-history", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = ValueSeries), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_value_history(
+    State(app): State<Arc<App>>,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<ValueSeries> {
+    let as_of = day(query.as_of.as_deref())?;
+    run(app, move |app| value_history(app, &symbol, as_of)).await
+}
+
+/// Keeps what is assumed of a company instead of what the set says; an empty one forgets it. The answer is the valuation.
+#[utoipa::path(put, path = "/api/companies/{symbol}/own", tag = "companies", params(("symbol" = String, Path,)),
+    request_body = Override,
+    responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn assume_of_company(
+    State(app): State<Arc<App>>,
+    Path(symbol): Path<String>,
+    Body(own): Body<Override>,
+) -> Answer<ValueAnswer> {
+    run(app, move |app| app.assume_of_company(&symbol, own).and_then(|()| value(app, &symbol, None))).await
 }

@@ -1,6 +1,7 @@
 //! Handlers, one file an area: extract, call the use case, map.
 
 pub(crate) mod about;
+pub(crate) mod assumptions;
 pub(crate) mod candidates;
 pub(crate) mod companies;
 pub(crate) mod data;

@@ -148,7 +148,7 @@ fn officers(c: &CompanyAt<'_>) -> Vec<Explanation> {
 
 /// The models that made the value.
 fn models(c: &CompanyAt<'_>) -> Vec<Explanation> {
-    let (_, valuation) = crate::valuation::value_company(c.view, c.index);
+    let valuation = crate::valuation::value_company(c.view, c.index).valuation;
     let model =
         |(model, value): &(crate::valuation::Model, f64)| Explanation::number(model.label(), Unit::PerShare, Ok(*value)).labelled("Model");
     let value = Explanation::number("intrinsic_value", Unit::PerShare, valuation.value).labelled("Intrinsic value");

@@ -10,12 +10,15 @@ mod owner_cash_flow;
 mod property_cash_flow;
 mod residual_income;
 
-use super::{Assumptions, Cell, Inputs, Scenario};
+use super::{
+    Assumptions, Cell, Inputs, Scenario,
+    path::{multiples, terminal_growth},
+};
 use crate::{Num, Why, domain::Kind};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// A way to value a company.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -91,24 +94,35 @@ impl Model {
 }
 
 /// What a model works with.
-struct Case<'c> {
-    inputs: &'c Inputs,
-    a: &'c Assumptions,
+pub(super) struct Case<'c> {
+    pub(super) inputs: &'c Inputs,
+    pub(super) a: &'c Assumptions,
     /// Required return.
-    r: f64,
+    pub(super) r: f64,
     /// Growth of the scenario (0 for models without scenarios).
-    g: f64,
+    pub(super) g: f64,
+    /// The multiples of a starting figure in years 1…N, with the terminal growth that goes with r.
+    pub(super) path: Vec<f64>,
+}
+
+impl<'c> Case<'c> {
+    pub(super) fn new(inputs: &'c Inputs, a: &'c Assumptions, g: f64) -> Result<Case<'c>, Why> {
+        let r = a.required_return(inputs)?;
+        Ok(Case { inputs, a, r, g, path: multiples(a, g, terminal_growth(a, r)) })
+    }
 }
 
 /// Every cell of the grid for the models that suit the company.
 pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]) -> Vec<Cell> {
-    let mut out = Vec::new();
+    let cases: Vec<(Scenario, Result<Case<'_>, Why>)> = growth.iter().map(|&(s, g)| (s, g.and_then(|g| Case::new(inputs, a, g)))).collect();
+    let level = Case::new(inputs, a, 0.0);
+    let worth = |model, case: &Result<Case<'_>, Why>| case.as_ref().map_err(|why| *why).and_then(|case| run(model, case));
+    let mut out = Vec::with_capacity(Model::ALL.len() * Scenario::ALL.len());
     for &model in Model::for_kind(inputs.kind) {
         if model.has_scenarios() {
-            let one = |&(s, g): &(Scenario, Num)| Cell::new(model, Some(s), g.and_then(|g| run(model, inputs, a, g)));
-            out.extend(growth.iter().map(one));
+            out.extend(cases.iter().map(|(s, case)| Cell::new(model, Some(*s), worth(model, case), a)));
         } else {
-            out.push(Cell::new(model, None, run(model, inputs, a, 0.0)));
+            out.push(Cell::new(model, None, worth(model, &level), a));
         }
     }
     out
@@ -116,21 +130,21 @@ pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]
 
 /// What a model gives at a growth.
 pub(super) fn value_at(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
-    run(model, inputs, a, g)
+    run(model, &Case::new(inputs, a, g)?)
 }
 
-fn run(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
-    let case = Case { inputs, a, r: inputs.required_return?, g };
+/// What a model gives.
+pub(super) fn run(model: Model, case: &Case<'_>) -> Num {
     match model {
-        Model::EarningsMultiple => earnings_multiple::value(&case),
-        Model::OwnerCashFlow => owner_cash_flow::value(&case),
-        Model::FirmCashFlow => firm_cash_flow::value(&case),
-        Model::ResidualIncome => residual_income::value(&case),
-        Model::EarningsPower => earnings_power::value(&case),
-        Model::OwnMultiple => own_multiple::value(&case),
-        Model::DividendStream => dividend_stream::value(&case),
-        Model::ExcessReturn => excess_return::value(&case),
-        Model::PropertyCashFlow => property_cash_flow::value(&case),
+        Model::EarningsMultiple => earnings_multiple::value(case),
+        Model::OwnerCashFlow => owner_cash_flow::value(case),
+        Model::FirmCashFlow => firm_cash_flow::value(case),
+        Model::ResidualIncome => residual_income::value(case),
+        Model::EarningsPower => earnings_power::value(case),
+        Model::OwnMultiple => own_multiple::value(case),
+        Model::DividendStream => dividend_stream::value(case),
+        Model::ExcessReturn => excess_return::value(case),
+        Model::PropertyCashFlow => property_cash_flow::value(case),
     }
 }
 

@@ -14,8 +14,9 @@ pub(super) fn value(case: &Case<'_>) -> Num {
 /// The present value of one unit of starting cash flow at a discount rate.
 pub(super) fn of_one(case: &Case<'_>, rate: f64) -> f64 {
     let terminal = terminal_growth(case.a, rate);
-    let path = multiples(case.a, case.g, terminal);
+    let own = (rate.to_bits() != case.r.to_bits()).then(|| multiples(case.a, case.g, terminal));
+    let path = own.as_ref().unwrap_or(&case.path);
     let last = path.last().copied().unwrap_or(1.0);
     let sold = last * (1.0 + terminal) / (rate - terminal);
-    present_value(path, rate) + sold / compounded(rate, case.a.horizon)
+    present_value(path.iter().copied(), rate) + sold / compounded(rate, case.a.horizon)
 }

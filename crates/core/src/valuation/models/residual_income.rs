@@ -1,9 +1,6 @@
 //! Model 4: book value plus what is earned above the required return on it.
 
-use super::{
-    super::path::{compounded, multiples, terminal_growth},
-    Case, positive,
-};
+use super::{super::path::compounded, Case, positive};
 use crate::Num;
 
 /// B_t = B_{t−1} + (1 − p) E_t; RI_t = E_t − r B_{t−1};
@@ -12,7 +9,7 @@ pub(super) fn value(case: &Case<'_>) -> Num {
     let (book0, earnings0) = (positive(case.inputs.book)?, positive(case.inputs.earnings)?);
     let (kept, r, omega) = (1.0 - case.inputs.payout(), case.r, case.a.persistence);
     let (mut book, mut worth, mut discount, mut excess) = (book0, book0, 1.0, 0.0);
-    for multiple in multiples(case.a, case.g, terminal_growth(case.a, r)) {
+    for multiple in &case.path {
         let earnings = earnings0 * multiple;
         discount /= 1.0 + r;
         excess = earnings - r * book;

@@ -1,0 +1,2 @@
+DROP TABLE overrides;
+DROP TABLE assumption_sets;
