@@ -38,6 +38,16 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }),
       },
       {
+        path: "compare",
+        lazy: async () => ({ Component: (await import("./features/compare/Compare")).Compare }),
+      },
+      {
+        path: "assumptions",
+        lazy: async () => ({
+          Component: (await import("./features/assumptions/AssumptionsPlace")).AssumptionsPlace,
+        }),
+      },
+      {
         path: "data",
         lazy: async () => ({ Component: (await import("./features/data/DataPlace")).DataPlace }),
       },

@@ -4,6 +4,7 @@ use artemon_core::{
     domain::Day,
     formula::{Column, Compiled, compile, evaluate, evaluate_all, explain},
     panel::{AsOf, PanelBuilder, Settings, Snapshot},
+    ranking,
     screening::{self, KeptSection, Screen, Section},
     valuation,
 };
@@ -102,6 +103,53 @@ fn value_all_companies(bencher: Bencher<'_, '_>) {
         days += 1;
         valuation::value_all(view(World::last_day().plus_days(-days))).len()
     });
+}
+
+/// The same after the required return was moved: what it starts from is kept.
+#[divan::bench(sample_count = 20, sample_size = 1)]
+fn value_all_companies_at_another_return(bencher: Bencher<'_, '_>) {
+    divan::black_box(valuation::value_all(view(World::last_day())));
+    let mut r = 0.09;
+    bencher.bench_local(|| {
+        r += 0.001;
+        let mut settings = settings().clone();
+        settings.assumptions.required_return = valuation::RequiredReturn::Fixed(r);
+        valuation::value_all(AsOf { settings: &settings, ..view(World::last_day()) }).len()
+    });
+}
+
+/// The whole ranking of candidates after the margin was moved.
+#[divan::bench(sample_count = 20, sample_size = 1)]
+fn ranking_at_another_margin(bencher: Bencher<'_, '_>) {
+    let companies: Vec<u32> = view(World::last_day()).universe().iter().map(|c| c.index).collect();
+    let ranked =
+        |settings: &Settings| ranking::rank(AsOf { settings, ..view(World::last_day()) }, &companies, ranking::Weights::default()).len();
+    ranked(settings());
+    let mut margin = 0.1;
+    bencher.bench_local(|| {
+        margin += 0.01;
+        let mut settings = settings().clone();
+        settings.assumptions.margin = margin;
+        ranked(&settings)
+    });
+}
+
+/// Ten thousand draws of what cannot be known, for one company.
+#[divan::bench(sample_count = 20)]
+fn draws_of_one_company(bencher: Bencher<'_, '_>) {
+    let view = view(World::last_day());
+    let valued = view.universe().into_iter().map(|c| (c, valuation::value_company(view, c.index)));
+    let Some((c, v)) = { valued }.find(|(c, v)| valuation::draws(c, &v.inputs, &v.assumptions).is_ok()) else { return };
+    bencher.bench_local(|| valuation::draws(&c, &v.inputs, &v.assumptions).map(|d| d.percentiles[2]));
+}
+
+/// The value of one company at each month end of twenty years, from what was known then.
+#[divan::bench(sample_count = 20)]
+fn value_of_one_company_over_twenty_years(bencher: Bencher<'_, '_>) {
+    let view = view(World::last_day());
+    let mut companies = view.universe().into_iter().filter(|c| c.month_ends().len() > 200).map(|c| c.index).cycle();
+    let since = World::last_day().plus_months(-240);
+    bencher.bench_local(|| companies.next().map(|c| valuation::value_series(view, c, since).len()));
 }
 
 const MULTIPLES: [&str; 12] =

@@ -15,6 +15,7 @@ use artemon_core::{
     insiders::{self, TradeSigns},
     measures,
     panel::{CompanyAt, PeriodIndex},
+    valuation::{Valuation, value_series},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -24,7 +25,7 @@ const YEARS: u32 = 12;
 /// Insider trades shown.
 const TRADES: usize = 60;
 /// Months of price and value shown.
-const MONTHS: usize = 240;
+const MONTHS: i32 = 240;
 
 /// Everything on the page of one company.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -119,6 +120,9 @@ pub struct MonthPoint {
     pub date: Day,
     pub price: f64,
     pub value: Option<f64>,
+    /// The middle half of the valuations.
+    pub low: Option<f64>,
+    pub high: Option<f64>,
     pub eps: Option<f64>,
 }
 
@@ -335,22 +339,22 @@ fn eps_then(c: &CompanyAt<'_>, eps: Num, p: PeriodIndex) -> Num {
 }
 
 fn months(c: &CompanyAt<'_>) -> Vec<MonthPoint> {
-    let mut days = c.month_ends();
-    days.drain(..days.len().saturating_sub(MONTHS));
-    let rows: Vec<_> = days.iter().map(|d| c.at(*d)).collect();
-    let column = |formula: &str| compile(formula).map(|f| evaluate(&f, &rows));
-    let (Ok(values), Ok(eps)) = (column("intrinsic_value"), column("eps")) else { return Vec::new() };
-    let point = |(i, row): (usize, &CompanyAt<'_>)| {
-        let basis = c.splits_since(row.t());
+    let since = c.t().plus_months(-MONTHS);
+    let (rows, values) = (c.month_rows(since), value_series(c.view, c.index, since));
+    let Ok(eps) = compile("eps").map(|f| evaluate(&f, &rows)) else { return Vec::new() };
+    let point = |(i, (date, v)): (usize, &(Day, Valuation))| {
+        let basis = c.splits_since(*date);
         let on_basis = |v: Num| v.ok().map(|v| v / basis);
         Some(MonthPoint {
-            date: row.t(),
-            price: on_basis(row.price())?,
-            value: on_basis(values.value(i).number()),
+            date: *date,
+            price: on_basis(v.price)?,
+            value: on_basis(v.value),
+            low: on_basis(v.low),
+            high: on_basis(v.high),
             eps: on_basis(eps.value(i).number()),
         })
     };
-    rows.iter().enumerate().filter_map(point).collect()
+    values.iter().enumerate().filter_map(point).collect()
 }
 
 fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {

@@ -26,6 +26,7 @@ mod state;
 mod touched;
 mod uploads;
 mod value;
+mod workbook;
 
 pub use artemon_core::{
     formula::OwnMeasure,
@@ -58,4 +59,5 @@ pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};
 pub use search::{CompanyHit, Groups, groups, search};
 pub use state::{About, App, Options};
 pub use uploads::{CsvPreview, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview};
-pub use value::{CellAsked, DrawsAnswer, ModelAnswer, ValueAnswer, ValueRequest, ValueSeries, value, value_history, value_with};
+pub use value::{CellAsked, DrawsAnswer, ModelAnswer, ValueAnswer, ValueRequest, value, value_with};
+pub use workbook::candidates_xlsx;

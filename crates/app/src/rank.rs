@@ -190,6 +190,15 @@ pub(crate) fn spread(v: &Valuation, a: &Assumptions) -> Option<Spread> {
 /// # Errors
 /// Unknown symbols (all of them named), a margin outside 0–90 %, assumptions that cannot be meant, a date outside the data.
 pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
+    ranked(app, request, |view, ranked| answer(app, request, view, ranked))
+}
+
+/// Ranks, and answers from the list with the view it was made in.
+pub(crate) fn ranked<T>(
+    app: &App,
+    request: &RankRequest,
+    answer: impl FnOnce(AsOf<'_>, &[ranking::Candidate]) -> Result<T, AppError>,
+) -> Result<T, AppError> {
     let panel = app.panel();
     let mut settings = panel.settings.clone();
     if let Some(set) = &request.assumptions {
@@ -202,28 +211,33 @@ pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
     let view = panel.view(request.as_of.or(request.screen.as_ref().and_then(|s| s.as_of)))?;
     let companies = chosen(app, &panel, view, request)?;
     let view = AsOf { settings: &settings, ..view };
-    let ranked = ranking::rank(view, &companies, request.weights);
+    answer(view, &ranking::rank(view, &companies, request.weights))
+}
+
+fn answer(app: &App, request: &RankRequest, view: AsOf<'_>, ranked: &[ranking::Candidate]) -> Result<RankAnswer, AppError> {
+    let (settings, a) = (view.settings, &view.settings.assumptions);
+    let companies: Vec<u32> = ranked.iter().map(|c| c.company).collect();
     let against = request.against.as_ref().map(|name| app.assumptions(name)).transpose()?;
     let other = against.as_ref().map(|set| {
-        let settings = Settings { assumptions: Assumptions { margin, least_quality, ..set.clone() }, ..settings.clone() };
+        let settings =
+            Settings { assumptions: Assumptions { margin: a.margin, least_quality: a.least_quality, ..set.clone() }, ..settings.clone() };
         let ranked = ranking::rank(AsOf { settings: &settings, ..view }, &companies, request.weights);
         ranked.into_iter().enumerate().map(|(i, c)| (c.company, (i + 1, c))).collect::<HashMap<_, _>>()
     });
     let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
     let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
-    let a = &settings.assumptions;
     let candidate = |(i, c): (usize, &ranking::Candidate)| CandidateRow {
         other: other.as_ref().and_then(|all| all.get(&c.company)).map(|(place, c)| UnderOther {
             intrinsic_value: c.value().value.into(),
             verdict: c.verdict,
             place: *place,
         }),
-        ..row(&panel.snapshot, i + 1, c, a)
+        ..row(view.snapshot, i + 1, c, a)
     };
     Ok(RankAnswer {
         as_of: view.t,
-        margin,
-        least_quality,
+        margin: a.margin,
+        least_quality: a.least_quality,
         assumptions: a.label(),
         ranked: ranked.len(),
         in_range: count(Verdict::InRange),
@@ -232,8 +246,8 @@ pub fn rank(app: &App, request: &RankRequest) -> Result<RankAnswer, AppError> {
         pass: count(Verdict::Pass),
         cannot_value: count(Verdict::CannotValue),
         against: against.as_ref().map(Assumptions::label),
-        sensitivity: if request.sensitivity { sensitivity(view, &companies, request.weights, &ranked) } else { Vec::new() },
-        sectors: sectors(&panel.snapshot, &ranked),
+        sensitivity: if request.sensitivity { sensitivity(view, &companies, request.weights, ranked) } else { Vec::new() },
+        sectors: sectors(view.snapshot, ranked),
         rows: page.map(candidate).collect(),
     })
 }

@@ -12,16 +12,13 @@ use artemon_core::{
     domain::Day,
     panel::CompanyAt,
     valuation::{
-        Assumptions, CompanyValue, EarningsBase, Inputs, Model, Override, Scenario, Status, Steps, Valuation, Verdict, draws, steps,
-        value_company, value_series,
+        Assumptions, CompanyValue, EarningsBase, Inputs, Model, Override, Scenario, Status, Valuation, ValueSteps, Verdict, draws, steps,
+        value_company,
     },
 };
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use utoipa::ToSchema;
-
-/// Years of the history of price and value.
-const YEARS: i32 = 20;
 
 /// The valuation of one company.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -64,21 +61,25 @@ pub struct ValueAnswer {
     /// What the valuation starts from.
     pub starting: Vec<StartingFigure>,
     /// How the cell asked for comes to its value.
-    pub steps: Option<Steps>,
+    pub steps: Option<ValueSteps>,
 }
 
 /// A valuation as it would be under other assumptions; nothing is kept.
 #[derive(Clone, Debug, Default, Serialize, Deserialize, ToSchema)]
-#[serde(default, deny_unknown_fields)]
+#[serde(deny_unknown_fields)]
 pub struct ValueRequest {
     /// The date; the newest session when absent.
+    #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub as_of: Option<Day>,
     /// The set; that in use when absent.
+    #[serde(default)]
     pub assumptions: Option<Assumptions>,
     /// What is assumed of the company; what is kept when absent.
+    #[serde(default)]
     pub own: Option<Override>,
     /// The cell to be shown year by year.
+    #[serde(default)]
     pub steps: Option<CellAsked>,
 }
 
@@ -92,21 +93,6 @@ pub struct CellAsked {
     #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub scenario: Option<Scenario>,
-}
-
-/// Price and value over time, month by month, each value from what was known then; amounts a share in today's currency of
-/// the listing, on the split basis of each month.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct ValueSeries {
-    pub assumptions: String,
-    pub currency: String,
-    #[schema(value_type = Vec<String>)]
-    pub days: Vec<Day>,
-    pub price: Vec<Option<f64>>,
-    pub value: Vec<Option<f64>>,
-    pub low: Vec<Option<f64>>,
-    pub high: Vec<Option<f64>>,
 }
 
 /// The value under draws of what cannot be known.
@@ -186,30 +172,6 @@ pub fn value_with(app: &App, symbol: &str, request: &ValueRequest) -> Result<Val
     answer(&view.company(company), request.steps.as_ref())
 }
 
-/// Price and value at the month ends of the last twenty years, each from what was known then.
-///
-/// # Errors
-/// As [`value`].
-pub fn value_history(app: &App, symbol: &str, as_of: Option<Day>) -> Result<ValueSeries, AppError> {
-    let panel = app.panel();
-    let view = panel.view(as_of)?;
-    let company = panel.find(symbol)?;
-    let c = view.company(company);
-    let all = value_series(view, company, c.t().plus_months(-12 * YEARS));
-    // Amounts of a month are on its own split basis: put on today's.
-    let column =
-        |of: fn(&Valuation) -> Num| all.iter().map(|(day, v)| Some(of(v).ok()? / c.splits_since(*day))).collect::<Vec<Option<f64>>>();
-    Ok(ValueSeries {
-        assumptions: view.settings.assumptions.label(),
-        currency: c.listing_currency().to_string(),
-        days: all.iter().map(|m| m.0).collect(),
-        price: column(|v| v.price),
-        value: column(|v| v.value),
-        low: column(|v| v.low),
-        high: column(|v| v.high),
-    })
-}
-
 pub(crate) fn answer(c: &CompanyAt<'_>, asked: Option<&CellAsked>) -> Result<ValueAnswer, AppError> {
     let CompanyValue { inputs, assumptions: a, valuation: v, .. } = value_company(c.view, c.index);
     Ok(ValueAnswer {
@@ -243,7 +205,7 @@ pub(crate) fn answer(c: &CompanyAt<'_>, asked: Option<&CellAsked>) -> Result<Val
     })
 }
 
-fn steps_of(cell: &CellAsked, inputs: &Inputs, a: &Assumptions, v: &Valuation) -> Result<Steps, AppError> {
+fn steps_of(cell: &CellAsked, inputs: &Inputs, a: &Assumptions, v: &Valuation) -> Result<ValueSteps, AppError> {
     let no_value = |why: Why| AppError::Unusable {
         what: format!("{}{}", cell.model.label(), cell.scenario.map(|s| format!(", growth \"{s}\"")).unwrap_or_default()),
         problem: format!("it has no value here: {why}"),

@@ -28,6 +28,15 @@ pub fn percentile(values: &[f64], p: f64) -> Option<f64> {
     Some(upper.map_or(lower, |u| if p == 0.5 { f64::midpoint(lower, u) } else { lower + (u - lower) * at.fract() }))
 }
 
+/// [`percentile`] of values in order, lowest first.
+#[must_use]
+#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
+pub fn percentile_of_sorted(sorted: &[f64], p: f64) -> Option<f64> {
+    let at = p * sorted.len().checked_sub(1)? as f64;
+    let (lower, upper) = (sorted[at.floor() as usize], sorted[at.ceil() as usize]);
+    Some(if p == 0.5 { f64::midpoint(lower, upper) } else { lower + (upper - lower) * at.fract() })
+}
+
 /// The sample standard deviation (n − 1); `None` of fewer than two.
 #[must_use]
 #[allow(clippy::cast_precision_loss)]

@@ -13,6 +13,8 @@ export type Spread = Schemas["Spread"];
 export type OwnRange = Schemas["OwnRange"];
 export type Measure = Schemas["MeasureInfo"];
 export type OwnMeasure = Schemas["OwnMeasure"];
+export type Assumptions = Schemas["Assumptions"];
+export type Own = Schemas["Override"];
 export type Job = Schemas["JobInfo"];
 export type Upload = Schemas["Upload"];
 export type CsvPreview = Schemas["CsvPreview"];
@@ -42,6 +44,22 @@ export const api = {
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
   screen: (screen: Screen) => taken(client.POST("/api/screen", { body: { screen } })),
   rank: (request: Schemas["RankRequest"]) => taken(client.POST("/api/rank", { body: request })),
+  exportCandidates: async (request: Schemas["RankRequest"]) => {
+    const file = await taken(client.POST("/api/rank/xlsx", { body: request, parseAs: "blob" }));
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(file as unknown as Blob);
+    link.download = "candidates.xlsx";
+    link.click();
+    URL.revokeObjectURL(link.href);
+  },
+  valueWith: (symbol: string, request: Schemas["ValueRequest"]) =>
+    taken(client.POST("/api/companies/{symbol}/value", { params: { path: { symbol } }, body: request })),
+  assumeOf: (symbol: string, own: Schemas["Override"]) =>
+    taken(client.PUT("/api/companies/{symbol}/own", { params: { path: { symbol } }, body: own })),
+  assumptionSets: () => taken(client.GET("/api/assumptions")),
+  saveAssumptions: (set: Assumptions) => taken(client.PUT("/api/assumptions", { body: set })),
+  useAssumptions: (name: string) => taken(client.POST("/api/assumptions/use", { body: { name } })),
+  deleteAssumptions: (name: string) => taken(client.DELETE("/api/assumptions/{name}", { params: { path: { name } } })),
   checkFormula: (formula: string) => taken(client.POST("/api/formulas/check", { body: { formula } })),
   distribution: (formula: string, as_of?: string) =>
     taken(client.POST("/api/distribution", { body: { formula, as_of: as_of ?? null } })),

@@ -28,6 +28,26 @@ export const useRank = (request: Schemas["RankRequest"]) =>
 export const useCompany = (symbol: string, asOf?: string) =>
   useQuery({ queryKey: ["company", symbol, asOf], queryFn: () => api.company(symbol, asOf) });
 
+/** A valuation under other assumptions; nothing is kept. */
+export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], wanted = true) =>
+  useQuery({
+    queryKey: ["value-with", symbol, request],
+    queryFn: () => api.valueWith(symbol, request),
+    enabled: wanted,
+    placeholderData: keepPreviousData,
+  });
+
+export const useAssumptionSets = () => useQuery({ queryKey: ["assumptions"], queryFn: api.assumptionSets, ...steady });
+
+/** After a change of what is assumed every value is asked for anew. */
+export function useAssuming<T>(change: (to: T) => Promise<unknown>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "jobs" }),
+  });
+}
+
 export const useExplanation = ({ formula, symbol }: { formula: string; symbol: string }, asOf?: string) =>
   useQuery({
     queryKey: ["explain", formula, symbol, asOf],

@@ -21,6 +21,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assumptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shipped assumption set and the user's own. */
+        get: operations["assumption_sets"];
+        /** Saves a set as the next version of its name and uses it; all sets are the answer. */
+        put: operations["save_assumptions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assumptions/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Values with another set from now on; all sets are the answer. */
+        post: operations["use_assumptions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assumptions/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a set of the user's own with its versions; those left are the answer. */
+        delete: operations["delete_assumptions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies": {
         parameters: {
             query?: never;
@@ -55,6 +107,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps what is assumed of a company instead of what the set says; an empty one forgets it. The answer is the valuation. */
+        put: operations["assume_of_company"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/value": {
         parameters: {
             query?: never;
@@ -65,7 +134,11 @@ export interface paths {
         /** The valuation of one company. */
         get: operations["company_value"];
         put?: never;
-        post?: never;
+        /**
+         * The valuation of one company as it would be under other assumptions, with one cell year by year when asked; nothing is
+         *     kept.
+         */
+        post: operations["company_value_with"];
         delete?: never;
         options?: never;
         head?: never;
@@ -380,6 +453,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rank/xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The first candidates as an XLSX workbook with live formulas. */
+        post: operations["candidates_workbook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/screen": {
         parameters: {
             query?: never;
@@ -520,6 +610,220 @@ export interface components {
             question: string;
             sentence: string;
         };
+        /** @description An assumption set with its place in time. */
+        AssumptionSet: {
+            /** @description The newest version. */
+            assumptions: components["schemas"]["Assumptions"];
+            /** @description Whether valuations use it. */
+            in_use: boolean;
+            /** @description Whether it ships with the product and cannot be changed. */
+            shipped: boolean;
+            /** @description When each version was saved, oldest first, as RFC 3339. */
+            versions: string[];
+        };
+        /** @description An assumption set. Rates are fractions a year. What a document leaves out is as in the shipped set. */
+        Assumptions: {
+            /**
+             * @description Pay in shares counts as cash spent.
+             * @default false
+             */
+            cash_after_stock_pay: boolean;
+            /**
+             * Format: double
+             * @description A price at most this far above buy-below is "close".
+             * @default 0.1
+             */
+            close_within: number;
+            /**
+             * @description Cost of debt where no AAA yield is known, and the highest.
+             * @default [
+             *       0.05,
+             *       0.15
+             *     ]
+             */
+            cost_of_debt: number[];
+            /**
+             * @description What the earnings of the start are.
+             * @default ltm
+             */
+            earnings: string;
+            /**
+             * @description Bounds of the exit price/earnings multiple.
+             * @default [
+             *       8,
+             *       20
+             *     ]
+             */
+            exit_pe: number[];
+            /**
+             * @description Bounds of the exit price/FFO multiple of property companies.
+             * @default [
+             *       8,
+             *       22
+             *     ]
+             */
+            exit_pffo: number[];
+            /**
+             * Format: double
+             * @description Prices this close to value are "around value".
+             * @default 0.1
+             */
+            fair_band: number;
+            /**
+             * @description Bounds of a scenario's growth.
+             * @default [
+             *       -0.1,
+             *       0.2
+             *     ]
+             */
+            growth_bounds: number[];
+            /**
+             * Format: int32
+             * @description Years at the scenario's growth, before the fade.
+             * @default 5
+             */
+            growth_years: number;
+            /**
+             * Format: int32
+             * @description Horizon N in years.
+             * @default 10
+             */
+            horizon: number;
+            /**
+             * Format: double
+             * @description Least quality, 0–100, of a company that one would buy.
+             * @default 60
+             */
+            least_quality: number;
+            /**
+             * Format: double
+             * @description The required return when it depends on rates is never below this.
+             * @default 0.07
+             */
+            least_required_return: number;
+            /**
+             * Format: double
+             * @description The discount rate of the firm is never further than this below r.
+             * @default 0.03
+             */
+            leverage_floor: number;
+            /**
+             * Format: double
+             * @description Required margin of safety.
+             * @default 0.25
+             */
+            margin: number;
+            /**
+             * @description How much each model counts in the one value, by number. One of weight 0 takes part in nothing.
+             * @default [
+             *       1,
+             *       1,
+             *       1,
+             *       1,
+             *       1,
+             *       1,
+             *       1,
+             *       1,
+             *       1
+             *     ]
+             */
+            model_weights: number[];
+            /**
+             * @description Its name.
+             * @default Standard
+             */
+            name: string;
+            /**
+             * Format: double
+             * @description Modified z-score beyond which a valuation is set apart.
+             * @default 3.5
+             */
+            outlier_cut: number;
+            /**
+             * Format: double
+             * @description Growth of the scenario "own", which then counts alone.
+             * @default null
+             */
+            own_growth: number | null;
+            /**
+             * @description Net buying back of shares counts as paid out.
+             * @default false
+             */
+            payout_with_buybacks: boolean;
+            /**
+             * Format: double
+             * @description Persistence ω of excess return after the horizon.
+             * @default 0.6
+             */
+            persistence: number;
+            /**
+             * @description Required return r.
+             * @default {
+             *       "fixed": 0.09
+             *     }
+             */
+            required_return: components["schemas"]["RequiredReturn"];
+            /**
+             * @description How much each scenario counts in a model's mean: past, analysts, sustainable, inflation, none. One of weight 0 takes
+             *     part in nothing.
+             * @default [
+             *       0.25,
+             *       0.2,
+             *       0.2,
+             *       0.2,
+             *       0.15
+             *     ]
+             */
+            scenario_weights: number[];
+            /**
+             * Format: double
+             * @description Growth a company can finance itself is held at or below this.
+             * @default 0.15
+             */
+            sustainable_cap: number;
+            /**
+             * Format: double
+             * @description Tax rate where none can be computed.
+             * @default 0.25
+             */
+            tax_rate: number;
+            /**
+             * Format: double
+             * @description Terminal growth stays at least this far below the discount rate.
+             * @default 0.03
+             */
+            terminal_gap: number;
+            /**
+             * Format: double
+             * @description Terminal growth gT.
+             * @default 0.025
+             */
+            terminal_growth: number;
+            /**
+             * Format: double
+             * @description Inflation where no rate is known.
+             * @default 0.03
+             */
+            usual_inflation: number;
+            /**
+             * Format: double
+             * @description Exit multiple where the own history gives none.
+             * @default 15
+             */
+            usual_pe: number;
+            /**
+             * Format: int32
+             * @description Which version of the name it is, from 1; 0 for the shipped one.
+             * @default 0
+             */
+            version: number;
+            /**
+             * Format: double
+             * @description How much the required margin grows from full agreement of the valuations to none; 0 when it does not.
+             * @default 0
+             */
+            wider_when_unsure: number;
+        };
         /** @description One value that cannot be taken, with its place and its remedy. */
         BadCell: {
             /** @description Column by its header. */
@@ -559,6 +863,9 @@ export interface components {
             intrinsic_value: components["schemas"]["Figure"];
             margin_of_safety: components["schemas"]["Figure"];
             name: string;
+            other?: components["schemas"]["UnderOther"] | null;
+            /** @description Whether the user assumes something of the company. */
+            overridden: boolean;
             /** @description Points of the five pillars, of 25, 25, 20, 20 and 10. */
             pillars: components["schemas"]["Figure"][];
             /** @description Place, from 1. */
@@ -587,6 +894,13 @@ export interface components {
             scenario?: string | null;
             status: components["schemas"]["Status"];
             value: components["schemas"]["Figure"];
+        };
+        /** @description A cell of the grid. */
+        CellAsked: {
+            /** @description Its model. */
+            model: components["schemas"]["Model"];
+            /** @description Its scenario; absent for models without scenarios. */
+            scenario?: string | null;
         };
         /**
          * @description What a check looks for.
@@ -1154,6 +1468,13 @@ export interface components {
             /** Format: double */
             eps?: number | null;
             /** Format: double */
+            high?: number | null;
+            /**
+             * Format: double
+             * @description The middle half of the valuations.
+             */
+            low?: number | null;
+            /** Format: double */
             price: number;
             /** Format: double */
             value?: number | null;
@@ -1196,6 +1517,56 @@ export interface components {
             amount: number;
             /** Format: double */
             max_share: number;
+        };
+        /** @description What the user assumes of one company instead of what the set says and the filings give. */
+        Override: {
+            /**
+             * Format: double
+             * @description Starting free cash flow a traded unit in the listing's currency.
+             * @default null
+             */
+            cash_flow: number | null;
+            /**
+             * Format: double
+             * @description Starting earnings a traded unit in the listing's currency.
+             * @default null
+             */
+            earnings: number | null;
+            /**
+             * Format: double
+             * @description Exit multiple of earnings (of FFO for property companies), beyond its bounds too.
+             * @default null
+             */
+            exit_multiple: number | null;
+            /**
+             * Format: double
+             * @description Required margin of safety.
+             * @default null
+             */
+            margin: number | null;
+            /**
+             * Format: double
+             * @description Growth of the first years: the scenario "own".
+             * @default null
+             */
+            own_growth: number | null;
+            /**
+             * @description Why.
+             * @default
+             */
+            reason: string;
+            /**
+             * Format: double
+             * @description Required return.
+             * @default null
+             */
+            required_return: number | null;
+            /**
+             * Format: int32
+             * @description Soundness in the user's own judgement, 1 (best) to 4.
+             * @default null
+             */
+            soundness: number | null;
         };
         /** @description A measure of the user's own. */
         OwnMeasure: {
@@ -1339,6 +1710,8 @@ export interface components {
         };
         /** @description The ranked list. */
         RankAnswer: {
+            /** @description The set beside it. */
+            against?: string | null;
             as_of: string;
             /** @description The assumption set used. */
             assumptions: string;
@@ -1352,12 +1725,19 @@ export interface components {
             pass: number;
             ranked: number;
             rows: components["schemas"]["CandidateRow"][];
+            /** @description Medians of the sectors ranked, the most numerous first. */
+            sectors: components["schemas"]["SectorMedians"][];
+            /** @description How the first ten change; empty when not asked for. */
+            sensitivity: components["schemas"]["SensitivityAnswer"][];
             wait: number;
         };
         /** @description Whom to rank, and at what margin. */
         RankRequest: {
+            /** @description The name of another set, to show beside it. */
+            against?: string | null;
             /** @description The date; the newest session when absent. */
             as_of?: string | null;
+            assumptions?: components["schemas"]["Assumptions"] | null;
             /**
              * Format: double
              * @description Least quality, 0–100; that of the assumption set when absent.
@@ -1373,6 +1753,8 @@ export interface components {
             /** @description Most rows. */
             rows?: number | null;
             screen?: components["schemas"]["Screen"] | null;
+            /** @description Whether to say how the first ten change under other assumptions. */
+            sensitivity?: boolean;
             /** @description Whom: the whole universe (funds out) when nothing is said. */
             universe?: components["schemas"]["ScreenUniverse"];
             /** @description How much each figure counts in the score. */
@@ -1386,6 +1768,26 @@ export interface components {
             reasoning: string;
             /** @description The document. */
             screen: components["schemas"]["Screen"];
+        };
+        /** @description How the required return is set. */
+        RequiredReturn: {
+            /**
+             * Format: double
+             * @description The same for all.
+             */
+            fixed: number;
+        } | {
+            /**
+             * Format: double
+             * @description AAA corporate yield of the reporting currency plus this.
+             */
+            over_aaa: number;
+        } | {
+            /**
+             * Format: double
+             * @description Ten-year government yield of the reporting currency plus this.
+             */
+            over_government: number;
         };
         /** @description A company that passes. */
         RowAnswer: {
@@ -1460,6 +1862,32 @@ export interface components {
             sectors?: string[];
             symbols?: string[];
         };
+        /** @description The middle company of a sector. */
+        SectorMedians: {
+            companies: number;
+            /** Format: double */
+            expected_return?: number | null;
+            in_range: number;
+            /** Format: double */
+            margin_of_safety?: number | null;
+            /** Format: double */
+            quality?: number | null;
+            sector: string;
+        };
+        /** @description Who enters and who leaves the first ten under a change of assumptions. */
+        SensitivityAnswer: {
+            /** @description The change in words. */
+            change: string;
+            enter: string[];
+            /** @description How many are in range then. */
+            in_range: number;
+            leave: string[];
+        };
+        /** @description The set to use. */
+        SetName: {
+            /** @description Its name. */
+            name: string;
+        };
         /** @description A column to sort by. */
         SortKey: {
             descending?: boolean;
@@ -1499,7 +1927,7 @@ export interface components {
          * @description What became of a valuation.
          * @enum {string}
          */
-        Status: "kept" | "nothing" | "outlier" | "undefined";
+        Status: "kept" | "nothing" | "outlier" | "unweighted" | "undefined";
         /** @description Companies left after a step. */
         Step: {
             /** @description The criterion (counted over all blocks) whose step it is, if of one. */
@@ -1585,6 +2013,12 @@ export interface components {
              */
             weekdays_to_filing: number;
         };
+        /** @description A candidate under another set. */
+        UnderOther: {
+            intrinsic_value: components["schemas"]["Figure"];
+            place: number;
+            verdict: string;
+        };
         /**
          * @description The unit of a measure.
          * @enum {string}
@@ -1624,19 +2058,94 @@ export interface components {
             /** @description One row a model. */
             models: components["schemas"]["ModelAnswer"][];
             name: string;
+            /** @description What the user assumes of the company. */
+            own: components["schemas"]["Override"];
             price: components["schemas"]["Figure"];
             quality: components["schemas"]["QualityAnswer"];
+            /**
+             * Format: double
+             * @description The margin that this value asks for: wider when unsure, where the set says so.
+             */
+            required_margin: number;
             /** @description The scenarios with their growth. */
             scenarios: components["schemas"]["ScenarioAnswer"][];
             spread?: components["schemas"]["Spread"] | null;
             /** @description What the valuation starts from. */
             starting: components["schemas"]["StartingFigure"][];
+            steps?: components["schemas"]["ValueSteps"] | null;
             symbol: string;
             value_agreement: components["schemas"]["Figure"];
             value_high: components["schemas"]["Figure"];
             value_low: components["schemas"]["Figure"];
             /** @description "in range", "close", "wait", "pass" or "cannot value". */
             verdict: string;
+        };
+        /** @description A part of a value beside its years. */
+        ValuePart: {
+            /**
+             * Format: double
+             * @description A traded unit in the listing's currency.
+             */
+            amount: number;
+            /** @description What it is, in words. */
+            words: string;
+        };
+        /** @description A valuation as it would be under other assumptions; nothing is kept. */
+        ValueRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            assumptions?: components["schemas"]["Assumptions"] | null;
+            own?: components["schemas"]["Override"] | null;
+            steps?: components["schemas"]["CellAsked"] | null;
+        };
+        /** @description One year of a valuation; amounts a traded unit in the listing's currency. */
+        ValueStep: {
+            /**
+             * Format: double
+             * @description What counts of it in that year: dividends, cash, or what is above the required return.
+             */
+            amount: number;
+            /**
+             * Format: double
+             * @description What one unit of that year is worth today.
+             */
+            discount: number;
+            /**
+             * Format: double
+             * @description The figure that grows: earnings, cash flow, funds from operations; book value at its beginning for model 8.
+             */
+            figure: number;
+            /**
+             * Format: double
+             * @description Growth of the figure in that year, as a fraction; the return on equity for model 8.
+             */
+            growth: number;
+            /**
+             * Format: double
+             * @description Amount × discount.
+             */
+            present: number;
+            /**
+             * Format: int32
+             * @description From 1.
+             */
+            year: number;
+        };
+        /** @description The way from the starting figure to a value. */
+        ValueSteps: {
+            /** @description What counts of it. */
+            amount: string;
+            /** @description What grows. */
+            figure: string;
+            /** @description What is added to the sum of the years; years and parts together are the value. */
+            parts: components["schemas"]["ValuePart"][];
+            /**
+             * Format: double
+             * @description The value.
+             */
+            value: number;
+            /** @description Year by year; empty for models that are one formula. */
+            years: components["schemas"]["ValueStep"][];
         };
         /** @description How much each figure counts in the score; only their proportions matter. */
         Weights: {
@@ -1719,6 +2228,116 @@ export interface operations {
             };
         };
     };
+    assumption_sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+        };
+    };
+    save_assumptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Assumptions"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    use_assumptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetName"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_assumptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     search_companies: {
         parameters: {
             query?: {
@@ -1791,6 +2410,47 @@ export interface operations {
             };
         };
     };
+    assume_of_company: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Override"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValueAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     company_value: {
         parameters: {
             query?: {
@@ -1804,6 +2464,47 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValueAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_value_with: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValueRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -2377,6 +3078,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RankAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    candidates_workbook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": number[];
                 };
             };
             404: {

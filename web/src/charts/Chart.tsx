@@ -1,10 +1,18 @@
 // The one charting wrapper: a sized SVG chart in the theme's colours.
 import Box from "@mui/material/Box";
 import { useColorScheme } from "@mui/material/styles";
-import { type BarSeriesOption, LineChart, type LineSeriesOption } from "echarts/charts";
+import {
+  type BarSeriesOption,
+  LineChart,
+  type LineSeriesOption,
+  ScatterChart,
+  type ScatterSeriesOption,
+} from "echarts/charts";
 import {
   GridComponent,
   type GridComponentOption,
+  LegendComponent,
+  type LegendComponentOption,
   MarkLineComponent,
   type MarkLineComponentOption,
   TooltipComponent,
@@ -16,19 +24,27 @@ import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef } from "react";
 import { type Colours, dark, light } from "../theme/colours";
 
-register([LineChart, GridComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
+register([LineChart, ScatterChart, GridComponent, LegendComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
 
 export type ChartOption = ComposeOption<
-  BarSeriesOption | LineSeriesOption | GridComponentOption | TooltipComponentOption | MarkLineComponentOption
+  | BarSeriesOption
+  | LineSeriesOption
+  | ScatterSeriesOption
+  | GridComponentOption
+  | LegendComponentOption
+  | TooltipComponentOption
+  | MarkLineComponentOption
 >;
 
 interface Props {
   label: string;
-  height: number;
+  height: number | string;
   option: (c: Colours) => ChartOption;
+  /** Told the id of a mark that was clicked. */
+  onPick?: (id: string) => void;
 }
 
-export function Chart({ label, height, option }: Props) {
+export function Chart({ label, height, option, onPick }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const { mode, systemMode } = useColorScheme();
   const colours = (mode === "system" ? systemMode : mode) === "dark" ? dark : light;
@@ -40,13 +56,19 @@ export function Chart({ label, height, option }: Props) {
       textStyle: { fontFamily: '"IBM Plex Sans", system-ui, sans-serif', fontSize: 12, color: colours.second },
       ...option(colours),
     });
+    if (onPick) {
+      chart.on("click", (e) => {
+        const id = (e.data as { id?: string } | null)?.id;
+        if (id) onPick(id);
+      });
+    }
     const watch = new ResizeObserver(() => chart.resize());
     watch.observe(box.current);
     return () => {
       watch.disconnect();
       chart.dispose();
     };
-  }, [option, colours]);
+  }, [option, colours, onPick]);
   return <Box ref={box} role="img" aria-label={label} sx={{ height, width: "100%" }} />;
 }
 

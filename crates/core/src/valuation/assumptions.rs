@@ -79,12 +79,15 @@ pub struct Assumptions {
     /// Terminal growth stays at least this far below the discount rate.
     pub terminal_gap: f64,
     /// Bounds of a scenario's growth.
+    #[cfg_attr(feature = "openapi", schema(value_type = Vec<f64>))]
     pub growth_bounds: (f64, f64),
     /// Bounds of the exit price/earnings multiple.
+    #[cfg_attr(feature = "openapi", schema(value_type = Vec<f64>))]
     pub exit_pe: (f64, f64),
     /// Exit multiple where the own history gives none.
     pub usual_pe: f64,
     /// Bounds of the exit price/FFO multiple of property companies.
+    #[cfg_attr(feature = "openapi", schema(value_type = Vec<f64>))]
     pub exit_pffo: (f64, f64),
     /// Persistence ω of excess return after the horizon.
     pub persistence: f64,
@@ -105,6 +108,7 @@ pub struct Assumptions {
     /// Inflation where no rate is known.
     pub usual_inflation: f64,
     /// Cost of debt where no AAA yield is known, and the highest.
+    #[cfg_attr(feature = "openapi", schema(value_type = Vec<f64>))]
     pub cost_of_debt: (f64, f64),
     /// The discount rate of the firm is never further than this below r.
     pub leverage_floor: f64,

@@ -221,8 +221,9 @@ pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, gr
     let models = model_means(&cells, a);
     let (weights, sum) = models.iter().fold((0.0, 0.0), |(w, s), m| (w + a.model_weight(m.0), s + a.model_weight(m.0) * m.1));
     let value = Some(sum / weights).filter(|v| *v > 0.0).ok_or(Why::TooLittle);
-    let kept: Vec<f64> = cells.iter().filter_map(Cell::counted).collect();
-    let at = |p: f64| value.and_then(|_| stats::percentile(&kept, p).ok_or(Why::TooLittle));
+    let mut kept: Vec<f64> = cells.iter().filter_map(Cell::counted).collect();
+    kept.sort_unstable_by(f64::total_cmp);
+    let at = |p: f64| value.and_then(|_| stats::percentile_of_sorted(&kept, p).ok_or(Why::TooLittle));
     let (low, high, middle) = (at(0.25), at(0.75), at(0.5));
     Valuation {
         currency: inputs.currency,

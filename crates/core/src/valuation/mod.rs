@@ -23,7 +23,7 @@ pub use multiple_range::{YearMultiple, yearly_multiples};
 pub(crate) use multiple_range::{downside, middle, upside};
 pub use overrides::Overrides;
 pub use scenario::Scenario;
-pub use steps::{Step, Steps, steps};
+pub use steps::{ValuePart, ValueStep, ValueSteps, steps};
 
 pub(crate) use inputs::input_formulas;
 

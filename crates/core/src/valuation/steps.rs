@@ -8,10 +8,13 @@ use super::{
 use crate::Why;
 use serde::Serialize;
 
+/// What a firm owes and has beside its business.
+const CLAIMS: &str = "less debt and other claims, plus cash";
+
 /// One year of a valuation; amounts a traded unit in the listing's currency.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Step {
+pub struct ValueStep {
     /// From 1.
     pub year: u32,
     /// Growth of the figure in that year, as a fraction; the return on equity for model 8.
@@ -26,18 +29,32 @@ pub struct Step {
     pub present: f64,
 }
 
+/// A part of a value beside its years.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct ValuePart {
+    /// What it is, in words.
+    pub words: &'static str,
+    /// A traded unit in the listing's currency.
+    pub amount: f64,
+}
+
+const fn part(words: &'static str, amount: f64) -> ValuePart {
+    ValuePart { words, amount }
+}
+
 /// The way from the starting figure to a value.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct Steps {
+pub struct ValueSteps {
     /// What grows.
     pub figure: &'static str,
     /// What counts of it.
     pub amount: &'static str,
     /// Year by year; empty for models that are one formula.
-    pub years: Vec<Step>,
-    /// What is added to the sum of the years, in words: label and amount. All parts together are the value.
-    pub parts: Vec<(&'static str, f64)>,
+    pub years: Vec<ValueStep>,
+    /// What is added to the sum of the years; years and parts together are the value.
+    pub parts: Vec<ValuePart>,
     /// The value.
     pub value: f64,
 }
@@ -46,7 +63,7 @@ pub struct Steps {
 ///
 /// # Errors
 /// As the model.
-pub fn steps(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Result<Steps, Why> {
+pub fn steps(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Result<ValueSteps, Why> {
     let case = Case::new(inputs, a, g)?;
     let value = run(model, &case)?;
     let discounted = match model {
@@ -56,65 +73,62 @@ pub fn steps(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Result<S
         Model::FirmCashFlow => {
             let start = inputs.operating_income? * (1.0 - inputs.tax?) + inputs.reinvestment?;
             let mut all = cash(&case, start, inputs.firm_rate(a)?, "Free cash flow of the firm");
-            all.parts.push(("less debt and other claims, plus cash", -inputs.net_claims?));
+            all.parts.push(part(CLAIMS, -inputs.net_claims?));
             all
         }
         Model::ResidualIncome => residual(&case, inputs.book?, inputs.earnings?),
         Model::ExcessReturn => excess(&case, inputs.book?, inputs.roe?),
         Model::EarningsPower => {
             let income = inputs.mean_margin? * inputs.revenue? * (1.0 - inputs.tax?) / inputs.firm_rate(a)?;
-            formula(vec![
-                ("usual operating income after tax, for ever", income),
-                ("less debt and other claims, plus cash", -inputs.net_claims?),
-            ])
+            formula(vec![part("usual operating income after tax, for ever", income), part(CLAIMS, -inputs.net_claims?)])
         }
-        Model::DividendStream | Model::OwnMultiple => formula(vec![("value", value)]),
+        Model::DividendStream | Model::OwnMultiple => formula(vec![part("by its formula", value)]),
     };
-    Ok(Steps { value, ..discounted })
+    Ok(ValueSteps { value, ..discounted })
 }
 
-const fn formula(parts: Vec<(&'static str, f64)>) -> Steps {
-    Steps { figure: "", amount: "", years: Vec::new(), parts, value: 0.0 }
+const fn formula(parts: Vec<ValuePart>) -> ValueSteps {
+    ValueSteps { figure: "", amount: "", years: Vec::new(), parts, value: 0.0 }
 }
 
 /// The years of a growing figure of which `amount` counts.
-fn years(path: &[f64], start: f64, rate: f64, amount: impl Fn(f64) -> f64) -> Vec<Step> {
+fn years(path: &[f64], start: f64, rate: f64, amount: impl Fn(f64) -> f64) -> Vec<ValueStep> {
     let (mut before, mut discount) = (1.0, 1.0);
     let one = |(year, x): (u32, &f64)| {
         discount /= 1.0 + rate;
         let (growth, figure) = (x / before - 1.0, start * x);
         before = *x;
-        Step { year, growth, figure, amount: amount(figure), discount, present: amount(figure) * discount }
+        ValueStep { year, growth, figure, amount: amount(figure), discount, present: amount(figure) * discount }
     };
     (1..).zip(path).map(one).collect()
 }
 
-fn multiple(case: &Case<'_>, start: f64, payout: f64, exit: f64, figure: &'static str) -> Steps {
+fn multiple(case: &Case<'_>, start: f64, payout: f64, exit: f64, figure: &'static str) -> ValueSteps {
     let last = start * case.path.last().copied().unwrap_or(1.0);
-    Steps {
+    ValueSteps {
         figure,
         amount: "Dividends",
         years: years(&case.path, start, case.r, |e| payout * e),
-        parts: vec![("sale at the exit multiple", last * exit / compounded(case.r, case.a.horizon))],
+        parts: vec![part("sale at the exit multiple", last * exit / compounded(case.r, case.a.horizon))],
         value: 0.0,
     }
 }
 
-fn cash(case: &Case<'_>, start: f64, rate: f64, figure: &'static str) -> Steps {
+fn cash(case: &Case<'_>, start: f64, rate: f64, figure: &'static str) -> ValueSteps {
     let terminal = terminal_growth(case.a, rate);
     let path = multiples(case.a, case.g, terminal);
     let last = start * path.last().copied().unwrap_or(1.0);
     let after = last * (1.0 + terminal) / (rate - terminal) / compounded(rate, case.a.horizon);
-    Steps {
+    ValueSteps {
         figure,
         amount: "Cash",
         years: years(&path, start, rate, |f| f),
-        parts: vec![("everything after the horizon", after)],
+        parts: vec![part("everything after the horizon", after)],
         value: 0.0,
     }
 }
 
-fn residual(case: &Case<'_>, book0: f64, start: f64) -> Steps {
+fn residual(case: &Case<'_>, book0: f64, start: f64) -> ValueSteps {
     let (kept, omega, mut book) = (1.0 - case.inputs.payout(), case.a.persistence, book0);
     let mut all = years(&case.path, start, case.r, |e| e);
     for step in &mut all {
@@ -124,11 +138,11 @@ fn residual(case: &Case<'_>, book0: f64, start: f64) -> Steps {
     }
     let last = all.last().map_or(0.0, |s| s.amount);
     let after = omega * last / (1.0 + case.r - omega) / compounded(case.r, case.a.horizon);
-    let parts = vec![("book value today", book0), ("what persists after the horizon", after)];
-    Steps { figure: "Earnings", amount: "Above the required return", years: all, parts, value: 0.0 }
+    let parts = vec![part("book value today", book0), part("what persists after the horizon", after)];
+    ValueSteps { figure: "Earnings", amount: "Above the required return", years: all, parts, value: 0.0 }
 }
 
-fn excess(case: &Case<'_>, book0: f64, roe0: f64) -> Steps {
+fn excess(case: &Case<'_>, book0: f64, roe0: f64) -> ValueSteps {
     let (kept, years, r) = (1.0 - case.inputs.payout(), case.a.horizon, case.r);
     let (mut book, mut discount) = (book0, 1.0);
     let one = |year: u32| {
@@ -136,18 +150,24 @@ fn excess(case: &Case<'_>, book0: f64, roe0: f64) -> Steps {
         discount /= 1.0 + r;
         let (figure, amount) = (book, (roe - r) * book);
         book *= 1.0 + kept * roe;
-        Step { year, growth: roe, figure, amount, discount, present: amount * discount }
+        ValueStep { year, growth: roe, figure, amount, discount, present: amount * discount }
     };
     let years = (1..=years).map(one).collect();
-    Steps { figure: "Book value", amount: "Above the required return", years, parts: vec![("book value today", book0)], value: 0.0 }
+    ValueSteps {
+        figure: "Book value",
+        amount: "Above the required return",
+        years,
+        parts: vec![part("book value today", book0)],
+        value: 0.0,
+    }
 }
 
 /// What the steps add up to; equal to the value but for rounding.
-impl Steps {
+impl ValueSteps {
     /// Sum of the years and the parts.
     #[must_use]
     pub fn sum(&self) -> f64 {
-        self.years.iter().map(|s| s.present).sum::<f64>() + self.parts.iter().map(|p| p.1).sum::<f64>()
+        self.years.iter().map(|s| s.present).sum::<f64>() + self.parts.iter().map(|p| p.amount).sum::<f64>()
     }
 }
 

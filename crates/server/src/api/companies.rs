@@ -3,8 +3,7 @@
 use super::{Answer, run};
 use crate::error::{Body, Problem, day};
 use artemon_app::{
-    App, CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, ValueSeries, company_page, groups, search, value,
-    value_history, value_with,
+    App, CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, company_page, groups, search, value, value_with,
 };
 use axum::extract::{Path, Query, State};
 use serde::Deserialize;
@@ -79,18 +78,6 @@ pub(crate) async fn company_value_with(
     Body(request): Body<ValueRequest>,
 ) -> Answer<ValueAnswer> {
     run(app, move |app| value_with(app, &symbol, &request)).await
-}
-
-/// Price and value month by month over twenty years, each value from what was known then.
-#[utoipa::path(get, path = "/api/companies/{symbol}/value-history", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
-    responses((status = 200, body = ValueSeries), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_value_history(
-    State(app): State<Arc<App>>,
-    Path(symbol): Path<String>,
-    Query(query): Query<AsOfQuery>,
-) -> Answer<ValueSeries> {
-    let as_of = day(query.as_of.as_deref())?;
-    run(app, move |app| value_history(app, &symbol, as_of)).await
 }
 
 /// Keeps what is assumed of a company instead of what the set says; an empty one forgets it. The answer is the valuation.

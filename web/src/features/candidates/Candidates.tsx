@@ -1,21 +1,30 @@
 // Candidates: choose whom, move the margin, read the ranked list with the price that would do.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import Select from "@mui/material/Select";
 import Slider from "@mui/material/Slider";
+import ToggleButton from "@mui/material/ToggleButton";
+import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import Typography from "@mui/material/Typography";
-import { useEffect, useMemo } from "react";
+import { lazy, Suspense, useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { Schemas } from "../../api/client";
-import { useAbout, useRank, useReadyScreens } from "../../api/queries";
+import { api, type Schemas } from "../../api/client";
+import { useAbout, useAssumptionSets, useRank, useReadyScreens } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
 import { useAddressState } from "../../headless/addressState";
 import { useAsOf } from "../../headless/asOf";
 import { fromAddress, readDraft } from "../../headless/screenState";
 import { day, percent, plain } from "../../headless/format";
+import { useKeys } from "../../headless/keys";
 import { SERIF, tint } from "../../theme/theme";
 import { Ranked } from "./Ranked";
 import { USUAL_WEIGHTS, Weighing } from "./Weighing";
+import { HowSure, Sectors } from "./Views";
 import { Whom } from "./Whom";
+
+// It carries the charts, which are large.
+const QualityMap = lazy(() => import("./QualityMap"));
 
 const LARGEST_MARGIN = 0.6;
 
@@ -32,6 +41,8 @@ export function Candidates() {
   const [weighed, setWeighed] = useAddressState("weights");
   const weights = weighed ? weighed.split(",").map(Number) : USUAL_WEIGHTS;
   const counted = weights.join();
+  const view = params.get("view") ?? "table";
+  const beside = params.get("beside");
   const request = useMemo<Schemas["RankRequest"]>(() => {
     const [safety = 0, good = 0, promised = 0, insiders = 0] = counted.split(",").map(Number);
     const shared = {
@@ -39,7 +50,9 @@ export function Candidates() {
       least_quality: quality,
       weights: { margin_of_safety: safety, quality: good, expected_return: promised, insider_buying: insiders },
       as_of: asOf ?? null,
-      rows: 300,
+      rows: view === "map" ? 2000 : 300,
+      sensitivity: view === "sure",
+      against: beside,
     };
     if (whom === "pasted")
       return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
@@ -47,7 +60,7 @@ export function Candidates() {
       return { ...shared, screen: { ...(fromAddress(params.get("screen")) ?? readDraft() ?? {}), as_of: null } };
     const shipped = ready.data?.find((r) => r.id === whom);
     return shipped ? { ...shared, screen: shipped.screen } : shared;
-  }, [whom, margin, quality, counted, asOf, params, ready.data]);
+  }, [whom, margin, quality, counted, asOf, params, ready.data, view, beside]);
   const answer = useRank(request);
   const set = (to: Record<string, string | null>) =>
     setParams(
@@ -59,6 +72,12 @@ export function Candidates() {
       { replace: true },
     );
   const setMargin = (m: number) => setAsked(String(Math.round(m * 1000) / 1000));
+  useKeys({
+    v: () => {
+      const next = VIEWS[(VIEWS.findIndex((x) => x[0] === view) + 1) % VIEWS.length]?.[0] ?? "table";
+      set({ view: next === "table" ? null : next });
+    },
+  });
   useEffect(() => {
     document.title = "Candidates – Artemon";
   }, []);
@@ -118,13 +137,81 @@ export function Candidates() {
         </Box>
       ) : answer.data ? (
         <>
-          <Counts answer={answer.data} />
-          <Ranked rows={answer.data.rows} total={answer.data.ranked} />
+          <Box sx={{ display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}>
+            <Counts answer={answer.data} />
+            <Box sx={{ flex: 1 }} />
+            <Beside chosen={beside} choose={(b) => set({ beside: b })} />
+            <ViewSwitch view={view} choose={(v) => set({ view: v === "table" ? null : v })} />
+            <Button onClick={() => api.exportCandidates(request)}>Export XLSX</Button>
+          </Box>
+          {view === "map" ? (
+            <Suspense fallback={<Loading rows={12} />}>
+              <QualityMap rows={answer.data.rows} margin={margin} least={quality} />
+            </Suspense>
+          ) : view === "sectors" ? (
+            <Sectors rows={answer.data.sectors} />
+          ) : view === "sure" ? (
+            <HowSure answer={answer.data} />
+          ) : (
+            <Ranked rows={answer.data.rows} total={answer.data.ranked} against={answer.data.against ?? null} />
+          )}
         </>
       ) : (
         <Loading rows={12} />
       )}
     </Box>
+  );
+}
+
+/** Another assumption set, to show beside the one in use. */
+function Beside({ chosen, choose }: { chosen: string | null; choose: (name: string | null) => void }) {
+  const sets = useAssumptionSets().data ?? [];
+  if (sets.length < 2) return null;
+  return (
+    <Select
+      variant="standard"
+      disableUnderline
+      displayEmpty
+      value={chosen ?? ""}
+      inputProps={{ "aria-label": "Beside which assumption set" }}
+      sx={{ fontSize: 13 }}
+      onChange={(e) => choose(e.target.value || null)}
+    >
+      <MenuItem value="">beside no other set</MenuItem>
+      {sets
+        .filter((s) => !s.in_use)
+        .map((s) => (
+          <MenuItem key={s.assumptions.name} value={s.assumptions.name}>
+            beside {s.assumptions.name}
+          </MenuItem>
+        ))}
+    </Select>
+  );
+}
+
+const VIEWS: [string, string][] = [
+  ["table", "Table"],
+  ["map", "Map"],
+  ["sectors", "Sectors"],
+  ["sure", "How sure?"],
+];
+
+function ViewSwitch({ view, choose }: { view: string; choose: (view: string) => void }) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={view}
+      aria-label="View"
+      onChange={(_, v) => v && choose(v)}
+      sx={{ "& button": { textTransform: "none", py: 0.25, px: 1.25, fontSize: 13 } }}
+    >
+      {VIEWS.map(([id, words]) => (
+        <ToggleButton key={id} value={id}>
+          {words}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
   );
 }
 

@@ -45,15 +45,22 @@ function why(row: Candidate): string {
   return RANKED.map((words, i) => `${words} ${rank(i)}`).join(" · ");
 }
 
-export function Ranked({ rows, total }: { rows: Candidate[]; total: number }) {
+interface RankedProps {
+  rows: Candidate[];
+  total: number;
+  /** The assumption set shown beside. */
+  against: string | null;
+}
+
+export function Ranked({ rows, total, against }: RankedProps) {
   return (
     <>
       <VirtualTable
         label="Ranked candidates"
-        minWidth={1120}
-        header={<Head />}
+        minWidth={against ? 1280 : 1120}
+        header={<Head against={against} />}
         rows={rows}
-        draw={(row, placed) => <Row row={row} placed={placed} />}
+        draw={(row, placed) => <Row row={row} placed={placed} beside={against !== null} />}
         empty={<Empty title="Nobody to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
         sx={{ flex: 1, minHeight: 0 }}
       />
@@ -66,13 +73,16 @@ export function Ranked({ rows, total }: { rows: Candidate[]; total: number }) {
   );
 }
 
-function Head() {
+function Head({ against }: { against: string | null }) {
+  const head: typeof HEAD = against
+    ? [...HEAD, [`Under ${against}`, "Verdict, place and value under the other set", "left"]]
+    : HEAD;
   return (
     <Box
       role="row"
       sx={{
         display: "grid",
-        gridTemplateColumns: TEMPLATE,
+        gridTemplateColumns: against ? `${TEMPLATE} 150px` : TEMPLATE,
         columnGap: 1,
         px: 0.5,
         py: 0.5,
@@ -84,7 +94,7 @@ function Head() {
         borderBottom: `1px solid ${tint("hairline")}`,
       }}
     >
-      {HEAD.map(([words, meaning, side], i) => (
+      {head.map(([words, meaning, side], i) => (
         <Box
           key={i}
           role="columnheader"
@@ -99,7 +109,7 @@ function Head() {
   );
 }
 
-function Row({ row, placed }: { row: Candidate; placed: SxProps }) {
+function Row({ row, placed, beside }: { row: Candidate; placed: SxProps; beside: boolean }) {
   const { marked, toggle } = useMarks();
   const address = useAddress();
   const isMarked = marked.some((m) => m.symbol === row.symbol);
@@ -112,7 +122,7 @@ function Row({ row, placed }: { row: Candidate; placed: SxProps }) {
       sx={{
         ...(placed as object),
         display: "grid",
-        gridTemplateColumns: TEMPLATE,
+        gridTemplateColumns: beside ? `${TEMPLATE} 150px` : TEMPLATE,
         columnGap: 1,
         px: 0.5,
         alignItems: "center",
@@ -141,6 +151,12 @@ function Row({ row, placed }: { row: Candidate; placed: SxProps }) {
           {row.name}
         </Link>{" "}
         <span style={{ color: tint("faint") }}>{row.symbol}</span>
+        {row.overridden && (
+          <span title="With assumptions of your own for this company" style={{ color: tint("brass") }}>
+            {" "}
+            own
+          </span>
+        )}
       </Box>
       <Box role="cell" sx={{ color: colour, fontWeight: 600 }}>
         {words}
@@ -178,6 +194,18 @@ function Row({ row, placed }: { row: Candidate; placed: SxProps }) {
       <Box role="cell" className="n" title={why(row)} sx={{ fontWeight: 600 }}>
         {row.score == null ? "–" : plain(row.score, 0)}
       </Box>
+      {row.other && <Other other={row.other} same={row.other.verdict === row.verdict} />}
+    </Box>
+  );
+}
+
+/** The same company under the other set. */
+function Other({ other, same }: { other: Schemas["UnderOther"]; same: boolean }) {
+  const [words, colour] = verdict(other.verdict);
+  return (
+    <Box role="cell" sx={{ whiteSpace: "nowrap", color: tint("second") }}>
+      <span style={{ color: same ? tint("second") : colour, fontWeight: same ? 400 : 600 }}>{words}</span> ·{" "}
+      {other.place}. · <FigureCell figure={other.intrinsic_value} unit="per_share" />
     </Box>
   );
 }

@@ -16,10 +16,9 @@ import { SERIF, tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
 import { InsiderTrades } from "./InsiderTrades";
 import { MarkShape } from "./MarkShape";
-import { PriceValueChart } from "./PriceValueChart";
 import { Ranges } from "./Ranges";
 import { Summary } from "./Summary";
-import { ValueGrid } from "./ValueGrid";
+import { Worth } from "./Worth";
 import { Wrong } from "./Wrong";
 import { YearTable } from "./YearTable";
 
@@ -156,12 +155,7 @@ function Evidence({ page }: { page: Page }) {
     margin: <Ranges page={page} measures={["operating_margin"]} />,
     owners: <InsiderTrades page={page} />,
     wrong: <Wrong value={page.value} />,
-    worth: (
-      <>
-        <PriceValueChart months={page.months} />
-        <ValueGrid value={page.value} />
-      </>
-    ),
+    worth: <Worth page={page} />,
   };
   return page.answers.map((a) => (
     <Box key={a.id} id={`q-${a.id}`} component="section" sx={{ py: 1.5, borderTop: `1px solid ${tint("hairline")}` }}>

@@ -8,7 +8,7 @@ import type { Colours } from "../../theme/colours";
 export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] }) {
   const option = useCallback(
     (c: Colours): ChartOption => {
-      const all = months.flatMap((m) => (m.value ? [m.price, m.value] : [m.price]));
+      const all = months.flatMap((m) => [m.price, m.value, m.low || null].filter((v) => v != null));
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
@@ -32,6 +32,16 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
           splitLine: { lineStyle: { color: c.hairline, width: 0.6 } },
         },
         series: [
+          ...(["low", "high"] as const).map((end) => ({
+            type: "line" as const,
+            name: end === "low" ? "A quarter of the valuations below" : "A quarter above",
+            step: "end" as const,
+            showSymbol: false,
+            connectNulls: false,
+            lineStyle: { color: c.teal, width: 0.8, opacity: 0.45 },
+            itemStyle: { color: c.teal, opacity: 0.45 },
+            data: months.map((m) => [m.date, m[end] ?? null]),
+          })),
           {
             type: "line",
             name: "Value",

@@ -1,12 +1,15 @@
 // The grid of models and growth scenarios; extremes struck through, what is worth nothing said so.
 import Box from "@mui/material/Box";
+import Link from "@mui/material/Link";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import type { Schemas } from "../../api/client";
+import { useState } from "react";
+import type { Own, Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { numberOf, percent, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Table } from "./Table";
+import { type AskedCell, ValueSteps } from "./ValueSteps";
 
 type Cell = Schemas["CellAnswer"];
 
@@ -16,12 +19,28 @@ const SCENARIOS: Record<string, string> = {
   sustainable: "Self-financed",
   inflation: "With inflation",
   none: "No growth",
+  own: "As you assume",
 };
 
-function CellText({ cell }: { cell: Cell | undefined }) {
-  const value = numberOf(cell?.value);
+/** A cell that has a value opens into its years. */
+function CellText({ cell, open }: { cell: Cell | undefined; open: () => void }) {
   if (!cell) return <span />;
-  if (value === null) return <FigureCell figure={cell.value} />;
+  if (numberOf(cell.value) === null) return <FigureCell figure={cell.value} />;
+  return (
+    <Link component="button" underline="hover" onClick={open} sx={{ color: "inherit", font: "inherit" }}>
+      <CellValue cell={cell} />
+    </Link>
+  );
+}
+
+function CellValue({ cell }: { cell: Cell }) {
+  const value = numberOf(cell.value) ?? 0;
+  if (cell.status === "unweighted")
+    return (
+      <Tooltip title="Its scenario or model has no weight: it takes part in nothing">
+        <span style={{ color: tint("faint") }}>{price(value)}</span>
+      </Tooltip>
+    );
   if (cell.status === "outlier")
     return (
       <Tooltip title="Set apart: too far from the other valuations">
@@ -37,10 +56,17 @@ function CellText({ cell }: { cell: Cell | undefined }) {
   return <span>{price(value)}</span>;
 }
 
-export function ValueGrid({ value }: { value: Schemas["ValueAnswer"] }) {
+export function ValueGrid({ value, own }: { value: Schemas["ValueAnswer"]; own: Own }) {
+  const [asked, ask] = useState<AskedCell | null>(null);
   if (value.models.length === 0) {
     return <Typography variant="body2">A fund is worth what it holds; it is not valued.</Typography>;
   }
+  const opens = (m: Schemas["ModelAnswer"], scenario: string | null) => () =>
+    ask({
+      model: m.model,
+      scenario,
+      title: scenario ? `${m.label}, ${(SCENARIOS[scenario] ?? scenario).toLowerCase()}` : m.label,
+    });
   const growth = (s: Schemas["ScenarioAnswer"]) => {
     const g = numberOf(s.growth);
     return g === null ? `(${s.growth.reason})` : percent(g);
@@ -65,8 +91,14 @@ export function ValueGrid({ value }: { value: Schemas["ValueAnswer"] }) {
           key: m.model,
           cells: [
             m.label,
-            ...value.scenarios.map((s) => <CellText key={s.id} cell={m.cells.find((c) => c.scenario === s.id)} />),
-            <CellText key="alone" cell={m.cells.find((c) => c.scenario === null || c.scenario === undefined)} />,
+            ...value.scenarios.map((s) => (
+              <CellText key={s.id} cell={m.cells.find((c) => c.scenario === s.id)} open={opens(m, s.id)} />
+            )),
+            <CellText
+              key="alone"
+              cell={m.cells.find((c) => c.scenario === null || c.scenario === undefined)}
+              open={opens(m, null)}
+            />,
             <b key="mean">{m.mean === null || m.mean === undefined ? "–" : price(m.mean)}</b>,
           ],
         }))}
@@ -86,6 +118,7 @@ export function ValueGrid({ value }: { value: Schemas["ValueAnswer"] }) {
           </span>
         ))}
       </Box>
+      <ValueSteps symbol={value.symbol} currency={value.currency} cell={asked} own={own} close={() => ask(null)} />
     </>
   );
 }

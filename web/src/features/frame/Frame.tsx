@@ -37,7 +37,13 @@ export function Frame() {
   const address = useAddress();
   const focus = () => search.current?.focus();
   const goes = Object.fromEntries(PLACES.map((p) => [`g ${p.key}`, () => navigate(address(p.path))]));
-  useKeys({ ...goes, "/": focus, "ctrl+k": focus, "?": () => setHelp(true) });
+  useKeys({
+    ...goes,
+    "g a": () => navigate(address("/assumptions")),
+    "/": focus,
+    "ctrl+k": focus,
+    "?": () => setHelp(true),
+  });
   return (
     <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
       <Box
@@ -118,15 +124,21 @@ function Places() {
 
 function Assumptions() {
   const about = useAbout();
+  const address = useAddress();
   return (
-    <Box sx={{ lineHeight: 1.25, whiteSpace: "nowrap" }}>
+    <Link
+      component={RouterLink}
+      to={address("/assumptions")}
+      underline="none"
+      sx={{ display: "block", lineHeight: 1.25, whiteSpace: "nowrap", maxWidth: 150, color: tint("ink") }}
+    >
       <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.2 }}>
         assumptions
       </Typography>
-      <Typography variant="body2" component="div" sx={{ fontWeight: 500, lineHeight: 1.25 }}>
+      <Typography variant="body2" component="div" noWrap sx={{ fontWeight: 500, lineHeight: 1.25 }}>
         {about.data?.assumptions ?? "…"}
       </Typography>
-    </Box>
+    </Link>
   );
 }
 

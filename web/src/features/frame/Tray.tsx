@@ -9,6 +9,7 @@ import { useNavigate } from "react-router";
 import { useAddress } from "../../headless/asOf";
 import { type Marked, useMarks } from "../../headless/marks";
 import { tint } from "../../theme/theme";
+import { MOST_COMPARED } from "../compare/most";
 
 export function Tray() {
   const { marked, toggle, clear, restore, stepThrough } = useMarks();
@@ -54,6 +55,11 @@ export function Tray() {
               />
             ))}
           </Box>
+          {marked.length > 1 && marked.length <= MOST_COMPARED && (
+            <Button onClick={() => navigate(address(`/compare?symbols=${marked.map((m) => m.symbol).join()}`))}>
+              Compare
+            </Button>
+          )}
           <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
             Step through
           </Button>

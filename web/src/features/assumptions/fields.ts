@@ -1,0 +1,132 @@
+// The assumptions of a set in the order of the form, each with its words.
+import type { Assumptions } from "../../api/client";
+
+export interface NumberAsked {
+  key: keyof Assumptions;
+  label: string;
+  means: string;
+  percent?: boolean;
+  /** Which of a pair or list; absent for a single number. */
+  at?: number;
+}
+
+export const GROUPS: [string, NumberAsked[]][] = [
+  [
+    "Growth",
+    [
+      { key: "growth_years", label: "Years at the scenario's growth", means: "Then it fades in a straight line." },
+      { key: "horizon", label: "Horizon, years", means: "The years that are reckoned one by one." },
+      {
+        key: "terminal_growth",
+        label: "Growth after it",
+        means: "Always at least three points below the discount rate.",
+        percent: true,
+      },
+      { key: "growth_bounds", at: 0, label: "Growth at least", means: "Of any scenario.", percent: true },
+      { key: "growth_bounds", at: 1, label: "Growth at most", means: "Of any scenario.", percent: true },
+      {
+        key: "sustainable_cap",
+        label: "Self-financed at most",
+        means: "Return on equity times the share kept, held below this.",
+        percent: true,
+      },
+    ],
+  ],
+  [
+    "What is paid in the end",
+    [
+      { key: "exit_pe", at: 0, label: "Exit P/E at least", means: "The own median of ten years is held above this." },
+      { key: "exit_pe", at: 1, label: "Exit P/E at most", means: "And below this." },
+      { key: "usual_pe", label: "Without a history", means: "The exit multiple where the own history gives none." },
+      {
+        key: "persistence",
+        label: "Persistence of excess return",
+        means: "How much of what is above the required return is left a year after the horizon.",
+      },
+    ],
+  ],
+  [
+    "What one asks",
+    [
+      { key: "margin", label: "Margin of safety", means: "Below the value one would pay at most.", percent: true },
+      {
+        key: "wider_when_unsure",
+        label: "Wider when unsure, by",
+        means: "Added where the valuations do not agree at all; 0 for never.",
+        percent: true,
+      },
+      { key: "least_quality", label: "Least quality", means: "Of a hundred points." },
+      { key: "fair_band", label: "Around value, within", means: "Neither under nor over value.", percent: true },
+    ],
+  ],
+  [
+    "How much each counts",
+    [
+      { key: "scenario_weights", at: 0, label: "As in the past", means: "Weight of the scenario; 0 leaves it out." },
+      {
+        key: "scenario_weights",
+        at: 1,
+        label: "As analysts expect",
+        means: "Weight of the scenario; 0 leaves it out.",
+      },
+      { key: "scenario_weights", at: 2, label: "Self-financed", means: "Weight of the scenario; 0 leaves it out." },
+      { key: "scenario_weights", at: 3, label: "With inflation", means: "Weight of the scenario; 0 leaves it out." },
+      { key: "scenario_weights", at: 4, label: "No growth", means: "Weight of the scenario; 0 leaves it out." },
+      { key: "outlier_cut", label: "Outlier cut", means: "Modified z-score beyond which a valuation is set apart." },
+      { key: "tax_rate", label: "Tax where unknown", means: "Where no rate can be computed.", percent: true },
+    ],
+  ],
+  [
+    "Weight of the models",
+    [
+      "Earnings multiple",
+      "Owner cash flow",
+      "Firm cash flow",
+      "Residual income",
+      "Earnings power",
+      "Own normal multiple",
+      "Dividend stream",
+      "Excess return",
+      "Property cash flow",
+    ].map((label, at) => ({
+      key: "model_weights" as const,
+      at,
+      label,
+      means: "Weight of the model; 0 leaves it out.",
+    })),
+  ],
+];
+
+export function numberOfSet(set: Assumptions, f: NumberAsked): number {
+  const value = set[f.key] as number | number[];
+  return Array.isArray(value) ? (value[f.at ?? 0] ?? 0) : value;
+}
+
+export function withNumber(set: Assumptions, f: NumberAsked, to: number): Assumptions {
+  const old = set[f.key] as number | number[];
+  return { ...set, [f.key]: Array.isArray(old) ? old.map((v, i) => (i === (f.at ?? 0) ? to : v)) : to };
+}
+
+/** The required return in two parts: what it is added to, and how much. */
+export const RETURNS: [string, string][] = [
+  ["fixed", "the same for all"],
+  ["over_aaa", "AAA corporate yield plus"],
+  ["over_government", "ten-year government yield plus"],
+];
+
+export function returnOf(set: Assumptions): [string, number] {
+  const [kind, rate] = Object.entries(set.required_return)[0] ?? ["fixed", 0.09];
+  return [kind, rate as number];
+}
+
+export const withReturn = (set: Assumptions, kind: string, rate: number): Assumptions => ({
+  ...set,
+  required_return: { [kind]: rate } as Assumptions["required_return"],
+});
+
+export const EARNINGS: [string, string][] = [
+  ["ltm", "the last twelve months"],
+  ["average3", "the mean of three years"],
+  ["average5", "the mean of five years"],
+  ["normal", "today's revenue at the usual margin"],
+];
