@@ -56,7 +56,7 @@ pub use quality::{ComponentAnswer, FlagAnswer, FlagFigure, PillarAnswer, Quality
 pub use rank::{CandidateRow, RankAnswer, RankRequest, SectorMedians, SensitivityAnswer, Spread, UnderOther, rank};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};
-pub use search::{CompanyHit, Groups, groups, search};
+pub use search::{CompanyHit, Groups, IndexGroup, groups, search};
 pub use state::{About, App, Options};
 pub use uploads::{CsvPreview, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview};
 pub use value::{CellAsked, DrawsAnswer, ModelAnswer, ValueAnswer, ValueRequest, value, value_with};

@@ -73,6 +73,17 @@ pub struct Groups {
     pub sectors: BTreeMap<String, usize>,
     pub industries: BTreeMap<String, usize>,
     pub kinds: BTreeMap<String, usize>,
+    /// The indexes of the dataset, with how many of their members are listed.
+    pub indexes: Vec<IndexGroup>,
+}
+
+/// An index.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct IndexGroup {
+    pub id: String,
+    pub name: String,
+    pub members: usize,
 }
 
 /// The groups of the universe at a date.
@@ -82,7 +93,12 @@ pub struct Groups {
 pub fn groups(app: &App, as_of: Option<Day>) -> Result<Groups, AppError> {
     let panel = app.panel();
     let mut out = Groups::default();
-    for c in panel.view(as_of)?.universe() {
+    let view = panel.view(as_of)?;
+    for (id, name, _) in panel.snapshot.indexes() {
+        let members = view.index_members(id).map_or(0, |m| m.len());
+        out.indexes.push(IndexGroup { id: id.to_owned(), name: name.to_owned(), members });
+    }
+    for c in view.universe() {
         let company = c.company();
         *out.countries.entry(company.country.clone()).or_default() += 1;
         *out.sectors.entry(company.sector.clone()).or_default() += 1;

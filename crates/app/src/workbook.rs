@@ -9,7 +9,8 @@ use artemon_core::{
     Num, Why,
     panel::AsOf,
     ranking::Candidate,
-    valuation::{CompanyValue, Model, RequiredReturn, Scenario, value_company},
+    stats,
+    valuation::{Cell, CompanyValue, Model, RequiredReturn, Scenario, Status, value_company},
 };
 use rust_xlsxwriter::{Color, Format, Formula, Workbook, Worksheet, XlsxError, utility::row_col_to_cell};
 
@@ -362,9 +363,10 @@ impl<'v> Book<'v> {
         let (mut row, mut blocks) = (1, Vec::new());
         for (company, v) in (1..).zip(&self.values) {
             let first = row;
+            let (middle, _) = Book::spread_of_logs(v);
             for cell in &v.valuation.cells {
                 let line = Line { row, company, years, case: (cell.model, cell.scenario) };
-                self.cell(sheet, &line, v, cell.value)?;
+                self.cell(sheet, &line, v, cell, middle)?;
                 row += 1;
             }
             blocks.push((first + 1, row));
@@ -373,8 +375,8 @@ impl<'v> Book<'v> {
         Ok(blocks)
     }
 
-    fn cell(&self, sheet: &mut Worksheet, l: &Line, v: &CompanyValue, value: Num) -> Written {
-        let (model, scenario) = l.case;
+    fn cell(&self, sheet: &mut Worksheet, l: &Line, v: &CompanyValue, cell: &Cell, spread_about: Num) -> Written {
+        let ((model, scenario), value) = (l.case, cell.value);
         sheet.write_formula(
             l.row,
             0,
@@ -418,13 +420,27 @@ impl<'v> Book<'v> {
         )?;
         let summary = |column| format!("Candidates!{}", row_col_to_cell(l.company, column));
         let (middle, mad) = (summary(summary_at::MIDDLE), summary(summary_at::MAD));
-        sheet.write_formula(l.row, end + 2, format!("=IF(ISNUMBER({ln}),ABS({ln}-{middle}),\"\")").as_str())?;
+        let distance = log.ok_or(Why::NoAnswer).and_then(|log| Ok((log - spread_about?).abs()));
+        formula(sheet, l.row, end + 2, &format!("=IF(ISNUMBER({ln}),ABS({ln}-{middle}),\"\")"), distance, &self.money)?;
         let kept = format!(
             "=IF({counts},IF({worth}<=0,0,IF(N({mad})>0,IF(0.6745*{d}/{mad}>outlier_cut,\"\",{worth}),{worth})),\"\")",
             d = l.own(end + 2)
         );
-        sheet.write_formula(l.row, end + 3, kept.as_str())?;
-        Ok(())
+        let counts_as = match cell.status {
+            Status::Kept => value,
+            Status::Nothing => Ok(0.0),
+            Status::Outlier | Status::Undefined | Status::Unweighted => Err(Why::NoAnswer),
+        };
+        formula(sheet, l.row, end + 3, &kept, counts_as, &self.money)
+    }
+
+    /// Median and median absolute deviation of the logarithms of what counts, extremes included.
+    fn spread_of_logs(v: &CompanyValue) -> (Num, Num) {
+        let counting = |c: &&Cell| matches!(c.status, Status::Kept | Status::Outlier);
+        let logs: Vec<f64> = v.valuation.cells.iter().filter(counting).filter_map(|c| Some(c.value.ok()?.ln())).collect();
+        let middle = stats::median(&logs);
+        let mad = middle.and_then(|m| stats::median(&logs.iter().map(|l| (l - m).abs()).collect::<Vec<f64>>()));
+        (middle.ok_or(Why::NoAnswer), mad.ok_or(Why::NoAnswer))
     }
 
     /// The multiples of the starting figure year by year; of the book value for model 8.
@@ -498,12 +514,17 @@ impl<'v> Book<'v> {
             let cell = |column: u16| row_col_to_cell(row, column);
             let counted = of(end + 3);
             formula(sheet, row, 5, &format!("={}", input(row, at::PRICE, true)), val.price, &self.money)?;
-            let means = format!("{}:{}", cell(MODELS), cell(MODELS + 8));
             let top: Vec<String> = weights.iter().zip(MODELS..).map(|(w, m)| format!("{w}*N({})", cell(m))).collect();
             let bottom: Vec<String> = weights.iter().zip(MODELS..).map(|(w, m)| format!("{w}*ISNUMBER({})", cell(m))).collect();
-            let usable = format!("COUNT({})", of(end));
+            let of_model = |m: &Model| {
+                let (models, values, weights) = (of(1), of(end), of(3));
+                format!("COUNTIFS({models},\"{}\",{values},\">-1E+300\",{weights},\">0\")", m.label())
+            };
+            let counted_of = |m: &Model| format!("(weight_model_{}>0)*{}", m.number(), of_model(m));
+            let usable = Model::ALL.iter().map(counted_of).collect::<Vec<_>>().join("+");
+            let kinds = Model::ALL.iter().map(|m| format!("({}>0)", counted_of(m))).collect::<Vec<_>>().join("+");
             let value = format!(
-                "=IF(AND({usable}>=3,COUNT({means})>1),IF(({t})>0,({t})/({b}),\"too little to value\"),\"too little to value\")",
+                "=IF(AND({usable}>=3,{kinds}>1),IF(({t})>0,({t})/({b}),\"too little to value\"),\"too little to value\")",
                 t = top.join("+"),
                 b = bottom.join("+")
             );
@@ -537,8 +558,9 @@ impl<'v> Book<'v> {
             };
             #[allow(clippy::cast_precision_loss)]
             sheet.write(row, 14, val.quality.red_flags() as f64)?.write(row, 15, c.score.unwrap_or_default())?;
-            sheet.write_formula(row, MIDDLE, format!("=IF(COUNT({ln})>0,MEDIAN({ln}),\"\")", ln = of(end + 1)).as_str())?;
-            sheet.write_formula(row, MAD, format!("=IF(COUNT({d})>0,MEDIAN({d}),\"\")", d = of(end + 2)).as_str())?;
+            let (middle, mad) = Book::spread_of_logs(v);
+            formula(sheet, row, MIDDLE, &format!("=IF(COUNT({ln})>0,MEDIAN({ln}),\"\")", ln = of(end + 1)), middle, &self.money)?;
+            formula(sheet, row, MAD, &format!("=IF(COUNT({d})>0,MEDIAN({d}),\"\")", d = of(end + 2)), mad, &self.money)?;
             for (column, model) in (MODELS..).zip(Model::ALL) {
                 let picks = format!("({}=\"{}\")*ISNUMBER({counted})*{}", of(1), model.label(), of(3));
                 let mean = format!("=IF(SUMPRODUCT({picks})>0,SUMPRODUCT({picks},{counted})/SUMPRODUCT({picks}),\"\")");

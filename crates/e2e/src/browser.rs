@@ -105,6 +105,12 @@ impl Browser {
         self.client.issue_cmd(command).await.expect("the driver answers")
     }
 
+    /// Lets what is downloaded land in a folder.
+    pub async fn download_into(&self, folder: &Path) {
+        let where_to = json!({"behavior": "allow", "downloadPath": folder});
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Browser.setDownloadBehavior", "params": where_to}))).await;
+    }
+
     /// Opens an address.
     pub async fn goto(&self, address: &str) {
         self.client.goto(address).await.expect("the page opens");

@@ -22,6 +22,17 @@ fn refresh() {
     story_among(1_200, async |browser, address| {
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens.png").await;
         take(&browser, &address, "/candidates", "[data-testid=candidate]", "candidates.png").await;
+        take(&browser, &address, "/candidates?view=map", "[aria-label='Quality against margin of safety'] svg", "candidates-map.png").await;
+        take(&browser, &address, "/assumptions", "[aria-live] b", "assumptions.png").await;
+        browser.goto(&format!("{address}/candidates")).await;
+        let links =
+            browser.until("some candidates", async || Some(browser.all("[data-testid=candidate] a").await).filter(|l| l.len() > 8)).await;
+        let mut symbols = Vec::new();
+        for link in [0, 1, 7] {
+            symbols.push(links[link].attr("href").await.unwrap().unwrap().rsplit('/').next().unwrap().to_owned());
+        }
+        take(&browser, &address, &format!("/compare?symbols={}", symbols.join(",")), "[role=rowheader]", "compare.png").await;
+        browser.goto(&format!("{address}/candidates")).await;
         let first = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
         take(&browser, &address, &first, "aside svg", "company.png").await;
         browser.find("#q-worth svg").await;

@@ -1287,6 +1287,8 @@ export interface components {
             countries: {
                 [key: string]: number;
             };
+            /** @description The indexes of the dataset, with how many of their members are listed. */
+            indexes: components["schemas"]["IndexGroup"][];
             industries: {
                 [key: string]: number;
             };
@@ -1364,6 +1366,12 @@ export interface components {
             rows: number;
             /** @description Good rows of each table. */
             tables: components["schemas"]["TableRows"][];
+        };
+        /** @description An index. */
+        IndexGroup: {
+            id: string;
+            members: number;
+            name: string;
         };
         /** @description A job as it stands. */
         JobInfo: {

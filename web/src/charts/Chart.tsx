@@ -20,11 +20,21 @@ import {
 } from "echarts/components";
 import { type ComposeOption, init, use as register } from "echarts/core";
 import "echarts/lib/chart/bar";
+import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
 import { useEffect, useRef } from "react";
 import { type Colours, dark, light } from "../theme/colours";
 
-register([LineChart, ScatterChart, GridComponent, LegendComponent, TooltipComponent, MarkLineComponent, SVGRenderer]);
+register([
+  LineChart,
+  ScatterChart,
+  GridComponent,
+  LegendComponent,
+  TooltipComponent,
+  MarkLineComponent,
+  LabelLayout,
+  SVGRenderer,
+]);
 
 export type ChartOption = ComposeOption<
   | BarSeriesOption

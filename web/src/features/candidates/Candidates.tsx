@@ -54,6 +54,7 @@ export function Candidates() {
       sensitivity: view === "sure",
       against: beside,
     };
+    if (whom.startsWith("index:")) return { ...shared, universe: { index: whom.slice("index:".length) } };
     if (whom === "pasted")
       return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
     if (whom === "screen")

@@ -12,7 +12,7 @@ import type { Colours } from "../../theme/colours";
 type Candidate = Schemas["CandidateRow"];
 
 /** Margins beyond these stand at the edge. */
-const EDGES: [number, number] = [-1.5, 0.8];
+const EDGES: [number, number] = [-1, 0.8];
 
 /** A shape for each verdict, so that it is read without the colour. */
 const SHAPES: Record<string, string> = { "in range": "diamond", close: "triangle", wait: "circle", pass: "rect" };
@@ -40,7 +40,7 @@ export default function QualityMap({ rows, margin, least }: Props) {
               value: [x, Math.min(Math.max(y, EDGES[0]), EDGES[1])],
               name: `${r.name} (${r.symbol}): quality ${plain(x, 0)}, ${percent(y)} below value`,
               id: r.symbol,
-              label: { show: isMarked || (of === "in range" && r.place <= 12), formatter: r.name, color: c.ink },
+              label: { show: isMarked || (of === "in range" && r.place <= 5), formatter: r.name, color: c.ink },
             },
           ];
         });
@@ -52,7 +52,14 @@ export default function QualityMap({ rows, margin, least }: Props) {
       ];
       return {
         grid: { left: 56, right: 24, top: 34, bottom: 40 },
-        legend: { top: 0, textStyle: { color: c.second }, data: named.map((n) => n[1]) },
+        legend: {
+          top: 0,
+          right: 24,
+          itemWidth: 12,
+          itemHeight: 10,
+          textStyle: { color: c.second },
+          data: named.map((n) => n[1]),
+        },
         tooltip: {
           trigger: "item",
           backgroundColor: c.panel,
@@ -69,6 +76,7 @@ export default function QualityMap({ rows, margin, least }: Props) {
           nameGap: 26,
           nameTextStyle: { color: c.second },
           axisLabel: { color: c.second },
+          axisLine: { onZero: false, lineStyle: { color: c.history } },
           splitLine: { lineStyle: { color: c.hairline, width: 0.6 } },
         },
         yAxis: {
@@ -94,10 +102,14 @@ export default function QualityMap({ rows, margin, least }: Props) {
               symbol: "none",
               silent: true,
               lineStyle: { color: c.brass, type: "solid" as const, width: 1 },
-              label: { color: c.brass, formatter: (p: { name: string }) => p.name },
+              label: {
+                color: c.brass,
+                position: "insideStartTop" as const,
+                formatter: (p: { name: string }) => p.name,
+              },
               data: [
-                { xAxis: least, name: `least quality ${plain(least, 0)}` },
-                { yAxis: margin, name: `margin ${percent(margin)}` },
+                { xAxis: least, name: `least quality ${plain(least, 0)}`, lineStyle: { color: c.brass } },
+                { yAxis: margin, name: `margin ${percent(margin)}`, lineStyle: { color: c.brass } },
               ],
             },
           }),

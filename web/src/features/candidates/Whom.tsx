@@ -10,7 +10,8 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { useReadyScreens } from "../../api/queries";
+import { useGroups, useReadyScreens } from "../../api/queries";
+import { useAsOf } from "../../headless/asOf";
 import { readDraft } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
@@ -22,6 +23,8 @@ interface Props {
 
 export function Whom({ whom, symbols, choose }: Props) {
   const ready = useReadyScreens();
+  const [asOf] = useAsOf();
+  const groups = useGroups(asOf);
   const [pasting, setPasting] = useState(false);
   const draft = readDraft();
   return (
@@ -40,13 +43,18 @@ export function Whom({ whom, symbols, choose }: Props) {
         }
       >
         <MenuItem value="all">all listed companies, without funds</MenuItem>
+        {groups.data?.indexes.map((i) => (
+          <MenuItem key={i.id} value={`index:${i.id}`}>
+            the index {i.name}, {i.members} members
+          </MenuItem>
+        ))}
         {draft && <MenuItem value="screen">the screen being edited: {draft.name}</MenuItem>}
         {ready.data?.map((r) => (
           <MenuItem key={r.id} value={r.id}>
             {r.screen.name}
           </MenuItem>
         ))}
-        <MenuItem value="pasted">pasted symbols or ISINs…</MenuItem>
+        <MenuItem value="pasted">pasted symbols or ISINs, or a file…</MenuItem>
       </Select>
       {whom === "pasted" && (
         <Button onClick={() => setPasting(true)} sx={{ py: 0 }}>
@@ -58,6 +66,15 @@ export function Whom({ whom, symbols, choose }: Props) {
       )}
     </Box>
   );
+}
+
+/** Of a table the first column, without its heading where it has one. */
+function firstColumn(text: string): string {
+  const cells = text
+    .split(/\r?\n/)
+    .map((line) => (line.split(/[;,\t]/)[0] ?? "").replaceAll('"', "").trim())
+    .filter(Boolean);
+  return cells.filter((c, i) => i > 0 || !/^(symbol|ticker|isin|code|company_id)$/i.test(c)).join("\n");
 }
 
 function Paste({ symbols, close, take }: { symbols: string; close: () => void; take: (symbols: string) => void }) {
@@ -79,6 +96,16 @@ function Paste({ symbols, close, take }: { symbols: string; close: () => void; t
         />
       </DialogContent>
       <DialogActions>
+        <Button component="label">
+          From a file…
+          <input
+            type="file"
+            accept=".csv,.txt,text/*"
+            hidden
+            onChange={(e) => e.target.files?.[0]?.text().then((t) => setText(firstColumn(t)))}
+          />
+        </Button>
+        <Box sx={{ flex: 1 }} />
         <Button onClick={close}>Cancel</Button>
         <Button
           variant="contained"

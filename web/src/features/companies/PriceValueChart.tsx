@@ -8,7 +8,7 @@ import type { Colours } from "../../theme/colours";
 export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] }) {
   const option = useCallback(
     (c: Colours): ChartOption => {
-      const all = months.flatMap((m) => [m.price, m.value, m.low || null].filter((v) => v != null));
+      const all = months.flatMap((m) => [m.price, m.value, m.low || null, m.high].filter((v) => v != null));
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },

@@ -130,8 +130,28 @@ function Worth({ page: { value: v } }: { page: Page }) {
           {score === null ? <FigureCell figure={v.quality.score} /> : plain(score, 0)}
         </Box>
       </Box>
+      <Soundness value={v} />
       {v.draws && <Drawn draws={v.draws} />}
     </>
+  );
+}
+
+const SOUND = ["I", "II", "III", "none"];
+
+/** Soundness as computed, and in one's own judgement with its reason; both are shown. */
+function Soundness({ value: v }: { value: Schemas["ValueAnswer"] }) {
+  const computed = numberOf(v.quality.soundness);
+  const mine = v.own.soundness;
+  return (
+    <Box sx={{ mt: 0.5, display: "flex", justifyContent: "space-between", fontSize: 13 }}>
+      <span style={{ color: tint("second") }}>Soundness</span>
+      <Tooltip title={mine ? (v.own.reason ?? "") : "I to III by quality and red flags"}>
+        <b>
+          {computed === null ? <FigureCell figure={v.quality.soundness} /> : SOUND[computed - 1]}
+          {mine && <span style={{ color: tint("brass") }}> · mine {SOUND[mine - 1]}</span>}
+        </b>
+      </Tooltip>
+    </Box>
   );
 }
 

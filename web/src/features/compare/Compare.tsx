@@ -56,9 +56,11 @@ export function Compare() {
   return <Columns pages={all as Page[]} drop={drop} />;
 }
 
-/** Which of the figures is best; nobody is when fewer than two are known, or none is better. */
-function best(figures: (Figure | undefined)[], better: Better): number {
-  const known = figures.map((f) => numberOf(f));
+/** Which of the figures is best; nobody is when fewer than two are known, or none is better. A multiple below zero says
+ * that there is nothing to pay for, not that it is cheap. */
+function best(figures: (Figure | undefined)[], better: Better, unit?: Unit): number {
+  const meant = (n: number | null) => (unit === "ratio" && better === "lower" && n !== null && n <= 0 ? null : n);
+  const known = figures.map((f) => meant(numberOf(f)));
   const numbers = known.filter((n) => n !== null);
   if (better === "neither" || numbers.length < 2 || new Set(numbers).size === 1) return -1;
   return known.indexOf(better === "higher" ? Math.max(...numbers) : Math.min(...numbers));
@@ -183,12 +185,14 @@ function Columns({ pages, drop }: { pages: Page[]; drop: (symbol: string) => voi
               label={f.label}
               meaning={f.meaning}
               cells={pages.map((p, i) => (
-                <Best key={p.company.symbol} is={best(figures, better(f.formula)) === i}>
+                <Best key={p.company.symbol} is={best(figures, better(f.formula), f.unit) === i}>
                   <FigureCell
                     figure={figures[i] ?? { reason: "not known" }}
                     unit={f.unit}
                     opens={{ formula: f.formula, symbol: p.company.symbol }}
                   />
+                  {f.unit === "per_share" && <span style={{ color: tint("faint") }}> {p.currency}</span>}
+                  {f.unit === "money" && <span style={{ color: tint("faint") }}> {p.base}</span>}
                 </Best>
               ))}
             />
