@@ -2,11 +2,11 @@
 
 use crate::{
     Num,
-    formula::{compile, evaluate},
-    panel::{AsOf, CompanyAt, CompanyIndex},
+    panel::{AsOf, CompanyIndex},
     stats,
     valuation::{Valuation, Verdict},
 };
+use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
@@ -65,10 +65,12 @@ impl Candidate {
 #[must_use]
 pub fn rank(view: AsOf<'_>, companies: &[CompanyIndex], weights: Weights) -> Vec<Candidate> {
     let valuations = crate::valuation::value_all(view);
-    let of = |figure: fn(&Valuation) -> Num| companies.iter().map(|c| figure(&valuations[*c as usize]).ok()).collect();
-    let columns: [Vec<Option<f64>>; 4] =
-        [of(Valuation::margin_of_safety), of(|v| v.quality.score), of(|v| v.expected_return), insiders(view, companies)];
-    let ranks = columns.map(|c| ranked(&c));
+    let figures: [fn(&Valuation) -> Num; 4] =
+        [Valuation::margin_of_safety, |v| v.quality.score, |v| v.expected_return, |v| v.quality.insider_buying];
+    let of = |figure: fn(&Valuation) -> Num| {
+        ranked(&companies.iter().map(|c| figure(&valuations[*c as usize]).ok()).collect::<Vec<Option<f64>>>())
+    };
+    let ranks: Vec<Vec<Option<f64>>> = figures.into_par_iter().map(of).collect();
     let candidate = |(i, &company): (usize, &CompanyIndex)| {
         let ranks: [Option<f64>; 4] = std::array::from_fn(|k| ranks[k][i]);
         Candidate {
@@ -84,13 +86,6 @@ pub fn rank(view: AsOf<'_>, companies: &[CompanyIndex], weights: Weights) -> Vec
     // Positions are in order of symbol.
     out.sort_by(|a, b| a.verdict.cmp(&b.verdict).then_with(|| score(b).total_cmp(&score(a))).then(a.company.cmp(&b.company)));
     out
-}
-
-fn insiders(view: AsOf<'_>, companies: &[CompanyIndex]) -> Vec<Option<f64>> {
-    let rows: Vec<CompanyAt<'_>> = companies.iter().map(|c| view.company(*c)).collect();
-    let Ok(formula) = compile("insider_net_buying_ratio(12)") else { return vec![None; rows.len()] };
-    let column = evaluate(&formula, &rows);
-    (0..rows.len()).map(|i| column.value(i).number().ok()).collect()
 }
 
 /// Each value's rank among the known ones, 0 the lowest and 100 the highest; 50 when it is the only one.

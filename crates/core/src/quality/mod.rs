@@ -13,12 +13,16 @@ use crate::{
     Num, Why,
     domain::Kind,
     formula::{QualityField, Sheet},
+    panel::CompanyAt,
 };
 
 /// The share of all points whose components must be known, in points of 100.
 const LEAST_COVERAGE: f64 = 60.0;
 /// Least quality and most red flags of soundness 1 to 3; all others are 4.
 const SOUND: [(f64, usize); 3] = [(75.0, 0), (60.0, 1), (45.0, 2)];
+
+/// The component that measures insiders' net buying.
+const INSIDER_BUYING: &str = "insider_net_buying_ratio";
 
 /// A pillar's outcome.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -42,6 +46,8 @@ pub struct Quality {
     pub components: Vec<(usize, Num, Num)>,
     /// One a flag of [`FLAGS`]: raised, not raised, or not checked and why.
     pub flags: Vec<Result<bool, Why>>,
+    /// Insiders' net buying over a year, as a share of the company; known of funds too.
+    pub insider_buying: Num,
 }
 
 impl Quality {
@@ -49,7 +55,14 @@ impl Quality {
     #[must_use]
     pub fn none(why: Why) -> Quality {
         let pillars = Pillar::ALL.iter().map(|&pillar| PillarScore { pillar, points: Err(why) }).collect();
-        Quality { score: Err(why), coverage: Err(why), pillars, components: Vec::new(), flags: vec![Err(why); FLAGS.len()] }
+        Quality {
+            score: Err(why),
+            coverage: Err(why),
+            pillars,
+            components: Vec::new(),
+            flags: vec![Err(why); FLAGS.len()],
+            insider_buying: Err(why),
+        }
     }
 
     /// How many flags are raised.
@@ -81,7 +94,11 @@ impl Quality {
 /// The qualities of a chunk of rows.
 pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
     let (measured, flags) = (components::measure(sheet), flags::check(sheet));
-    measured.into_iter().zip(flags).zip(sheet.rows).map(|((m, f), row)| quality(row.kind(), m, f)).collect()
+    let one = |((measured, flags), row): ((Vec<(usize, Num, Num)>, _), &CompanyAt<'_>)| {
+        let buying = measured.iter().find(|m| COMPONENTS[m.0].id == INSIDER_BUYING).map_or(Err(Why::NotMeaningful), |m| m.1);
+        Quality { insider_buying: buying, ..quality(row.kind(), measured, flags) }
+    };
+    measured.into_iter().zip(flags).zip(sheet.rows).map(one).collect()
 }
 
 /// From what was measured: (position in [`COMPONENTS`], measured, score 0–1).
@@ -107,7 +124,7 @@ pub fn quality(kind: Kind, components: Vec<(usize, Num, Num)>, flags: Vec<Result
         return Quality { components, flags, ..Quality::none(Why::TooLittle) };
     }
     let pillars = pillars.into_iter().map(|(pillar, _, points)| PillarScore { pillar, points }).collect();
-    Quality { score: Ok(100.0 * reached / most), coverage: Ok(coverage), pillars, components, flags }
+    Quality { score: Ok(100.0 * reached / most), coverage: Ok(coverage), pillars, components, flags, ..Quality::none(Why::NoAnswer) }
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! The assumptions of a valuation: named, versioned, shown with every value.
 
-use super::{Inputs, Model, Scenario};
+use super::{Inputs, Model, Scenario, path::MOST_YEARS};
 use crate::{Num, domain::codes};
 use serde::{Deserialize, Serialize};
 
@@ -257,7 +257,7 @@ impl Assumptions {
         if !weights(&self.scenario_weights) || !weights(&self.model_weights) {
             return Err("weights must lie between 0 and 100, and one of them above 0".to_owned());
         }
-        if !(1..=30).contains(&self.horizon) || !(1..=30).contains(&self.growth_years) {
+        if !(1..=MOST_YEARS).contains(&(self.horizon as usize)) || !(1..=30).contains(&self.growth_years) {
             return Err("the horizon and the years of growth must lie between 1 and 30".to_owned());
         }
         Ok(())

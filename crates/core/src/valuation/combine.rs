@@ -10,10 +10,7 @@ use crate::{
     stats,
 };
 use serde::Serialize;
-use std::{
-    collections::BTreeSet,
-    sync::{Arc, LazyLock},
-};
+use std::sync::{Arc, LazyLock};
 
 /// Turns a distance from the median into a modified z-score.
 const Z_SCALE: f64 = 0.6745;
@@ -211,8 +208,9 @@ pub(super) fn combine(inputs: &Inputs, a: &Assumptions, mut cells: Vec<Cell>, gr
     let expected_return = expected_return(inputs, a);
     let implied_growth = implied_growth(inputs, a);
     let usable = |c: &&Cell| !matches!(c.status, Status::Undefined | Status::Unweighted);
-    let enough =
-        cells.iter().filter(usable).count() >= MIN_CELLS && cells.iter().filter(usable).map(|c| c.model).collect::<BTreeSet<_>>().len() > 1;
+    let count = cells.iter().filter(usable).count();
+    let models = cells.iter().filter(usable).fold(0u16, |models, c| models | 1 << c.model as u16).count_ones();
+    let enough = count >= MIN_CELLS && models > 1;
     if !enough {
         let why = commonest_reason(&cells);
         return Valuation { cells, growth, expected_return, implied_growth, ..Valuation::none(inputs, why) };
@@ -256,13 +254,13 @@ fn agreement(low: Num, high: Num, middle: Num) -> Num {
 /// Modified z-scores of the logarithms: z = 0.6745 (ln v − m) ÷ MAD; beyond the cut a cell is set apart, none when
 /// MAD = 0. Iglewicz & Hoaglin 1993.
 fn set_outliers_apart(cells: &mut [Cell], cut: f64) {
-    let logs: Vec<f64> = cells.iter().filter(|c| c.status == Status::Kept).filter_map(|c| c.value.ok()).map(f64::ln).collect();
+    let logarithm = |c: &Cell| if c.status == Status::Kept { c.value.ok().map(f64::ln) } else { None };
+    let logs: Vec<f64> = cells.iter().filter_map(logarithm).collect();
     let Some(middle) = stats::median(&logs) else { return };
     let distances: Vec<f64> = logs.iter().map(|l| (l - middle).abs()).collect();
     let Some(mad) = stats::median(&distances).filter(|m| *m > 0.0) else { return };
-    for cell in cells.iter_mut().filter(|c| c.status == Status::Kept) {
-        let far = cell.value.is_ok_and(|v| (Z_SCALE * (v.ln() - middle) / mad).abs() > cut);
-        if far {
+    for (cell, log) in cells.iter_mut().filter(|c| c.status == Status::Kept).zip(logs) {
+        if (Z_SCALE * (log - middle) / mad).abs() > cut {
             cell.status = Status::Outlier;
         }
     }
@@ -270,15 +268,17 @@ fn set_outliers_apart(cells: &mut [Cell], cut: f64) {
 
 /// Per model the mean of its counted cells, weighted by scenario.
 fn model_means(cells: &[Cell], a: &Assumptions) -> Vec<(Model, f64)> {
-    let mean = |model: Model| {
-        let counted = cells
-            .iter()
-            .filter(|c| c.model == model)
-            .filter_map(|c| Some((c.scenario.map_or(1.0, |s| a.scenario_weight(s)), c.counted()?)));
-        let (weights, sum) = counted.fold((0.0, 0.0), |(w, s), (weight, v)| (w + weight, s + weight * v));
-        (weights > 0.0).then(|| (model, sum / weights))
-    };
-    Model::ALL.into_iter().filter_map(mean).collect()
+    let mut sums = [(0.0, 0.0); Model::ALL.len()];
+    for cell in cells {
+        let weight = cell.scenario.map_or(1.0, |s| a.scenario_weight(s));
+        if let Some(value) = cell.counted() {
+            let (weights, sum) = &mut sums[cell.model as usize];
+            *weights += weight;
+            *sum += weight * value;
+        }
+    }
+    let mean = |(model, (weights, sum)): (Model, (f64, f64))| (weights > 0.0).then(|| (model, sum / weights));
+    Model::ALL.into_iter().zip(sums).filter_map(mean).collect()
 }
 
 /// "Too little to value", or the commonest reason of the cells when none of them is defined.

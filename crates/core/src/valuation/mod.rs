@@ -31,7 +31,7 @@ use crate::{
     Why,
     domain::{Day, Kind},
     formula::Evaluator,
-    panel::{AsOf, CompanyAt, CompanyIndex},
+    panel::{AsOf, CompanyAt, CompanyIndex, Settings},
     quality::{self, Quality},
 };
 use rayon::prelude::*;
@@ -51,7 +51,7 @@ pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], 
     let mut out: Vec<Valuation> = if what == What::Quality {
         rows.iter().map(|r| Valuation::not_asked(r.listing_currency())).collect()
     } else {
-        rows.iter().zip(inputs::inputs(&sheet)).map(|(r, i)| value_row(r, &i)).collect()
+        rows.iter().zip(inputs::inputs(&sheet)).map(|(r, i)| value_of(r.view.settings, &r.company().id, &i)).collect()
     };
     if what != What::Value {
         let qualities = quality::quality_rows(&sheet);
@@ -60,10 +60,9 @@ pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], 
     out
 }
 
-/// The value of a row under its view's set, with what the user assumes of the company.
-fn value_row(row: &CompanyAt<'_>, inputs: &Inputs) -> Valuation {
-    let settings = row.view.settings;
-    match settings.overrides.of(&row.company().id) {
+/// The value of a company under the settings' set, with what the user assumes of it.
+fn value_of(settings: &Settings, company: &str, inputs: &Inputs) -> Valuation {
+    match settings.overrides.of(company) {
         None => value(inputs, &settings.assumptions),
         Some(own) => {
             let (assumptions, inputs) = own.applied(&settings.assumptions, inputs);
@@ -104,7 +103,7 @@ pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> CompanyValue {
     let sheet = evaluator.sheet(&row);
     let found = inputs::inputs(&sheet).remove(0);
     let quality = Arc::new(quality::quality_rows(&sheet).remove(0));
-    let valuation = Valuation { quality, ..value_row(&row[0], &found) };
+    let valuation = Valuation { quality, ..value_of(view.settings, &row[0].company().id, &found) };
     let own = view.settings.overrides.of(&row[0].company().id);
     let plain = || (view.settings.assumptions.clone(), found.clone());
     let (assumptions, inputs) = own.map_or_else(plain, |own| own.applied(&view.settings.assumptions, &found));
@@ -147,12 +146,11 @@ impl Start {
 
     /// The valuations under a view's set.
     fn valued(&self, view: AsOf<'_>) -> Vec<Valuation> {
-        let rows: Vec<CompanyAt<'_>> = view.companies().collect();
-        let one = |(row, (inputs, quality)): (&CompanyAt<'_>, (&Inputs, &Arc<Quality>))| Valuation {
-            quality: quality.clone(),
-            ..value_row(row, inputs)
+        let one = |(company, (inputs, quality)): (usize, (&Inputs, &Arc<Quality>))| {
+            let id = &view.snapshot.company(CompanyIndex::try_from(company).unwrap_or_default()).id;
+            Valuation { quality: quality.clone(), ..value_of(view.settings, id, inputs) }
         };
-        rows.par_iter().zip(self.inputs.par_iter().zip(&self.qualities)).with_min_len(64).map(one).collect()
+        self.inputs.par_iter().zip(&self.qualities).enumerate().with_min_len(64).map(one).collect()
     }
 }
 

@@ -7,18 +7,36 @@ pub(super) fn terminal_growth(a: &Assumptions, rate: f64) -> f64 {
     a.terminal_growth.min(rate - a.terminal_gap)
 }
 
+/// The longest horizon.
+pub(super) const MOST_YEARS: usize = 30;
+
+/// The multiples of a starting figure in years 1…N, without a heap: millions of them are made at a move of a slider.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Path {
+    all: [f64; MOST_YEARS],
+    years: usize,
+}
+
+impl std::ops::Deref for Path {
+    type Target = [f64];
+    fn deref(&self) -> &[f64] {
+        &self.all[..self.years]
+    }
+}
+
 /// The multiples of the starting figure in years 1…N: x_t = x_{t−1} (1 + g_t), with g_t = g up to the growth years and
 /// g + (gT − g)(t − 5) ÷ (N − 5) after (no fade when N is not longer).
-pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Vec<f64> {
+pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Path {
     let fade_years = f64::from(a.horizon.saturating_sub(a.growth_years));
+    let mut path = Path { all: [0.0; MOST_YEARS], years: (a.horizon as usize).min(MOST_YEARS) };
     let mut x = 1.0;
-    let step = |t: u32| {
-        let faded = f64::from(t.saturating_sub(a.growth_years));
+    for (t, place) in (1..).zip(&mut path.all[..path.years]) {
+        let faded = f64::from(u32::saturating_sub(t, a.growth_years));
         let rate = if faded > 0.0 { g + (terminal - g) * faded / fade_years } else { g };
         x *= 1.0 + rate;
-        x
-    };
-    (1..=a.horizon).map(step).collect()
+        *place = x;
+    }
+    path
 }
 
 /// Σ x_t ÷ (1 + r)^t.

@@ -12,7 +12,7 @@ mod residual_income;
 
 use super::{
     Assumptions, Cell, Inputs, Scenario,
-    path::{multiples, terminal_growth},
+    path::{Path, multiples, terminal_growth},
 };
 use crate::{Num, Why, domain::Kind};
 use serde::{Deserialize, Serialize};
@@ -102,7 +102,7 @@ pub(super) struct Case<'c> {
     /// Growth of the scenario (0 for models without scenarios).
     pub(super) g: f64,
     /// The multiples of a starting figure in years 1…N, with the terminal growth that goes with r.
-    pub(super) path: Vec<f64>,
+    pub(super) path: Path,
 }
 
 impl<'c> Case<'c> {
