@@ -3,6 +3,7 @@
 use crate::{
     App, AppError,
     assumptions::{check_override, checked},
+    company::number,
     evaluate::Figure,
     quality::{QualityAnswer, quality},
     rank::{Spread, spread},
@@ -12,8 +13,8 @@ use artemon_core::{
     domain::Day,
     panel::CompanyAt,
     valuation::{
-        Assumptions, CompanyValue, EarningsBase, Inputs, Model, Override, Scenario, Status, Valuation, ValueSteps, Verdict, draws, steps,
-        value_company,
+        Assumptions, CompanyValue, EarningsBase, Inputs, Model, Override, Scenario, Status, Valuation, ValueSteps, Verdict, YearMultiple,
+        draws, expected_earnings, steps, value_company, yearly_multiples,
     },
 };
 use serde::{Deserialize, Serialize};
@@ -60,6 +61,8 @@ pub struct ValueAnswer {
     pub models: Vec<ModelAnswer>,
     /// What the valuation starts from.
     pub starting: Vec<StartingFigure>,
+    /// What the price would be in twelve months at multiples of the last years.
+    pub range: MultipleRange,
     /// How the cell asked for comes to its value.
     pub steps: Option<ValueSteps>,
 }
@@ -93,6 +96,35 @@ pub struct CellAsked {
     #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub scenario: Option<Scenario>,
+}
+
+/// The earnings that analysts expect of the year in progress, at what the market paid in the last fiscal years.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct MultipleRange {
+    /// Newest first; years with a loss are left out.
+    pub years: Vec<YearRange>,
+    /// Today's price over earnings of the latest twelve months.
+    pub pe: Figure,
+    pub expected_earnings: Figure,
+    pub downside: Figure,
+    pub middle: Figure,
+    pub upside: Figure,
+    /// How far the analysts' target is above the price, as a fraction.
+    pub target_upside: Figure,
+}
+
+/// What was paid in a fiscal year.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct YearRange {
+    pub fiscal_year: i32,
+    pub low_price: f64,
+    pub high_price: f64,
+    /// From low to high, as a fraction.
+    pub rise: f64,
+    pub low_pe: f64,
+    pub high_pe: f64,
 }
 
 /// The value under draws of what cannot be known.
@@ -201,8 +233,29 @@ pub(crate) fn answer(c: &CompanyAt<'_>, asked: Option<&CellAsked>) -> Result<Val
         scenarios: v.growth.iter().map(|(s, g)| ScenarioAnswer { id: s.to_string(), growth: (*g).into() }).collect(),
         models: Model::for_kind(c.kind()).iter().map(|m| model(*m, &v)).collect(),
         starting: starting(&inputs, &a),
+        range: range(c),
         steps: asked.map(|cell| steps_of(cell, &inputs, &a, &v)).transpose()?,
     })
+}
+
+fn range(c: &CompanyAt<'_>) -> MultipleRange {
+    let year = |y: &YearMultiple| YearRange {
+        fiscal_year: y.fiscal_year,
+        low_price: y.low_price,
+        high_price: y.high_price,
+        rise: y.high_price / y.low_price - 1.0,
+        low_pe: y.low,
+        high_pe: y.high,
+    };
+    MultipleRange {
+        years: yearly_multiples(c).iter().map(year).collect(),
+        pe: number(c, "pe").into(),
+        expected_earnings: expected_earnings(c).into(),
+        downside: number(c, "range_downside").into(),
+        middle: number(c, "range_middle").into(),
+        upside: number(c, "range_upside").into(),
+        target_upside: number(c, "target_upside").into(),
+    }
 }
 
 fn steps_of(cell: &CellAsked, inputs: &Inputs, a: &Assumptions, v: &Valuation) -> Result<ValueSteps, AppError> {

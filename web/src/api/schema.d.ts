@@ -1487,6 +1487,19 @@ export interface components {
             /** Format: double */
             value?: number | null;
         };
+        /** @description The earnings that analysts expect of the year in progress, at what the market paid in the last fiscal years. */
+        MultipleRange: {
+            downside: components["schemas"]["Figure"];
+            expected_earnings: components["schemas"]["Figure"];
+            middle: components["schemas"]["Figure"];
+            /** @description Today's price over earnings of the latest twelve months. */
+            pe: components["schemas"]["Figure"];
+            /** @description How far the analysts' target is above the price, as a fraction. */
+            target_upside: components["schemas"]["Figure"];
+            upside: components["schemas"]["Figure"];
+            /** @description Newest first; years with a loss are left out. */
+            years: components["schemas"]["YearRange"][];
+        };
         /** @description A figure with its name and unit. */
         NamedFigure: {
             figure: components["schemas"]["Figure"];
@@ -2070,6 +2083,8 @@ export interface components {
             own: components["schemas"]["Override"];
             price: components["schemas"]["Figure"];
             quality: components["schemas"]["QualityAnswer"];
+            /** @description What the price would be in twelve months at multiples of the last years. */
+            range: components["schemas"]["MultipleRange"];
             /**
              * Format: double
              * @description The margin that this value asks for: wider when unsure, where the set says so.
@@ -2181,6 +2196,24 @@ export interface components {
              * @default 0.3
              */
             quality: number;
+        };
+        /** @description What was paid in a fiscal year. */
+        YearRange: {
+            /** Format: int32 */
+            fiscal_year: number;
+            /** Format: double */
+            high_pe: number;
+            /** Format: double */
+            high_price: number;
+            /** Format: double */
+            low_pe: number;
+            /** Format: double */
+            low_price: number;
+            /**
+             * Format: double
+             * @description From low to high, as a fraction.
+             */
+            rise: number;
         };
         /** @description A fiscal year. */
         YearRow: {

@@ -1,7 +1,8 @@
 //! The components of quality: what is measured, from which value on it counts, and for how many points.
 
+use super::Measured;
 use crate::{
-    Num, Why,
+    Why,
     domain::{Kind, codes},
     formula::{Compiled, Sheet, Unit, compile_internal},
 };
@@ -206,9 +207,9 @@ pub fn measured_in(component: usize) -> Unit {
 }
 
 /// For each row the components that suit it: position, measured, score.
-pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<(usize, Num, Num)>> {
+pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<Measured>> {
     let rows = sheet.rows;
-    let mut out: Vec<Vec<(usize, Num, Num)>> = rows.iter().map(|_| Vec::with_capacity(COMPONENTS.len())).collect();
+    let mut out: Vec<Vec<Measured>> = rows.iter().map(|_| Vec::with_capacity(COMPONENTS.len())).collect();
     for (at, (component, formulas)) in COMPONENTS.iter().zip(compiled()).enumerate() {
         let values = sheet.numbers(&formulas.measure);
         let when = |f: &Option<Compiled>| f.as_ref().map(|f| sheet.flags(f));

@@ -24,6 +24,9 @@ const SOUND: [(f64, usize); 3] = [(75.0, 0), (60.0, 1), (45.0, 2)];
 /// The component that measures insiders' net buying.
 const INSIDER_BUYING: &str = "insider_net_buying_ratio";
 
+/// A component by its position in [`COMPONENTS`], what was measured, and its score of 0–1.
+pub type Measured = (usize, Num, Num);
+
 /// A pillar's outcome.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct PillarScore {
@@ -43,7 +46,7 @@ pub struct Quality {
     /// The five pillars.
     pub pillars: Vec<PillarScore>,
     /// The components that suit the company, by position in [`COMPONENTS`], with what was measured and a score of 0–1.
-    pub components: Vec<(usize, Num, Num)>,
+    pub components: Vec<Measured>,
     /// One a flag of [`FLAGS`]: raised, not raised, or not checked and why.
     pub flags: Vec<Result<bool, Why>>,
     /// Insiders' net buying over a year, as a share of the company; known of funds too.
@@ -94,11 +97,11 @@ impl Quality {
 /// The qualities of a chunk of rows.
 pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
     let (measured, flags) = (components::measure(sheet), flags::check(sheet));
-    let one = |((measured, flags), row): ((Vec<(usize, Num, Num)>, _), &CompanyAt<'_>)| {
+    let one = |row: &CompanyAt<'_>, measured: Vec<Measured>, flags| {
         let buying = measured.iter().find(|m| COMPONENTS[m.0].id == INSIDER_BUYING).map_or(Err(Why::NotMeaningful), |m| m.1);
         Quality { insider_buying: buying, ..quality(row.kind(), measured, flags) }
     };
-    measured.into_iter().zip(flags).zip(sheet.rows).map(one).collect()
+    sheet.rows.iter().zip(measured).zip(flags).map(|((row, measured), flags)| one(row, measured, flags)).collect()
 }
 
 /// From what was measured: (position in [`COMPONENTS`], measured, score 0–1).
@@ -106,7 +109,7 @@ pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
 /// A component that is not known drops out and its points are spread over the rest of its pillar; a pillar without any
 /// leaves its points out, and the score is put to 100 again.
 #[must_use]
-pub fn quality(kind: Kind, components: Vec<(usize, Num, Num)>, flags: Vec<Result<bool, Why>>) -> Quality {
+pub fn quality(kind: Kind, components: Vec<Measured>, flags: Vec<Result<bool, Why>>) -> Quality {
     if kind == Kind::Fund {
         return Quality { flags, ..Quality::none(Why::NotMeaningful) };
     }

@@ -19,7 +19,7 @@ pub use combine::{Cell, Status, Valuation, Verdict};
 pub use draws::{Draws, draws};
 pub use inputs::Inputs;
 pub use models::Model;
-pub use multiple_range::{YearMultiple, yearly_multiples};
+pub use multiple_range::{YearMultiple, expected_earnings, yearly_multiples};
 pub(crate) use multiple_range::{downside, middle, upside};
 pub use overrides::Overrides;
 pub use scenario::Scenario;

@@ -17,6 +17,10 @@ const LEAST: usize = 3;
 #[allow(missing_docs)]
 pub struct YearMultiple {
     pub fiscal_year: i32,
+    /// Lowest and highest price of the twelve months, on the split basis of the date.
+    pub low_price: f64,
+    pub high_price: f64,
+    /// The same ÷ earnings a traded unit.
     pub low: f64,
     pub high: f64,
 }
@@ -37,7 +41,8 @@ fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {
     let window = bars.upto(start)..bars.upto(end);
     let low = bars.lowest(Field::Low, window.clone())?;
     let high = bars.highest(Field::High, window)?;
-    (eps > 0.0).then(|| YearMultiple { fiscal_year: c.label(year).0, low: low / eps, high: high / eps })
+    let fiscal_year = c.label(year).0;
+    (eps > 0.0).then(|| YearMultiple { fiscal_year, low_price: low, high_price: high, low: low / eps, high: high / eps })
 }
 
 /// Estimated earnings of the year in progress × a multiple picked from those of at least three years.
@@ -50,11 +55,16 @@ fn of_next_year(c: &CompanyAt<'_>, pick: fn(&[YearMultiple]) -> Option<f64>) -> 
     if years.len() < LEAST {
         return Err(Why::HistoryTooShort);
     }
-    let eps = estimates::next_year_eps(c)? * c.reporting_to_listing()?;
+    let eps = expected_earnings(c)?;
     if eps <= 0.0 {
         return Err(Why::NotPositive);
     }
     pick(&years).map(|x| x * eps).ok_or(Why::HistoryTooShort)
+}
+
+/// Estimated earnings of the year in progress, a traded unit in the listing's currency.
+pub fn expected_earnings(c: &CompanyAt<'_>) -> Num {
+    Ok(estimates::next_year_eps(c)? * c.reporting_to_listing()?)
 }
 
 /// × the lowest low multiple.

@@ -2,6 +2,7 @@
 import { useEffect, useState } from "react";
 import type { Own, Schemas } from "../../api/client";
 import { Assume } from "./Assume";
+import { MultipleRange } from "./MultipleRange";
 import { PriceValueChart } from "./PriceValueChart";
 import { ValueGrid } from "./ValueGrid";
 
@@ -27,6 +28,7 @@ export function Worth({ page }: { page: Schemas["CompanyPage"] }) {
       <PriceValueChart months={page.months} />
       <ValueGrid value={page.value} own={page.value.own} />
       {page.value.models.length > 0 && <Assume value={page.value} draft={draft} change={change} />}
+      <MultipleRange value={page.value} />
     </>
   );
 }
