@@ -15,6 +15,7 @@ import { NumberField } from "../../components/NumberField";
 import { Failed, Loading } from "../../components/States";
 import { useAsOf } from "../../headless/asOf";
 import { useAddressState } from "../../headless/addressState";
+import { useDraft } from "../../headless/draft";
 import { day, percent, plain } from "../../headless/format";
 import { SERIF, tint } from "../../theme/theme";
 import { EARNINGS, GROUPS, numberOfSet, RETURNS, returnOf, withNumber, withReturn } from "./fields";
@@ -83,20 +84,6 @@ export function AssumptionsPlace() {
   );
 }
 
-/** What is typed survives leaving the page, until it is saved or undone. */
-function useDraft(kept: Assumptions): [Assumptions, (to: Assumptions) => void] {
-  const place = `assumptions:${kept.name}:${kept.version}`;
-  const [draft, setDraft] = useState<Assumptions>(() => {
-    try {
-      return { ...kept, ...JSON.parse(sessionStorage.getItem(place) ?? "{}") };
-    } catch {
-      return kept;
-    }
-  });
-  useEffect(() => sessionStorage.setItem(place, JSON.stringify(draft)), [place, draft]);
-  return [draft, setDraft];
-}
-
 interface FormProps {
   kept: Kept;
   all: Kept[];
@@ -104,7 +91,10 @@ interface FormProps {
 }
 
 function SetForm({ kept, all, choose }: FormProps) {
-  const [draft, change] = useDraft(kept.assumptions);
+  const [draft, change] = useDraft(
+    `assumptions:${kept.assumptions.name}:${kept.assumptions.version}`,
+    kept.assumptions,
+  );
   const [name, setName] = useState(kept.shipped ? "" : kept.assumptions.name);
   const changed = JSON.stringify(draft) !== JSON.stringify(kept.assumptions);
   const save = useAssuming(api.saveAssumptions);
