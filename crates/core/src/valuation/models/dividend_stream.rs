@@ -5,10 +5,25 @@ use crate::Num;
 
 /// D0 [(1+gT) + H (g − gT)] ÷ (r − gT) with H = (5 + N) ÷ 2, half of the whole fade; needs a dividend in each of the last
 /// five fiscal years. H-model, Fuller & Hsia 1984.
+///
+/// A dividend of 2 that grows by 5 %, r = 9 %: H = 7.5, 2 × (1.025 + 7.5 × 0.025) ÷ 0.065 = 37.31.
 pub(super) fn value(case: &Case<'_>) -> Num {
     case.inputs.dividend_each_year?;
     let dividend = positive(case.inputs.dividend)?;
     let terminal = terminal_growth(case.a, case.r);
     let half_life = f64::from(case.a.growth_years + case.a.horizon) / 2.0;
     Ok(dividend * ((1.0 + terminal) + half_life * (case.g - terminal)) / (case.r - terminal))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+
+    #[test]
+    fn hand_calculation() {
+        let inputs = Inputs { dividend: Ok(2.0), dividend_each_year: Ok(1.0), ..plain() };
+        let worth = value(&Case::new(&inputs, &Assumptions::standard(), 0.05).unwrap()).unwrap();
+        assert!((worth - 37.31).abs() < 0.005, "{worth}");
+    }
 }

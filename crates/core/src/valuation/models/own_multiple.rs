@@ -8,6 +8,9 @@ const PARTS: usize = 2;
 
 /// Mean of the defined ones among earnings × own P/E, sales × own P/S, book × own P/B and EBIT × own EV/EBIT less net
 /// claims, ten-year medians, a unit outstanding; a part ≤ 0 is not defined; two are needed.
+///
+/// Earnings of 5 at an own P/E of 12 make 60, sales of 100 at an own P/S of 0.5 make 50: the mean is 55. One of them alone
+/// makes no value.
 pub(super) fn value(case: &Case<'_>) -> Num {
     let i = case.inputs;
     let product = |a: Num, b: Num| Ok(a? * b?);
@@ -22,4 +25,19 @@ pub(super) fn value(case: &Case<'_>) -> Num {
         return Err(parts.iter().find_map(|p| p.err()).unwrap_or(Why::HistoryTooShort));
     }
     stats::mean(&defined).ok_or(Why::HistoryTooShort)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+
+    #[test]
+    fn hand_calculation() {
+        let two = Inputs { earnings: Ok(5.0), own_pe: Ok(12.0), revenue_outstanding: Ok(100.0), own_ps: Ok(0.5), ..plain() };
+        let one = Inputs { own_ps: Err(Why::HistoryTooShort), ..two.clone() };
+        let a = Assumptions::standard();
+        assert_eq!(value(&Case::new(&two, &a, 0.0).unwrap()), Ok(55.0));
+        assert!(value(&Case::new(&one, &a, 0.0).unwrap()).is_err());
+    }
 }

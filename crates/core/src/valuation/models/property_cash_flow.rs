@@ -4,7 +4,23 @@ use super::{Case, earnings_multiple, positive};
 use crate::Num;
 
 /// As model 1 with FFO0 for E0, p = clamp(D0 ÷ FFO0, 0, 1) and X the own median P/FFO within its bounds.
+///
+/// FFO of 4, half of it paid out, grown by 10 % over a horizon of one year and sold at 12 times: (2.2 + 52.8) ÷ 1.09 = 50.46.
 pub(super) fn value(case: &Case<'_>) -> Num {
     let i = case.inputs;
     Ok(positive(i.ffo)? * earnings_multiple::of_one(case, i.payout_of_ffo(), i.exit_pffo(case.a)))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+
+    #[test]
+    fn hand_calculation() {
+        let inputs = Inputs { ffo: Ok(4.0), paid: Ok(2.0), own_pffo: Ok(12.0), ..plain() };
+        let a = Assumptions { horizon: 1, growth_years: 1, ..Assumptions::standard() };
+        let worth = value(&Case::new(&inputs, &a, 0.10).unwrap()).unwrap();
+        assert!((worth - 55.0 / 1.09).abs() < 1e-12, "{worth}");
+    }
 }
