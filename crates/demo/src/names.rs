@@ -245,6 +245,9 @@ fn one(chance: &mut Chance, industry: usize, i: usize) -> String {
     }
 }
 
+/// Symbols of one length that are tried.
+const ATTEMPTS: usize = 1_000;
+
 fn symbol(name: &str, taken: &mut HashSet<String>, chance: &mut Chance) -> String {
     let words: Vec<&str> = name.split_whitespace().filter(|w| *w != "&").collect();
     let initials: String = words.iter().skip(1).filter_map(|w| w.chars().next()).collect();
@@ -254,8 +257,12 @@ fn symbol(name: &str, taken: &mut HashSet<String>, chance: &mut Chance) -> Strin
     if taken.insert(first.clone()) {
         return first;
     }
+    // Two letters more do for thousands of companies; tens of thousands need longer symbols.
+    let mut attempts = 0;
     loop {
-        let letters: String = (0..2).map(|_| char::from(b'A' + u8::try_from(chance.below(26)).unwrap_or(0))).collect();
+        let letters: String =
+            (0..2 + attempts / ATTEMPTS).map(|_| char::from(b'A' + u8::try_from(chance.below(26)).unwrap_or(0))).collect();
+        attempts += 1;
         let next = format!("{}{}{letters}", head[0], head[1]);
         if taken.insert(next.clone()) {
             return next;

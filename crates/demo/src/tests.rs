@@ -80,3 +80,13 @@ fn names_and_symbols_are_no_two_alike() {
     let distinct = |f: fn(&names::Name) -> &str| names.iter().map(f).collect::<HashSet<_>>().len();
     assert_eq!((distinct(|n| &n.name), distinct(|n| &n.symbol)), (names.len(), names.len()));
 }
+
+/// Even the largest worlds have a name and a symbol for everybody, and end.
+#[test]
+fn sixty_thousand_have_names_and_symbols_of_their_own() {
+    let all = crate::names::all(60_000, 1);
+    let symbols: std::collections::HashSet<&str> = all.iter().map(|n| n.symbol.as_str()).collect();
+    let names: std::collections::HashSet<&str> = all.iter().map(|n| n.name.as_str()).collect();
+    assert_eq!((symbols.len(), names.len()), (60_000, 60_000));
+    assert!(symbols.iter().all(|s| (3..=5).contains(&s.len())), "{:?}", symbols.iter().find(|s| s.len() > 5));
+}
