@@ -127,7 +127,11 @@ impl App {
         let before = self.panel();
         let many = touched.companies.len() * ANEW_FROM > before.snapshot.company_count();
         let next = if many { load(&self.store, &self.options, before.generation + 1)? } else { self.grown(&before, touched)? };
-        self.panel.store(Arc::new(next));
+        // What was assumed or measured anew while the panel was made stays; only data and base currency are new.
+        self.panel.rcu(|now| {
+            let settings = Settings { base: next.settings.base, ..now.settings.clone() };
+            Panel::new(next.snapshot.clone(), settings, next.name.clone(), next.generation)
+        });
         Ok(())
     }
 

@@ -143,7 +143,9 @@ export function Candidates() {
             <Box sx={{ flex: 1 }} />
             <Beside chosen={beside} choose={(b) => set({ beside: b })} />
             <ViewSwitch view={view} choose={(v) => set({ view: v === "table" ? null : v })} />
-            <Button onClick={() => api.exportCandidates(request)}>Export XLSX</Button>
+            <Button title="The first 200, with live formulas" onClick={() => api.exportCandidates(request)}>
+              Export XLSX
+            </Button>
           </Box>
           {view === "map" ? (
             <Suspense fallback={<Loading rows={12} />}>
