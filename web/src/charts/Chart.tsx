@@ -90,3 +90,11 @@ export const tooltip = (c: Colours): TooltipComponentOption => ({
   textStyle: { color: c.ink, fontSize: 12 },
   axisPointer: { lineStyle: { color: c.history } },
 });
+
+/** An axis of time in the theme's colours. */
+export const timeAxis = (c: Colours) => ({
+  type: "time" as const,
+  axisLine: { lineStyle: { color: c.history } },
+  axisLabel: { color: c.second, hideOverlap: true },
+  splitLine: { show: false },
+});

@@ -101,7 +101,6 @@ function SetForm({ kept, all, choose }: FormProps) {
   const use = useAssuming(api.useAssumptions);
   const forget = useAssuming(api.deleteAssumptions);
   const error = save.error ?? use.error ?? forget.error;
-  const [kind, rate] = returnOf(draft);
   return (
     <Box sx={{ overflowY: "auto", px: 3, py: 2 }}>
       <Box sx={{ display: "flex", gap: 1.25, alignItems: "center", flexWrap: "wrap", pb: 1.5 }}>
@@ -142,6 +141,46 @@ function SetForm({ kept, all, choose }: FormProps) {
         </Typography>
       )}
       <Effect draft={draft} kept={kept} all={all} changed={changed} />
+      <Fields draft={draft} change={change} />
+    </Box>
+  );
+}
+
+/** Every assumption of the set. */
+function Fields({ draft, change }: { draft: Assumptions; change: (to: Assumptions) => void }) {
+  return (
+    <>
+      <Starts draft={draft} change={change} />
+      {GROUPS.map(([title, fields]) => (
+        <Box key={title}>
+          <Typography variant="h2" sx={{ mt: 2.5 }}>
+            {title}
+          </Typography>
+          <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", mt: 1.5 }}>
+            {fields.map((f) => (
+              <Tooltip key={f.label} title={f.means} placement="top">
+                <span>
+                  <NumberField
+                    label={f.label}
+                    percent={f.percent ?? false}
+                    value={numberOfSet(draft, f)}
+                    set={(to) => to !== null && change(withNumber(draft, f, to))}
+                    width={190}
+                  />
+                </span>
+              </Tooltip>
+            ))}
+          </Box>
+        </Box>
+      ))}
+    </>
+  );
+}
+
+function Starts({ draft, change }: { draft: Assumptions; change: (to: Assumptions) => void }) {
+  const [kind, rate] = returnOf(draft);
+  return (
+    <>
       <Typography variant="h2" sx={{ mt: 2 }}>
         Where it starts
       </Typography>
@@ -197,29 +236,7 @@ function SetForm({ kept, all, choose }: FormProps) {
           label="buying back shares counts as paid out"
         />
       </Box>
-      {GROUPS.map(([title, fields]) => (
-        <Box key={title}>
-          <Typography variant="h2" sx={{ mt: 2.5 }}>
-            {title}
-          </Typography>
-          <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", mt: 1.5 }}>
-            {fields.map((f) => (
-              <Tooltip key={f.label} title={f.means} placement="top">
-                <span>
-                  <NumberField
-                    label={f.label}
-                    percent={f.percent ?? false}
-                    value={numberOfSet(draft, f)}
-                    set={(to) => to !== null && change(withNumber(draft, f, to))}
-                    width={190}
-                  />
-                </span>
-              </Tooltip>
-            ))}
-          </Box>
-        </Box>
-      ))}
-    </Box>
+    </>
   );
 }
 

@@ -30,9 +30,7 @@ const LARGEST_MARGIN = 0.6;
 
 export function Candidates() {
   const [params, setParams] = useSearchParams();
-  const [asOf] = useAsOf();
   const about = useAbout();
-  const ready = useReadyScreens();
   const whom = params.get("whom") ?? "all";
   const [asked, setAsked] = useAddressState("margin");
   const margin = Number(asked ?? about.data?.margin ?? 0.25);
@@ -43,25 +41,7 @@ export function Candidates() {
   const counted = weights.join();
   const view = params.get("view") ?? "table";
   const beside = params.get("beside");
-  const request = useMemo<Schemas["RankRequest"]>(() => {
-    const [safety = 0, good = 0, promised = 0, insiders = 0] = counted.split(",").map(Number);
-    const shared = {
-      margin,
-      least_quality: quality,
-      weights: { margin_of_safety: safety, quality: good, expected_return: promised, insider_buying: insiders },
-      as_of: asOf ?? null,
-      rows: view === "map" ? 2000 : 300,
-      sensitivity: view === "sure",
-      against: beside,
-    };
-    if (whom.startsWith("index:")) return { ...shared, universe: { index: whom.slice("index:".length) } };
-    if (whom === "pasted")
-      return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
-    if (whom === "screen")
-      return { ...shared, screen: { ...(fromAddress(params.get("screen")) ?? readDraft() ?? {}), as_of: null } };
-    const shipped = ready.data?.find((r) => r.id === whom);
-    return shipped ? { ...shared, screen: shipped.screen } : shared;
-  }, [whom, margin, quality, counted, asOf, params, ready.data, view, beside]);
+  const request = useRequest({ whom, margin, quality, counted, view, beside });
   const answer = useRank(request);
   const set = (to: Record<string, string | null>) =>
     setParams(
@@ -147,23 +127,67 @@ export function Candidates() {
               Export XLSX
             </Button>
           </Box>
-          {view === "map" ? (
-            <Suspense fallback={<Loading rows={12} />}>
-              <QualityMap rows={answer.data.rows} margin={margin} least={quality} />
-            </Suspense>
-          ) : view === "sectors" ? (
-            <Sectors rows={answer.data.sectors} />
-          ) : view === "sure" ? (
-            <HowSure answer={answer.data} />
-          ) : (
-            <Ranked rows={answer.data.rows} total={answer.data.ranked} against={answer.data.against ?? null} />
-          )}
+          <View view={view} answer={answer.data} margin={margin} quality={quality} />
         </>
       ) : (
         <Loading rows={12} />
       )}
     </Box>
   );
+}
+
+interface ViewProps {
+  view: string;
+  answer: Schemas["RankAnswer"];
+  margin: number;
+  quality: number;
+}
+
+function View({ view, answer, margin, quality }: ViewProps) {
+  if (view === "sectors") return <Sectors rows={answer.sectors} />;
+  if (view === "sure") return <HowSure answer={answer} />;
+  if (view !== "map") return <Ranked rows={answer.rows} total={answer.ranked} against={answer.against ?? null} />;
+  return (
+    <Suspense fallback={<Loading rows={12} />}>
+      <QualityMap rows={answer.rows} margin={margin} least={quality} />
+    </Suspense>
+  );
+}
+
+interface Choices {
+  whom: string;
+  margin: number;
+  quality: number;
+  /** The weights, joined. */
+  counted: string;
+  view: string;
+  beside: string | null;
+}
+
+/** What is asked of the server for what was chosen. */
+function useRequest({ whom, margin, quality, counted, view, beside }: Choices): Schemas["RankRequest"] {
+  const [params] = useSearchParams();
+  const [asOf] = useAsOf();
+  const ready = useReadyScreens();
+  return useMemo<Schemas["RankRequest"]>(() => {
+    const [safety = 0, good = 0, promised = 0, insiders = 0] = counted.split(",").map(Number);
+    const shared = {
+      margin,
+      least_quality: quality,
+      weights: { margin_of_safety: safety, quality: good, expected_return: promised, insider_buying: insiders },
+      as_of: asOf ?? null,
+      rows: view === "map" ? 2000 : 300,
+      sensitivity: view === "sure",
+      against: beside,
+    };
+    if (whom.startsWith("index:")) return { ...shared, universe: { index: whom.slice("index:".length) } };
+    if (whom === "pasted")
+      return { ...shared, universe: { symbols: (params.get("symbols") ?? "").split(",").filter(Boolean) } };
+    if (whom === "screen")
+      return { ...shared, screen: { ...(fromAddress(params.get("screen")) ?? readDraft() ?? {}), as_of: null } };
+    const shipped = ready.data?.find((r) => r.id === whom);
+    return shipped ? { ...shared, screen: shipped.screen } : shared;
+  }, [whom, margin, quality, counted, asOf, params, ready.data, view, beside]);
 }
 
 /** Another assumption set, to show beside the one in use. */

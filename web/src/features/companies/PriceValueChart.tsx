@@ -1,7 +1,7 @@
 // Price and the value of each month from what was known then: they part and meet again. Log scale.
 import { useCallback } from "react";
 import type { Schemas } from "../../api/client";
-import { Chart, type ChartOption, tooltip } from "../../charts/Chart";
+import { Chart, type ChartOption, timeAxis, tooltip } from "../../charts/Chart";
 import { price as money } from "../../headless/format";
 import type { Colours } from "../../theme/colours";
 
@@ -12,12 +12,7 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
-        xAxis: {
-          type: "time",
-          axisLine: { lineStyle: { color: c.history } },
-          axisLabel: { color: c.second, hideOverlap: true },
-          splitLine: { show: false },
-        },
+        xAxis: timeAxis(c),
         yAxis: {
           type: "log",
           logBase: 2,

@@ -21,7 +21,7 @@ import { MarkShape } from "../companies/MarkShape";
 import { MOST_COMPARED } from "./most";
 
 type Page = Schemas["CompanyPage"];
-type Better = "higher" | "lower" | "neither";
+type Better = Schemas["Better"];
 
 export function Compare() {
   const [params, setParams] = useSearchParams();
@@ -67,21 +67,6 @@ function best(figures: (Figure | undefined)[], better: Better, unit?: Unit): num
 }
 
 function Columns({ pages, drop }: { pages: Page[]; drop: (symbol: string) => void }) {
-  const measures = useMeasures().data ?? [];
-  const address = useAddress();
-  const better = (formula: string): Better => {
-    const found = measures.find((m) => m.id === formula.split("(")[0])?.better;
-    return found === "higher" || found === "lower" ? found : "neither";
-  };
-  const first = pages[0];
-  if (!first) return null;
-  const worth: [string, (v: Schemas["ValueAnswer"]) => Figure, Unit, Better][] = [
-    ["Intrinsic value", (v) => v.intrinsic_value, "per_share", "neither"],
-    ["Pay at most", (v) => v.buy_below, "per_share", "neither"],
-    ["Margin of safety", (v) => v.margin_of_safety, "percent", "higher"],
-    ["Agreement of the valuations", (v) => v.value_agreement, "percent", "higher"],
-    ["Growth that the price implies", (v) => v.implied_growth, "percent", "lower"],
-  ];
   return (
     <Box sx={{ height: "100%", overflow: "auto", px: 2.5, py: 1.5 }}>
       <Typography variant="h1" sx={{ mb: 1 }}>
@@ -98,126 +83,153 @@ function Columns({ pages, drop }: { pages: Page[]; drop: (symbol: string) => voi
           "& > *": { borderBottom: `1px solid ${tint("hairline")}`, py: 0.6, minWidth: 0 },
         }}
       >
-        <Line
-          label=""
-          cells={pages.map((p) => (
-            <Box key={p.company.symbol}>
-              <Link
-                component={RouterLink}
-                to={address(`/companies/${p.company.symbol}`)}
-                sx={{ fontFamily: SERIF, fontSize: 17, fontWeight: 600, color: tint("ink") }}
-              >
-                {p.company.name}
-              </Link>
-              <br />
-              <span style={{ color: tint("second") }}>
-                {p.company.symbol} · {p.company.sector}
-              </span>{" "}
-              <Button
-                onClick={() => drop(p.company.symbol)}
-                aria-label={`Take ${p.company.name} off`}
-                sx={{ minWidth: 0, p: 0, color: tint("faint") }}
-              >
-                ×
-              </Button>
-            </Box>
-          ))}
-        />
-        <Line
-          label="Verdict"
-          cells={pages.map((p) => {
-            const [words, colour] = verdict(p.value.verdict);
-            return (
-              <b key={p.company.symbol} style={{ color: colour }}>
-                {words}
-              </b>
-            );
-          })}
-        />
-        <Line
-          label="Price in the spread of value"
-          cells={pages.map((p) => (
-            <Box key={p.company.symbol}>{p.value.spread && <ValueSpread spread={p.value.spread} width={146} />}</Box>
-          ))}
-        />
-        <Line
-          label="Quality"
-          cells={pages.map((p, i) => (
-            <Box key={p.company.symbol} sx={{ display: "flex", gap: 1, alignItems: "center" }}>
-              <QualityBar pillars={p.value.quality.pillars.map((x) => x.points)} width={90} />
-              <Best
-                is={
-                  best(
-                    pages.map((x) => x.value.quality.score),
-                    "higher",
-                  ) === i
-                }
-              >
-                {numberOf(p.value.quality.score) === null ? (
-                  <FigureCell figure={p.value.quality.score} />
-                ) : (
-                  plain(numberOf(p.value.quality.score) ?? 0, 0)
-                )}
-              </Best>
-            </Box>
-          ))}
-        />
-        {worth.map(([label, of, unit, direction]) => {
-          const figures = pages.map((p) => of(p.value));
-          return (
-            <Line
-              key={label}
-              label={label}
-              cells={pages.map((p, i) => (
-                <Best key={p.company.symbol} is={best(figures, direction) === i}>
-                  <FigureCell figure={of(p.value)} unit={unit} />
-                  {unit === "per_share" && <span style={{ color: tint("faint") }}> {p.value.currency}</span>}
-                </Best>
-              ))}
-            />
-          );
-        })}
-        {first.figures.map((f) => {
-          const figures = pages.map((p) => p.figures.find((x) => x.formula === f.formula)?.figure);
-          return (
-            <Line
-              key={f.formula}
-              label={f.label}
-              meaning={f.meaning}
-              cells={pages.map((p, i) => (
-                <Best key={p.company.symbol} is={best(figures, better(f.formula), f.unit) === i}>
-                  <FigureCell
-                    figure={figures[i] ?? { reason: "not known" }}
-                    unit={f.unit}
-                    opens={{ formula: f.formula, symbol: p.company.symbol }}
-                  />
-                  {f.unit === "per_share" && <span style={{ color: tint("faint") }}> {p.currency}</span>}
-                  {f.unit === "money" && <span style={{ color: tint("faint") }}> {p.base}</span>}
-                </Best>
-              ))}
-            />
-          );
-        })}
-        {first.answers.map((a) => (
-          <Line
-            key={a.id}
-            label={a.question}
-            serif
-            cells={pages.map((p) => {
-              const answer = p.answers.find((x) => x.id === a.id);
-              return (
-                <Box key={p.company.symbol} sx={{ display: "flex", gap: 0.75, alignItems: "baseline" }}>
-                  {answer && <MarkShape mark={answer.mark} />}
-                  <span>{answer?.sentence}</span>
-                </Box>
-              );
-            })}
-          />
+        <Line label="" pages={pages} cell={(p) => <Named page={p} drop={drop} />} />
+        <Judgement pages={pages} />
+        <Figures pages={pages} />
+        {pages[0]?.answers.map((a) => (
+          <Line key={a.id} label={a.question} serif pages={pages} cell={(p) => <Answered page={p} id={a.id} />} />
         ))}
       </Box>
       <Typography variant="caption" sx={{ color: tint("second") }}>
         The best of each row is underlined, where more or less is better.
       </Typography>
+    </Box>
+  );
+}
+
+function Named({ page: { company }, drop }: { page: Page; drop: (symbol: string) => void }) {
+  const address = useAddress();
+  return (
+    <>
+      <Link
+        component={RouterLink}
+        to={address(`/companies/${company.symbol}`)}
+        sx={{ fontFamily: SERIF, fontSize: 17, fontWeight: 600, color: tint("ink") }}
+      >
+        {company.name}
+      </Link>
+      <br />
+      <span style={{ color: tint("second") }}>
+        {company.symbol} · {company.sector}
+      </span>{" "}
+      <Button
+        onClick={() => drop(company.symbol)}
+        aria-label={`Take ${company.name} off`}
+        sx={{ minWidth: 0, p: 0, color: tint("faint") }}
+      >
+        ×
+      </Button>
+    </>
+  );
+}
+
+const WORTH: [string, (v: Schemas["ValueAnswer"]) => Figure, Unit, Better][] = [
+  ["Intrinsic value", (v) => v.intrinsic_value, "per_share", "neither"],
+  ["Pay at most", (v) => v.buy_below, "per_share", "neither"],
+  ["Margin of safety", (v) => v.margin_of_safety, "percent", "higher"],
+  ["Agreement of the valuations", (v) => v.value_agreement, "percent", "higher"],
+  ["Growth that the price implies", (v) => v.implied_growth, "percent", "lower"],
+];
+
+/** Verdict, spread, quality and what follows from the value. */
+function Judgement({ pages }: { pages: Page[] }) {
+  const qualities = pages.map((p) => p.value.quality.score);
+  return (
+    <>
+      <Line
+        label="Verdict"
+        pages={pages}
+        cell={(p) => {
+          const [words, colour] = verdict(p.value.verdict);
+          return <b style={{ color: colour }}>{words}</b>;
+        }}
+      />
+      <Line
+        label="Price in the spread of value"
+        pages={pages}
+        cell={(p) => p.value.spread && <ValueSpread spread={p.value.spread} width={146} />}
+      />
+      <Line
+        label="Quality"
+        pages={pages}
+        cell={(p, i) => (
+          <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
+            <QualityBar pillars={p.value.quality.pillars.map((x) => x.points)} width={90} />
+            <Best is={best(qualities, "higher") === i}>
+              <Score figure={p.value.quality.score} />
+            </Best>
+          </Box>
+        )}
+      />
+      {WORTH.map(([label, of, unit, better]) => (
+        <Line
+          key={label}
+          label={label}
+          pages={pages}
+          cell={(p, i) => (
+            <Best
+              is={
+                best(
+                  pages.map((x) => of(x.value)),
+                  better,
+                ) === i
+              }
+            >
+              <FigureCell figure={of(p.value)} unit={unit} />
+              <In unit={unit} page={p} />
+            </Best>
+          )}
+        />
+      ))}
+    </>
+  );
+}
+
+function Score({ figure }: { figure: Figure }) {
+  const score = numberOf(figure);
+  return score === null ? <FigureCell figure={figure} /> : <span>{plain(score, 0)}</span>;
+}
+
+/** The currency of an amount. */
+function In({ unit, page }: { unit: Unit; page: Page }) {
+  if (unit !== "per_share" && unit !== "money") return null;
+  return <span style={{ color: tint("faint") }}> {unit === "money" ? page.base : page.currency}</span>;
+}
+
+/** The key figures of the company pages; each opens. */
+function Figures({ pages }: { pages: Page[] }) {
+  const measures = useMeasures().data ?? [];
+  const better = (formula: string): Better => measures.find((m) => m.id === formula.split("(")[0])?.better ?? "neither";
+  return pages[0]?.figures.map((f) => {
+    const figures = pages.map((p) => p.figures.find((x) => x.formula === f.formula)?.figure);
+    const first = best(figures, better(f.formula), f.unit);
+    return (
+      <Line
+        key={f.formula}
+        label={f.label}
+        meaning={f.meaning}
+        pages={pages}
+        cell={(p, i) => (
+          <Best is={first === i}>
+            <FigureCell
+              figure={figures[i] ?? { reason: "not known" }}
+              unit={f.unit}
+              opens={{ formula: f.formula, symbol: p.company.symbol }}
+            />
+            <In unit={f.unit} page={p} />
+          </Best>
+        )}
+      />
+    );
+  });
+}
+
+function Answered({ page, id }: { page: Page; id: string }) {
+  const answer = page.answers.find((x) => x.id === id);
+  return (
+    <Box sx={{ display: "flex", gap: 0.75, alignItems: "baseline" }}>
+      {answer && <MarkShape mark={answer.mark} />}
+      <span>{answer?.sentence}</span>
     </Box>
   );
 }
@@ -231,17 +243,15 @@ function Best({ is, children }: { is: boolean; children: ReactNode }) {
   );
 }
 
-function Line({
-  label,
-  meaning,
-  cells,
-  serif,
-}: {
+interface LineProps {
   label: string;
   meaning?: string;
-  cells: ReactNode[];
+  pages: Page[];
+  cell: (page: Page, i: number) => ReactNode;
   serif?: boolean;
-}) {
+}
+
+function Line({ label, meaning, pages, cell, serif }: LineProps) {
   return (
     <>
       <Box role="rowheader" sx={{ color: tint("second") }}>
@@ -249,9 +259,9 @@ function Line({
           <span>{label}</span>
         </Tooltip>
       </Box>
-      {cells.map((cell, i) => (
-        <Box key={i} role="cell" sx={serif ? { fontFamily: SERIF, fontSize: 14 } : undefined}>
-          {cell}
+      {pages.map((p, i) => (
+        <Box key={p.company.symbol} role="cell" sx={serif ? { fontFamily: SERIF, fontSize: 14 } : undefined}>
+          {cell(p, i)}
         </Box>
       ))}
     </>

@@ -3,7 +3,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useCallback } from "react";
 import type { Measure, OwnRange, Schemas, Unit } from "../../api/client";
-import { Chart, type ChartOption, tooltip } from "../../charts/Chart";
+import { Chart, type ChartOption, timeAxis, tooltip } from "../../charts/Chart";
 import { placeInWords, RangeLine } from "../../components/RangeLine";
 import { inUnit } from "../../headless/format";
 import type { Colours } from "../../theme/colours";
@@ -50,12 +50,7 @@ function Line({ history, unit }: { history: Schemas["FigurePoint"][]; unit: Unit
       return {
         grid: { left: 52, right: 10, top: 10, bottom: 22 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? inUnit(v, unit) : "–") },
-        xAxis: {
-          type: "time",
-          axisLine: { lineStyle: { color: c.history } },
-          axisLabel: { color: c.second, hideOverlap: true },
-          splitLine: { show: false },
-        },
+        xAxis: timeAxis(c),
         yAxis: {
           type: "value",
           min: lowest - pad,
