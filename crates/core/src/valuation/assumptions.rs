@@ -218,38 +218,35 @@ impl Assumptions {
         let r = match self.required_return {
             RequiredReturn::Fixed(r) | RequiredReturn::OverAaa(r) | RequiredReturn::OverGovernment(r) => r,
         };
-        let rates = [
-            ("the required return", r, 0.0, 0.5),
-            ("the least required return", self.least_required_return, 0.0, 0.5),
-            ("terminal growth", self.terminal_growth, -0.1, 0.1),
-            ("the gap below the discount rate", self.terminal_gap, 0.005, 0.2),
-            ("the persistence of excess return", self.persistence, 0.0, 0.99),
-            ("the outlier cut", self.outlier_cut, 1.0, 100.0),
-            ("the margin", self.margin, 0.0, 0.9),
-            ("the widening of the margin", self.wider_when_unsure, 0.0, 0.6),
-            ("the least quality", self.least_quality, 0.0, 100.0),
-            ("the fair band", self.fair_band, 0.0, 0.9),
-            ("the tax rate", self.tax_rate, 0.0, 0.9),
-            ("the cap of sustainable growth", self.sustainable_cap, 0.0, 0.5),
-            ("usual inflation", self.usual_inflation, -0.1, 1.0),
-            ("the leverage floor", self.leverage_floor, 0.0, 0.2),
-            ("\"close\"", self.close_within, 0.0, 1.0),
-            ("the usual multiple", self.usual_pe, 1.0, 100.0),
-            ("the own growth", self.own_growth.unwrap_or_default(), -0.5, 0.6),
+        let single: [Bounded; 17] = [
+            ("the required return", percent, r, 0.0, 0.5),
+            ("the least required return", percent, self.least_required_return, 0.0, 0.5),
+            ("terminal growth", percent, self.terminal_growth, -0.1, 0.1),
+            ("the gap below the discount rate", percent, self.terminal_gap, 0.005, 0.2),
+            ("the persistence of excess return", percent, self.persistence, 0.0, 0.99),
+            ("the outlier cut", plain, self.outlier_cut, 1.0, 100.0),
+            ("the margin", percent, self.margin, 0.0, 0.9),
+            ("the widening of the margin", percent, self.wider_when_unsure, 0.0, 0.6),
+            ("the least quality", plain, self.least_quality, 0.0, 100.0),
+            ("the fair band", percent, self.fair_band, 0.0, 0.9),
+            ("the tax rate", percent, self.tax_rate, 0.0, 0.9),
+            ("the cap of sustainable growth", percent, self.sustainable_cap, 0.0, 0.5),
+            ("usual inflation", percent, self.usual_inflation, -0.1, 1.0),
+            ("the leverage floor", percent, self.leverage_floor, 0.0, 0.2),
+            ("\"close\"", percent, self.close_within, 0.0, 1.0),
+            ("the usual multiple", plain, self.usual_pe, 1.0, 100.0),
+            ("the own growth", percent, self.own_growth.unwrap_or_default(), -0.5, 0.6),
         ];
-        for (what, value, least, most) in rates {
-            if !(least..=most).contains(&value) {
-                return Err(format!("{what} is {value}, and must lie between {least} and {most}"));
-            }
-        }
-        let pairs = [
-            ("the bounds of growth", self.growth_bounds, -0.9, 1.0),
-            ("the bounds of the exit multiple", self.exit_pe, 0.1, 200.0),
-            ("the bounds of the exit multiple of property", self.exit_pffo, 0.1, 200.0),
-            ("the cost of debt", self.cost_of_debt, 0.0, 0.5),
+        within(single)?;
+        let pairs: [Bounded<(f64, f64)>; 4] = [
+            ("the bounds of growth", percent, self.growth_bounds, -0.9, 1.0),
+            ("the bounds of the exit multiple", plain, self.exit_pe, 0.1, 200.0),
+            ("the bounds of the exit multiple of property", plain, self.exit_pffo, 0.1, 200.0),
+            ("the cost of debt", percent, self.cost_of_debt, 0.0, 0.5),
         ];
-        for (what, (low, high), least, most) in pairs {
+        for (what, write, (low, high), least, most) in pairs {
             if !(low <= high && low >= least && high <= most) {
+                let [low, high, least, most] = [low, high, least, most].map(write);
                 return Err(format!("{what} are {low} and {high}; the lower comes first, and both lie between {least} and {most}"));
             }
         }
@@ -262,6 +259,25 @@ impl Assumptions {
         }
         Ok(())
     }
+}
+
+/// A bound or what stands beyond it, as people write it: 0.09 as 9 %.
+fn percent(x: f64) -> String {
+    format!("{} %", (x * 1e6).round() / 1e4)
+}
+
+fn plain(x: f64) -> String {
+    x.to_string()
+}
+
+/// What an assumption is called, how it is written, its value and its bounds.
+type Bounded<V = f64> = (&'static str, fn(f64) -> String, V, f64, f64);
+
+fn within(all: impl IntoIterator<Item = Bounded>) -> Result<(), String> {
+    let beyond = all.into_iter().find(|(_, _, value, least, most)| !(least..=most).contains(&value));
+    beyond.map_or(Ok(()), |(what, write, value, least, most)| {
+        Err(format!("{what} is {}, and must lie between {} and {}", write(value), write(least), write(most)))
+    })
 }
 
 impl Default for Assumptions {
@@ -310,20 +326,16 @@ impl Override {
     /// # Errors
     /// A sentence that names the assumption, its bounds and what was given.
     pub fn check(&self) -> Result<(), String> {
-        let all = [
-            ("the own growth", self.own_growth, -0.5, 0.6),
-            ("the required return", self.required_return, 0.0, 0.5),
-            ("the exit multiple", self.exit_multiple, 0.1, 200.0),
-            ("starting earnings", self.earnings, -1e9, 1e9),
-            ("starting free cash flow", self.cash_flow, -1e9, 1e9),
-            ("the margin", self.margin, 0.0, 0.9),
-            ("soundness", self.soundness.map(f64::from), 1.0, 4.0),
+        let all: [Bounded<Option<f64>>; 7] = [
+            ("the own growth", percent, self.own_growth, -0.5, 0.6),
+            ("the required return", percent, self.required_return, 0.0, 0.5),
+            ("the exit multiple", plain, self.exit_multiple, 0.1, 200.0),
+            ("starting earnings", plain, self.earnings, -1e9, 1e9),
+            ("starting free cash flow", plain, self.cash_flow, -1e9, 1e9),
+            ("the margin", percent, self.margin, 0.0, 0.9),
+            ("soundness", plain, self.soundness.map(f64::from), 1.0, 4.0),
         ];
-        for (what, value, least, most) in all {
-            if value.is_some_and(|v| !(least..=most).contains(&v)) {
-                return Err(format!("{what} is {}, and must lie between {least} and {most}", value.unwrap_or_default()));
-            }
-        }
+        within(all.into_iter().filter_map(|(what, write, value, least, most)| Some((what, write, value?, least, most))))?;
         let unexplained = self.soundness.is_some() && self.reason.trim().is_empty();
         if unexplained { Err("a soundness of your own needs a reason".to_owned()) } else { Ok(()) }
     }
@@ -369,9 +381,10 @@ mod tests {
             Assumptions { horizon: 0, ..standard.clone() },
             Assumptions { margin: f64::NAN, ..standard },
         ];
-        for set in wrong {
+        for set in &wrong {
             assert!(set.check().is_err(), "{set:?}");
         }
+        assert_eq!(wrong[0].check().unwrap_err(), "the required return is 900 %, and must lie between 0 % and 50 %");
         let own = Override { soundness: Some(1), ..Override::default() };
         assert!(own.check().is_err() && Override { reason: "I know the owners.".to_owned(), ..own }.check().is_ok());
     }
