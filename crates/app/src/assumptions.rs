@@ -5,7 +5,7 @@ use artemon_core::{
     panel::Settings,
     valuation::{Assumptions, Override, Overrides},
 };
-use artemon_store::{KeptOverride, Store};
+use artemon_store::{KeptOverride, KeptSet, Store};
 use serde::Serialize;
 use std::sync::{Arc, PoisonError};
 use utoipa::ToSchema;
@@ -77,12 +77,32 @@ impl App {
         Ok(())
     }
 
+    /// A version of a set, counted from 1.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub fn assumptions_version(&self, name: &str, version: u32) -> Result<Assumptions, AppError> {
+        let all = self.store.assumption_sets()?;
+        all.iter().filter(|s| s.name == name).filter_map(read).find(|s| s.version == version).ok_or_else(|| AppError::Unusable {
+            what: format!("Version {version} of \"{name}\""),
+            problem: "it was never saved".to_owned(),
+        })
+    }
+
+    /// Brings back a set that was forgotten since the program was started.
+    ///
+    /// # Errors
+    /// When there is none.
+    pub fn restore_assumptions(&self, name: &str) -> Result<(), AppError> {
+        if self.store.forget_assumption_set(name, false)? { Ok(()) } else { Err(unknown(name)) }
+    }
+
     /// Forgets a set with its versions; when it is in use, the shipped one is used.
     ///
     /// # Errors
     /// When there is none, or it ships with the product.
     pub fn delete_assumptions(&self, name: &str) -> Result<(), AppError> {
-        if name == Assumptions::standard().name || !self.store.forget_assumption_set(name)? {
+        if name == Assumptions::standard().name || !self.store.forget_assumption_set(name, true)? {
             return Err(unknown(name));
         }
         if self.panel().settings.assumptions.name == name {
@@ -150,13 +170,13 @@ pub(crate) fn check_override(own: &Override) -> Result<(), AppError> {
 /// The newest version of each set, with when its versions were saved.
 fn sets(store: &Store) -> Result<Vec<(Assumptions, Vec<String>)>, AppError> {
     let kept = store.assumption_sets()?;
-    let newest = |versions: &[artemon_store::KeptSet]| {
-        let last = versions.last()?;
-        let set: Assumptions = serde_json::from_str(&last.body).ok()?;
-        let version = u32::try_from(last.version).unwrap_or(1);
-        Some((Assumptions { name: last.name.clone(), version, ..set }, versions.iter().map(|v| v.saved_at.clone()).collect()))
-    };
+    let newest = |versions: &[KeptSet]| Some((read(versions.last()?)?, versions.iter().map(|v| v.saved_at.clone()).collect()));
     Ok(kept.chunk_by(|a, b| a.name == b.name).filter_map(newest).collect())
+}
+
+fn read(kept: &KeptSet) -> Option<Assumptions> {
+    let set: Assumptions = serde_json::from_str(&kept.body).ok()?;
+    Some(Assumptions { name: kept.name.clone(), version: u32::try_from(kept.version).unwrap_or(1), ..set })
 }
 
 fn body(set: &Assumptions) -> String {

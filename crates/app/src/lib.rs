@@ -30,6 +30,7 @@ mod workbook;
 
 pub use artemon_core::{
     formula::OwnMeasure,
+    quality::Anchors,
     valuation::{Assumptions, Override},
 };
 pub use artemon_formats::{
@@ -52,7 +53,7 @@ pub use import::{ImportReport, ImportRequest, Source, TableRows, Watch, import};
 pub use import_plan::{CsvChoices, plan_import};
 pub use jobs::{JobInfo, JobState};
 pub use measures::{FormulaCheck, MeasureInfo, check_formula, measure_list};
-pub use quality::{ComponentAnswer, FlagAnswer, FlagFigure, PillarAnswer, QualityAnswer};
+pub use quality::{ComponentAnswer, ComponentKind, FlagAnswer, FlagFigure, PillarAnswer, QualityAnswer, components};
 pub use rank::{CandidateRow, RankAnswer, RankRequest, SectorMedians, SensitivityAnswer, Spread, UnderOther, rank};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use screen::{RowAnswer, ScreenAnswer, ScreenRequest, screen};

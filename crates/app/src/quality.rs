@@ -5,7 +5,7 @@ use artemon_core::{
     Num, Why,
     formula::{Unit, compile, evaluate},
     panel::CompanyAt,
-    quality::{COMPONENTS, FLAGS, Pillar, Quality, RedFlag, measured_in},
+    quality::{Anchors, COMPONENTS, Component, FLAGS, Measured, PillarScore, Quality, RedFlag, Scale, measured_in},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -16,7 +16,7 @@ use utoipa::ToSchema;
 pub struct QualityAnswer {
     /// 0–100.
     pub score: Figure,
-    /// Points of 100 whose components are known.
+    /// The share of all points whose components are known, in percent.
     pub coverage: Figure,
     /// 1 (best) to 4.
     pub soundness: Figure,
@@ -47,11 +47,42 @@ pub struct ComponentAnswer {
     pub unit: Unit,
     /// 0–1.
     pub score: Figure,
-    /// Points at most, before those of unknown components are spread.
-    pub points: f64,
-    /// The value from which it scores nothing, and the one at which it scores in full.
-    pub floor: f64,
-    pub full: f64,
+    /// From which value on it counts, and for how many points, before those of unknown components are spread.
+    pub anchors: Anchors,
+}
+
+/// A component as an assumption set names it.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct ComponentKind {
+    /// Its name in the set.
+    pub id: &'static str,
+    /// Its name in words.
+    pub label: &'static str,
+    /// Its pillar, in words.
+    pub pillar: &'static str,
+    /// What is measured, as a formula.
+    pub formula: &'static str,
+    /// The unit of floor and full mark.
+    pub unit: Unit,
+    /// For whom, where not for all: "banks and insurers".
+    pub only: Option<&'static str>,
+    /// How it counts in the shipped set.
+    pub anchors: Anchors,
+}
+
+/// Every component of quality, pillar by pillar.
+#[must_use]
+pub fn components() -> Vec<ComponentKind> {
+    let one = |(at, c): (usize, &Component)| ComponentKind {
+        id: c.id,
+        label: c.label,
+        pillar: c.pillar.label(),
+        formula: c.measure,
+        unit: measured_in(at),
+        only: c.suits.words(),
+        anchors: c.anchors,
+    };
+    COMPONENTS.iter().enumerate().map(one).collect()
 }
 
 /// A red flag.
@@ -85,11 +116,12 @@ pub(crate) fn quality(q: &Quality, c: &CompanyAt<'_>) -> QualityAnswer {
         None => 1,
         Some(false) => 2,
     });
+    let scale = c.view.settings.assumptions.scale();
     QualityAnswer {
         score: q.score.into(),
         coverage: q.coverage.into(),
         soundness: q.soundness().into(),
-        pillars: Pillar::ALL.iter().map(|p| pillar(*p, q)).collect(),
+        pillars: q.pillars.iter().map(|p| pillar(p, q, scale.as_ref().unwrap_or(Scale::shipped()))).collect(),
         flags,
     }
 }
@@ -110,24 +142,18 @@ fn flag(flag: &RedFlag, raised: Result<bool, Why>, c: &CompanyAt<'_>) -> FlagAns
     }
 }
 
-fn pillar(pillar: Pillar, q: &Quality) -> PillarAnswer {
-    let component = |&(at, measured, score): &(usize, Num, Num)| {
-        let c = &COMPONENTS[at];
-        (c.pillar == pillar).then(|| ComponentAnswer {
+fn pillar(p: &PillarScore, q: &Quality, scale: &Scale) -> PillarAnswer {
+    let component = |m: &Measured| {
+        let c = &COMPONENTS[m.component];
+        ComponentAnswer {
             label: c.label,
             formula: c.measure,
-            measured: measured.into(),
-            unit: measured_in(at),
-            score: score.into(),
-            points: c.points,
-            floor: c.floor,
-            full: c.full,
-        })
+            measured: m.value.into(),
+            unit: measured_in(m.component),
+            score: m.score.into(),
+            anchors: *scale.of(m.component),
+        }
     };
-    PillarAnswer {
-        label: pillar.label(),
-        points: q.pillars[pillar as usize].points.into(),
-        most: pillar.points(),
-        components: q.components.iter().filter_map(component).collect(),
-    }
+    let own = q.components.iter().filter(|m| COMPONENTS[m.component].pillar == p.pillar);
+    PillarAnswer { label: p.pillar.label(), points: p.points.into(), most: p.most, components: own.map(component).collect() }
 }

@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_app::{
-    App, Assumptions, CellAsked, ImportRequest, Options, Override, RankRequest, Source, ValueRequest, candidates_xlsx, company_page, rank,
-    value, value_with,
+    Anchors, App, Assumptions, CellAsked, ImportRequest, Options, Override, RankRequest, Source, ValueRequest, candidates_xlsx,
+    company_page, components, rank, value, value_with,
 };
 use artemon_core::valuation::{Model, RequiredReturn, Scenario};
 use calamine::{Data, Reader, Xlsx};
@@ -55,13 +55,55 @@ fn sets_are_versioned_used_and_forgotten() {
     let row = beside.rows.iter().find(|r| r.symbol == symbol).unwrap();
     let standard = serde_json::to_value(&row.other.as_ref().unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap();
     assert!((standard - before).abs() < 1e-9 && beside.sensitivity.len() == 4);
+    let first = app.assumptions_version("Careful", 1).unwrap();
+    assert_eq!((first.label().as_str(), first.required_return), ("Careful, version 1", RequiredReturn::Fixed(0.11)));
     app.delete_assumptions("Careful").unwrap();
     assert!((worth(&app, &symbol) - before).abs() < 1e-12);
+
+    // Until the next start it can be brought back whole.
+    app.restore_assumptions("Careful").unwrap();
+    assert_eq!(app.assumption_sets().unwrap()[1].versions.len(), 2);
+    app.delete_assumptions("Careful").unwrap();
+    drop(app);
+    let app = open(folder.path());
+    assert!(app.restore_assumptions("Careful").is_err() && app.assumptions_version("Careful", 1).is_err());
     for wrong in ["standard", " ", "Nobody's"] {
         assert!(app.save_assumptions(Assumptions { name: wrong.to_owned(), horizon: 0, ..Assumptions::standard() }).is_err(), "{wrong}");
         assert!(app.use_assumptions(wrong).is_err(), "{wrong}");
     }
     assert_eq!(app.assumption_sets().unwrap().len(), 1);
+}
+
+/// Who is held to another measure is scored by it, and refused in words when it cannot be meant; the set of before scores
+/// as before.
+#[test]
+fn quality_is_measured_on_ones_own_scale() {
+    let (_folder, app) = golden();
+    let symbol = valued(&app)[0].clone();
+    let quality = |app: &App, set: Option<Assumptions>| {
+        let asked = ValueRequest { assumptions: set, ..ValueRequest::default() };
+        serde_json::to_value(value_with(app, &symbol, &asked).unwrap().quality).unwrap()
+    };
+    let shipped = quality(&app, None);
+    let net_margin = components().into_iter().find(|c| c.id == "net_margin").unwrap();
+    let stern = Anchors { floor: 10.0, full: 20.0, ..net_margin.anchors };
+    let set =
+        |anchors| Assumptions { name: "Stern".to_owned(), quality: [("net_margin".to_owned(), anchors)].into(), ..Assumptions::standard() };
+    // Nobody earns ten times its sales: five points less of a hundred, or of those that are known.
+    let other = quality(&app, Some(set(stern)));
+    let lost = |pillar: usize| {
+        shipped["pillars"][pillar]["points"]["value"].as_f64().unwrap() - other["pillars"][pillar]["points"]["value"].as_f64().unwrap()
+    };
+    let before = shipped["pillars"][1]["components"].as_array().unwrap().iter().find(|c| c["label"] == net_margin.label).unwrap();
+    assert!(before["score"]["value"].as_f64().unwrap() > 0.0 && lost(0).abs() < 1e-12 && lost(1) > 0.0);
+    app.save_assumptions(set(stern)).unwrap();
+    let ranked = rank(&app, &RankRequest::default()).unwrap();
+    let row = ranked.rows.iter().find(|r| r.symbol == symbol).unwrap();
+    assert_eq!(serde_json::to_value(&row.quality).unwrap(), other["score"]);
+    let nothing = app.save_assumptions(set(Anchors { full: 10.0, ..stern })).unwrap_err().to_string();
+    assert!(nothing.contains("net margin needs two different values"), "{nothing}");
+    app.use_assumptions("Standard").unwrap();
+    assert_eq!(quality(&app, None)["score"], shipped["score"]);
 }
 
 #[test]

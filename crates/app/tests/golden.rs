@@ -202,15 +202,15 @@ fn draws_stay_within_their_corners() {
 }
 
 fn component(v: &Valuation, pillar: &str, id: &str) -> Value {
-    let same = |c: &&(usize, artemon_core::Num, artemon_core::Num)| {
-        let component = &quality::COMPONENTS[c.0];
+    let same = |m: &&quality::Measured| {
+        let component = &quality::COMPONENTS[m.component];
         component.id == id && component.pillar.code() == pillar
     };
     v.quality
         .components
         .iter()
         .find(same)
-        .map_or(Value::Undefined(Why::NotMeaningful), |c| c.2.map_or_else(Value::Undefined, Value::Number))
+        .map_or(Value::Undefined(Why::NotMeaningful), |m| m.score.map_or_else(Value::Undefined, Value::Number))
 }
 
 fn flag(v: &Valuation, id: &str) -> Value {

@@ -4,10 +4,14 @@ use crate::{
     Store, StoreError,
     schema::{assumption_sets, overrides},
 };
-use diesel::{dsl::max, prelude::*};
+use diesel::{
+    dsl::{max, not},
+    prelude::*,
+    sqlite::SqliteConnection,
+};
 
 /// A version of an assumption set.
-#[derive(Clone, Debug, PartialEq, Eq, Queryable, Insertable)]
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable, Insertable)]
 #[diesel(table_name = assumption_sets)]
 #[allow(missing_docs)]
 pub struct KeptSet {
@@ -33,16 +37,19 @@ impl Store {
     /// # Errors
     /// When they cannot be read.
     pub fn assumption_sets(&self) -> Result<Vec<KeptSet>, StoreError> {
-        Ok(assumption_sets::table.order_by((assumption_sets::name, assumption_sets::version)).load(&mut *self.connection()?)?)
+        let kept = assumption_sets::table.filter(not(assumption_sets::forgotten)).select(KeptSet::as_select());
+        Ok(kept.order_by((assumption_sets::name, assumption_sets::version)).load(&mut *self.connection()?)?)
     }
 
-    /// Keeps the next version of a set; gives its number, from 1.
+    /// Keeps the next version of a set; gives its number, from 1. A forgotten set of the name is gone for good.
     ///
     /// # Errors
     /// When it cannot be written.
     pub fn keep_assumption_set(&self, name: &str, body: &str, saved_at: &str) -> Result<i32, StoreError> {
         let mut c = self.connection()?;
         let version = c.immediate_transaction(|c| {
+            let forgotten = assumption_sets::table.filter(assumption_sets::name.eq(name)).filter(assumption_sets::forgotten);
+            diesel::delete(forgotten).execute(c)?;
             let newest: Option<i32> =
                 assumption_sets::table.filter(assumption_sets::name.eq(name)).select(max(assumption_sets::version)).first(c)?;
             let version = newest.unwrap_or(0) + 1;
@@ -53,13 +60,19 @@ impl Store {
         Ok(version)
     }
 
-    /// Forgets a set with all its versions; says whether there was one.
+    /// Forgets a set with all its versions, or brings back one that was forgotten since the store was opened; says whether
+    /// there was one.
     ///
     /// # Errors
     /// When it cannot be written.
-    pub fn forget_assumption_set(&self, name: &str) -> Result<bool, StoreError> {
-        let found = assumption_sets::table.filter(assumption_sets::name.eq(name));
-        Ok(diesel::delete(found).execute(&mut *self.connection()?)? > 0)
+    pub fn forget_assumption_set(&self, name: &str, forget: bool) -> Result<bool, StoreError> {
+        let found = assumption_sets::table.filter(assumption_sets::name.eq(name)).filter(assumption_sets::forgotten.ne(forget));
+        Ok(diesel::update(found).set(assumption_sets::forgotten.eq(forget)).execute(&mut *self.connection()?)? > 0)
+    }
+
+    /// Drops forgotten sets for good.
+    pub(crate) fn drop_forgotten(c: &mut SqliteConnection) -> QueryResult<usize> {
+        diesel::delete(assumption_sets::table.filter(assumption_sets::forgotten)).execute(c)
     }
 
     /// What is assumed of companies, by company.

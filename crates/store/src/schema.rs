@@ -239,6 +239,7 @@ diesel::table! {
         version -> Integer,
         body -> Text,
         saved_at -> Text,
+        forgotten -> Bool,
     }
 }
 

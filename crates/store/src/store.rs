@@ -93,6 +93,7 @@ impl Store {
         let mut c = store.connection()?;
         check_layout(&mut c).map_err(corrupt)?;
         c.run_pending_migrations(MIGRATIONS).map_err(|e| corrupt(e.to_string()))?;
+        Store::drop_forgotten(&mut c)?;
         Ok(store)
     }
 

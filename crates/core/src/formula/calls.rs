@@ -48,7 +48,7 @@ impl Checker<'_> {
             return Err(FormulaError::new(x.at, "A number is needed here; q_count takes conditions."));
         };
         let scale_free = matches!(stat, QuarterStat::Yoy | QuarterStat::Acceleration);
-        let reporting = Part::Number(&body).is_pure() && (scale_free || !matches!(unit, Unit::Money | Unit::PerShare));
+        let reporting = Part::Number(&body).is_pure() && (scale_free || !unit.is_money());
         let unit = match stat {
             QuarterStat::Yoy => Unit::Percent,
             QuarterStat::Acceleration => Unit::Count,

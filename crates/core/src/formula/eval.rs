@@ -6,36 +6,27 @@ use super::{
     column::Column,
     memo::{Memo, Within},
     peers::PeerTable,
-    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, OwnStat, Part, Plan, QuarterStat, TextPlan},
+    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, Plan, QuarterStat, TextPlan},
     scalar, series,
+    spans::{Taken, in_quarter, in_span, items, pinned, year_before, year_dividends},
 };
 use crate::{
     Num, Why,
-    domain::{Day, Item, ItemKind},
-    panel::{AsOf, CompanyAt, CompanyIndex, FlowSpan, History, Months, PeriodIndex},
-    valuation::{self, Start, Valuation, What},
+    domain::{Day, Span},
+    panel::{AsOf, CompanyAt, CompanyIndex, History, Settings},
+    valuation::{self, Valuation, What},
 };
 use rayon::prelude::*;
-use std::{
-    collections::{BTreeSet, HashMap},
-    sync::Arc,
-};
+use std::{collections::HashMap, sync::Arc};
 
 /// Rows that one task works on: few enough that what is read of their filings stays in the processor's cache.
-const CHUNK: usize = 64;
+pub(crate) const CHUNK: usize = 32;
 
 /// The most quarters in a row that an acceleration counts.
 const QUARTERS_IN_A_ROW: u32 = 24;
 
-/// For at most so many companies a missing history is made for them alone.
-const FEW: usize = 8;
-/// Histories begin so many months before they must: another date asked for next mostly needs no more.
-const SPARE_MONTHS: i32 = 12;
-/// Rows that are looked through for that.
-const MOST_ROWS: usize = 512;
-
-type Flag = Result<bool, Why>;
-type Rows<'r, 'a> = &'r [CompanyAt<'a>];
+pub(super) type Flag = Result<bool, Why>;
+pub(super) type Rows<'r, 'a> = &'r [CompanyAt<'a>];
 
 /// Answers a formula for every row.
 #[must_use]
@@ -64,77 +55,18 @@ pub fn evaluate_all(formulas: &[&Compiled], rows: &[CompanyAt<'_>]) -> Vec<Colum
     columns.into_iter().map(Column::concat).collect()
 }
 
-/// Where today stands in a company's own history of a measure.
-#[derive(Clone, Copy, Debug, PartialEq, serde::Serialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub struct OwnRange {
-    /// Lowest of the window.
-    pub low: f64,
-    /// A quarter lies below.
-    pub lower_quartile: f64,
-    /// Median of the window.
-    pub median: f64,
-    /// A quarter lies above.
-    pub upper_quartile: f64,
-    /// Highest of the window.
-    pub high: f64,
-    /// The value at the date.
-    pub today: f64,
-    /// Its rank, 0 the lowest ever and 100 the highest.
-    pub rank: f64,
-    /// How many months, the date included.
-    pub months: usize,
-}
-
-/// For a formula that is a rank in the own history: the range behind each row's rank. `None` for other formulas.
-#[must_use]
-pub fn own_ranges(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Option<Vec<Option<OwnRange>>> {
-    let Plan::Number(NumPlan::Own { stat: OwnStat::Rank, window, key, body }, _) = &formula.plan else { return None };
-    let first = rows.first()?;
-    let dates = rows.iter().map(CompanyAt::t).collect();
-    let evaluator = Evaluator::for_rows(first.view, [&formula.plan], &dates, rows);
-    let today = evaluator.num(body, rows, Env::default());
-    let history = &evaluator.histories[key];
-    let range = |(r, today): (&CompanyAt<'_>, Num)| {
-        let months: Vec<f64> = history.window(r.index, r.t().minus(*window), r.t()).collect();
-        let rank = series::own(OwnStat::Rank, months.clone(), today, window.in_months()).ok()?;
-        let (today, mut all) = (today.ok().filter(|v| v.is_finite())?, months);
-        all.push(today);
-        let at = |p| crate::stats::percentile(&all, p);
-        Some(OwnRange {
-            low: at(0.0)?,
-            lower_quartile: at(0.25)?,
-            median: at(0.5)?,
-            upper_quartile: at(0.75)?,
-            high: at(1.0)?,
-            today,
-            rank,
-            months: all.len(),
-        })
-    };
-    Some(rows.iter().zip(today).map(range).collect())
-}
-
 /// What formulas need beside their rows, made ready before the rows are run in parallel.
 #[derive(Debug)]
 pub struct Evaluator<'a> {
-    view: AsOf<'a>,
-    histories: HashMap<String, Arc<History>>,
-    peers: HashMap<(String, Day), Arc<PeerTable>>,
-    valuations: Option<(Day, Arc<Vec<Valuation>>)>,
+    pub(super) view: AsOf<'a>,
+    pub(super) histories: HashMap<String, Arc<History>>,
+    pub(super) peers: HashMap<(String, Day), Arc<PeerTable>>,
+    pub(super) valuations: Option<(Day, Arc<Vec<Valuation>>)>,
     /// The few companies for which histories are made when none are kept; all when empty.
-    only: Vec<CompanyIndex>,
+    pub(super) only: Vec<CompanyIndex>,
 }
 
-/// The twelve months (or the fiscal year) in which a row's items are read.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) struct Taken {
-    pub(super) span: FlowSpan,
-    pub(super) end: Option<PeriodIndex>,
-    /// Balances are those of the span's end, not the newest known.
-    pub(super) pinned: bool,
-}
-
+/// Where and how a part is answered.
 #[derive(Clone, Copy, Default)]
 pub(super) struct Env<'e> {
     pub(super) spans: Option<&'e [Result<Taken, Why>]>,
@@ -146,99 +78,21 @@ pub(super) struct Env<'e> {
     pub(super) memo: Option<&'e Memo>,
 }
 
-/// A chunk of rows of which several formulas are asked: what they share is computed once.
-pub(crate) struct Sheet<'s, 'a> {
-    evaluator: &'s Evaluator<'a>,
-    pub(crate) rows: &'s [CompanyAt<'a>],
-    memo: Memo,
-}
-
-impl Sheet<'_, '_> {
-    fn env(&self) -> Env<'_> {
-        Env { memo: Some(&self.memo), ..Env::default() }
-    }
-
-    /// Answers a number formula; amounts in the reporting currency.
-    pub(crate) fn reporting_numbers(&self, formula: &Compiled) -> Vec<Num> {
-        self.numbers_in(formula, Env { reporting: true, ..self.env() })
-    }
-
-    /// Answers a number formula.
-    pub(crate) fn numbers(&self, formula: &Compiled) -> Vec<Num> {
-        self.numbers_in(formula, self.env())
-    }
-
-    fn numbers_in(&self, formula: &Compiled, env: Env<'_>) -> Vec<Num> {
-        match &formula.plan {
-            Plan::Number(p, _) => self.evaluator.num(p, self.rows, env),
-            _ => vec![Err(Why::NoAnswer); self.rows.len()],
-        }
-    }
-
-    /// Answers a condition.
-    pub(crate) fn flags(&self, formula: &Compiled) -> Vec<Flag> {
-        match &formula.plan {
-            Plan::Flag(p) => self.evaluator.flag(p, self.rows, self.env()),
-            _ => vec![Err(Why::NoAnswer); self.rows.len()],
-        }
+impl Env<'_> {
+    /// The same rows, each part in a time of its own.
+    fn own_time(&self) -> Self {
+        Env { memo: self.memo, ..Env::default() }
     }
 }
 
 impl<'a> Evaluator<'a> {
-    /// Makes ready what these formulas need at these dates, for a few rows or (when there are none) for all companies.
-    pub(crate) fn for_formulas<'f>(
-        view: AsOf<'a>,
-        formulas: impl IntoIterator<Item = &'f Compiled>,
-        dates: &BTreeSet<Day>,
-        rows: Rows<'_, 'a>,
-    ) -> Evaluator<'a> {
-        Evaluator::for_rows(view, formulas.into_iter().map(|f| &f.plan), dates, rows)
+    /// What it computes with.
+    pub(crate) fn settings(&self) -> &'a Settings {
+        self.view.settings
     }
 
-    fn prepared<'p>(view: AsOf<'a>, plans: impl IntoIterator<Item = &'p Plan>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
-        Evaluator::for_rows(view, plans, dates, &[])
-    }
-
-    /// As [`Evaluator::prepared`], for a few rows: histories that are not kept are made for their companies alone.
-    pub(super) fn for_rows<'p>(
-        view: AsOf<'a>,
-        plans: impl IntoIterator<Item = &'p Plan>,
-        dates: &BTreeSet<Day>,
-        rows: Rows<'_, 'a>,
-    ) -> Evaluator<'a> {
-        Evaluator::ready(view, plans, dates, dates.first().copied().unwrap_or(Day::MIN), rows)
-    }
-
-    /// As [`Evaluator::for_rows`]; no row is of a day before `earliest`, which may be told without the dates.
-    fn ready<'p>(
-        view: AsOf<'a>,
-        plans: impl IntoIterator<Item = &'p Plan>,
-        dates: &BTreeSet<Day>,
-        earliest: Day,
-        rows: Rows<'_, 'a>,
-    ) -> Evaluator<'a> {
-        let mut only: Vec<CompanyIndex> = if rows.len() <= MOST_ROWS { rows.iter().map(|r| r.index).collect() } else { Vec::new() };
-        only.sort_unstable();
-        only.dedup();
-        if only.len() > FEW {
-            only.clear();
-        }
-        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None, only };
-        let parts: Vec<Part<'_>> = plans.into_iter().map(Plan::part).collect();
-        out.prepare_histories(&parts, earliest);
-        parts.into_iter().for_each(|p| out.prepare(p, dates));
-        out
-    }
-
-    fn run(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
+    pub(super) fn run(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
         Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk, Env::default())).collect())
-    }
-
-    /// A chunk of rows of which several formulas are asked.
-    pub(crate) fn sheet<'s>(&'s self, rows: &'s [CompanyAt<'a>]) -> Sheet<'s, 'a> {
-        let one_company = rows.len() > 1 && rows.iter().all(|r| r.index == rows[0].index);
-        let memo = if one_company { Memo::of_one_company(rows) } else { Memo::of_many_companies(rows.len()) };
-        Sheet { evaluator: self, rows, memo }
     }
 
     fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
@@ -247,115 +101,6 @@ impl<'a> Evaluator<'a> {
             Plan::Flag(p) => Column::Flag(self.flag(p, rows, env)),
             Plan::Text(p) => Column::Text(self.text(p, rows)),
         }
-    }
-
-    fn prepare(&mut self, part: Part<'_>, dates: &BTreeSet<Day>) {
-        match part {
-            Part::Number(NumPlan::Own { key, .. }) if self.histories.contains_key(key) => {}
-            Part::Number(NumPlan::Own { .. }) => self.prepare_histories(&[part], dates.first().copied().unwrap_or(Day::MIN)),
-            Part::Number(NumPlan::Peers { group, key, body, .. }) => {
-                for &day in dates {
-                    let view = self.view.at(day);
-                    self.peers.entry((key.clone(), day)).or_insert_with(|| Arc::new(peer_table(view, *group, body)));
-                }
-            }
-            Part::Number(NumPlan::Ago { span, body, .. }) => {
-                self.prepare(Part::Number(body), &dates.iter().map(|d| d.minus(*span)).collect());
-            }
-            Part::Flag(FlagPlan::Ago { span, body }) => {
-                self.prepare(Part::Flag(body), &dates.iter().map(|d| d.minus(*span)).collect());
-                return;
-            }
-            Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => self.prepare_values(dates),
-            _ => {}
-        }
-        for inner in part.parts() {
-            self.prepare(inner, dates);
-        }
-    }
-
-    fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
-        if let (1, Some(&day), true) = (dates.len(), dates.first(), self.only.is_empty()) {
-            self.valuations = Some((day, valuation::value_all(self.view.at(day))));
-            return;
-        }
-        for formula in valuation::input_formulas() {
-            self.prepare(formula.plan.part(), dates);
-        }
-    }
-
-    /// What the valuations of all companies at a day start from.
-    pub(crate) fn start(mut self, day: Day) -> Start {
-        let inputs: Vec<Part<'_>> = valuation::input_formulas().iter().map(|f| f.plan.part()).collect();
-        self.prepare_histories(&inputs, day);
-        inputs.into_iter().for_each(|p| self.prepare(p, &BTreeSet::from([day])));
-        let rows: Vec<_> = self.view.at(day).companies().collect();
-        Start::joined(rows.par_chunks(CHUNK).map(|chunk| Start::of(&self, chunk)).collect())
-    }
-
-    /// Makes the histories that these parts ask for and that are not kept, all in one walk over the companies' months. They
-    /// go back as far as rows from `earliest` on ask for, and to the beginning when they are asked for a second time.
-    fn prepare_histories(&mut self, parts: &[Part<'_>], earliest: Day) {
-        let mut asked = Vec::new();
-        parts.iter().for_each(|p| own_bodies(*p, earliest, &mut asked));
-        let settings = self.view.settings;
-        let kept = self.view.snapshot.histories();
-        let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.tax_rate);
-        let mut missing: Vec<(&str, &NumPlan)> = Vec::new();
-        let mut since = Day::MAX;
-        for Asked { key, body, since: from } in asked {
-            if self.histories.get(key).is_some_and(|h| h.since() <= from) {
-                continue;
-            }
-            match kept.peek(&full(key)) {
-                Some(history) if history.since() <= from => drop(self.histories.insert(key.to_owned(), history)),
-                shorter => {
-                    since = since.min(if shorter.is_some() { Day::MIN } else { from.plus_months(-SPARE_MONTHS) });
-                    if !missing.iter().any(|m| m.0 == key) {
-                        missing.push((key, body));
-                    }
-                }
-            }
-        }
-        if missing.is_empty() {
-            return;
-        }
-        let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.1).collect();
-        for ((key, _), history) in missing.iter().zip(self.histories_of(&bodies, since)) {
-            let history = Arc::new(history);
-            let history = if self.only.is_empty() { kept.keep(&full(key), history) } else { history };
-            self.histories.insert((*key).to_owned(), history);
-        }
-    }
-
-    /// The bodies' values at every company's month ends after `since`, each from what was known then.
-    fn histories_of(&self, bodies: &[&NumPlan], since: Day) -> Vec<History> {
-        let last = self.view.snapshot.sessions().map_or(self.view.t, |s| s.1);
-        let view = self.view.at(last);
-        let plans: Vec<Plan> = bodies.iter().map(|b| Plan::Number((*b).clone(), super::Unit::Ratio)).collect();
-        let companies: Vec<CompanyAt<'a>> =
-            if self.only.is_empty() { view.companies().collect() } else { self.only.iter().map(|i| view.company(*i)).collect() };
-        let dates = if bodies.iter().any(|b| needs_dates(Part::Number(b))) {
-            companies.iter().flat_map(CompanyAt::month_ends).filter(|d| *d > since).collect()
-        } else {
-            BTreeSet::new()
-        };
-        let few = if self.only.is_empty() { &[] } else { &companies[..] };
-        let evaluator = Evaluator::ready(view, &plans, &dates, since, few);
-        let months = |c: &CompanyAt<'a>| -> (CompanyIndex, Months) {
-            let rows = c.month_rows(since);
-            let memo = Memo::of_one_company(&rows);
-            let env = Env { memo: Some(&memo), ..Env::default() };
-            let values = |body: &&NumPlan| evaluator.num(body, &rows, env).into_iter().map(Result::ok).collect();
-            (c.index, (rows.iter().map(CompanyAt::t).collect(), bodies.iter().map(values).collect()))
-        };
-        let per_company: Vec<(CompanyIndex, Months)> = companies.par_iter().map(months).collect();
-        History::together(&per_company, view.snapshot.company_count(), bodies.len(), since)
-    }
-
-    /// The defined month-end values of a row's company within a window before its month, from a history made ready.
-    pub(super) fn months(&self, key: &str, row: &CompanyAt<'a>, window: crate::domain::Span) -> Vec<f64> {
-        self.histories.get(key).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()).collect())
     }
 
     pub(super) fn num(&self, plan: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
@@ -404,7 +149,7 @@ impl<'a> Evaluator<'a> {
                 counted(&columns, rows.len())
             }
             NumPlan::Own { stat, window, key, body } => {
-                let today = self.num(body, rows, Env::default());
+                let today = self.num(body, rows, env.own_time());
                 let history = &self.histories[key];
                 let one = |r: &CompanyAt<'a>, v| {
                     let months = history.window(r.index, r.t().minus(*window), r.t()).collect();
@@ -413,11 +158,11 @@ impl<'a> Evaluator<'a> {
                 zip(rows, today, one)
             }
             NumPlan::Peers { rank, group, key, body } => {
-                let values = if *rank { self.num(body, rows, Env::default()) } else { vec![Err(Why::FewPeers); rows.len()] };
+                let values = if *rank { self.num(body, rows, env.own_time()) } else { vec![Err(Why::FewPeers); rows.len()] };
                 let table = |r: &CompanyAt<'a>| &self.peers[&(key.clone(), r.t())];
                 zip(rows, values, |r, v| if *rank { table(r).rank(*group, r, v) } else { table(r).median(*group, r) })
             }
-            NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, rows),
+            NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, rows, env),
         }
     }
 
@@ -589,13 +334,13 @@ impl<'a> Evaluator<'a> {
         run(Env { spans: Some(&spans), within: Within::Year(k), ..env })
     }
 
-    fn ago(&self, span: crate::domain::Span, change: bool, body: &NumPlan, rows: Rows<'_, 'a>) -> Vec<Num> {
+    fn ago(&self, span: Span, change: bool, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         let then: Vec<_> = rows.iter().map(|r| r.at(r.t().minus(span))).collect();
         let before = self.num(body, &then, Env::default());
         if !change {
             return before;
         }
-        let now = self.num(body, rows, Env::default());
+        let now = self.num(body, rows, env.own_time());
         now.into_iter().zip(before).map(|(a, b)| scalar::arithmetic(Operator::Subtract, a, b)).collect()
     }
 }
@@ -606,25 +351,6 @@ fn counted(columns: &[Vec<Flag>], rows: usize) -> Vec<Num> {
     (0..rows).map(one).collect()
 }
 
-/// Runs a body in the k-th newest reported quarter.
-pub(super) fn in_quarter<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
-    let span = |i: usize| {
-        let (year, quarter) = rows[i].quarter_back(k)?;
-        Ok(Taken { span: FlowSpan::Quarter(year, quarter), end: rows[i].quarter_end((year, quarter)), pinned: true })
-    };
-    let spans = env.by_state(rows.len(), span);
-    run(Env { spans: Some(&spans), within: Within::Quarter(k), ..env })
-}
-
-fn year_dividends(rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
-    let Some(spans) = env.spans else { return vec![Err(Why::NoAnswer); rows.len()] };
-    let one = |(r, taken): (&CompanyAt<'_>, &Result<Taken, Why>)| {
-        let year = (*taken)?.end.ok_or(Why::HistoryTooShort)?;
-        crate::price::year_dividend(r, year)
-    };
-    rows.iter().zip(spans).map(one).collect()
-}
-
 fn growth(x0: f64, xn: f64, n: u32) -> Num {
     if x0 <= 0.0 || xn <= 0.0 {
         return Err(Why::NotPositive);
@@ -632,16 +358,8 @@ fn growth(x0: f64, xn: f64, n: u32) -> Num {
     scalar::checked((x0 / xn).powf(1.0 / f64::from(n)) - 1.0)
 }
 
-fn zip<R, V, T>(rows: &[R], values: Vec<V>, rule: impl Fn(&R, V) -> T) -> Vec<T> {
+pub(super) fn zip<R, V, T>(rows: &[R], values: Vec<V>, rule: impl Fn(&R, V) -> T) -> Vec<T> {
     rows.iter().zip(values).map(|(r, v)| rule(r, v)).collect()
-}
-
-/// The values of a formula over the universe of a view, by group.
-fn peer_table(view: AsOf<'_>, group: super::Group, body: &NumPlan) -> PeerTable {
-    let universe = view.universe();
-    let plan = Plan::Number(body.clone(), super::Unit::Ratio);
-    let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([view.t])).run(&plan, &universe);
-    PeerTable::new(group, &universe, column.numbers().unwrap_or_default())
 }
 
 /// Replaces the answers that `wanting` picks (asked in order of rows) by those that `run` gives for their rows.
@@ -664,84 +382,4 @@ fn instead<'a, T>(
         picked.into_iter().zip(given).for_each(|(i, answer)| answers[i] = answer);
     }
     answers
-}
-
-/// A body whose history is asked for, at months after a day.
-struct Asked<'p> {
-    key: &'p str,
-    body: &'p NumPlan,
-    since: Day,
-}
-
-/// The bodies whose histories a part asks for at rows from `earliest` on, those of valuations included.
-fn own_bodies<'p>(part: Part<'p>, earliest: Day, out: &mut Vec<Asked<'p>>) {
-    let mut then = earliest;
-    match part {
-        Part::Number(NumPlan::Own { key, body, window, .. }) => out.push(Asked { key, body, since: earliest.minus(*window) }),
-        Part::Number(NumPlan::Ago { span, .. }) | Part::Flag(FlagPlan::Ago { span, .. }) => then = earliest.minus(*span),
-        Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => {
-            valuation::input_formulas().iter().for_each(|f| own_bodies(f.plan.part(), earliest, out));
-        }
-        _ => {}
-    }
-    part.parts().into_iter().for_each(|p| own_bodies(p, then, out));
-}
-
-fn needs_dates(part: Part<'_>) -> bool {
-    matches!(part, Part::Number(NumPlan::Peers { .. })) || part.parts().into_iter().any(needs_dates)
-}
-
-pub(super) fn pinned(period: Option<PeriodIndex>) -> Result<Taken, Why> {
-    let p = period.ok_or(Why::HistoryTooShort)?;
-    Ok(Taken { span: FlowSpan::Year(p), end: Some(p), pinned: true })
-}
-
-pub(super) fn year_before(row: &CompanyAt<'_>, end: Option<PeriodIndex>) -> Option<PeriodIndex> {
-    let (year, period) = row.label(end?);
-    row.find_period(year - 1, period)
-}
-
-/// Runs a body in the newest span of twelve months in which one of the alternatives of flows is complete.
-pub(super) fn in_span<T>(rows: Rows<'_, '_>, env: Env<'_>, flows: &[u64], reporting: bool, run: impl FnOnce(Env<'_>) -> T) -> T {
-    let reporting = env.reporting || reporting;
-    if env.spans.is_some() {
-        return run(Env { reporting, ..env });
-    }
-    let spans = env.by_state(rows.len(), |i| newest_complete(&rows[i], flows, env));
-    run(Env { spans: Some(&spans), within: Within::Elsewhere, reporting, ..env })
-}
-
-fn newest_complete(row: &CompanyAt<'_>, flows: &[u64], env: Env<'_>) -> Result<Taken, Why> {
-    row.newest_period()?;
-    let candidates = row.twelve_months().map(|span| span.map(|span| Taken { span, end: row.span_end(span), pinned: false }));
-    let known = |taken: Taken, item: &Item| env.figure(row, taken, *item).is_ok();
-    let complete = |taken: &Taken| flows.iter().any(|mask| Item::ALL.iter().filter(|i| mask & i.bit() != 0).all(|i| known(*taken, i)));
-    let found = candidates.into_iter().flatten().find(complete);
-    found.or(candidates[1]).or(candidates[0]).ok_or(Why::HistoryTooShort)
-}
-
-fn items(item: Item, rows: Rows<'_, '_>, env: Env<'_>) -> Vec<Num> {
-    let Some(spans) = env.spans else { return vec![Err(Why::NoItem(item)); rows.len()] };
-    let read = || env.by_state(rows.len(), |i| spans[i].and_then(|taken| env.figure(&rows[i], taken, item)));
-    let filed = env.items(item, rows.len(), read);
-    if env.reporting {
-        return filed;
-    }
-    let converted = |row: &CompanyAt<'_>, v: Num| match item.kind() {
-        ItemKind::Flow | ItemKind::Balance => Ok(v? * row.reporting_to_base()?),
-        ItemKind::PerShare => Ok(v? * row.reporting_to_listing()?),
-        ItemKind::Shares | ItemKind::Ratio => v,
-    };
-    zip(rows, filed, converted)
-}
-
-/// An item of a row in its span, in the reporting currency.
-pub(super) fn figure(row: &CompanyAt<'_>, taken: Taken, item: Item) -> Num {
-    if item.is_flow() {
-        row.flow(taken.span, item).ok_or(Why::NoItem(item))
-    } else if taken.pinned {
-        taken.end.and_then(|p| row.item(p, item)).ok_or(Why::NoItem(item))
-    } else {
-        row.latest_item(item).map(|found| found.1)
-    }
 }

@@ -1,6 +1,9 @@
 //! What was read or computed before for the same rows: many formulas ask for the same figures and measures.
 
-use super::eval::{Env, Taken, figure};
+use super::{
+    eval::Env,
+    spans::{Taken, figure},
+};
 use crate::{
     Num,
     domain::Item,

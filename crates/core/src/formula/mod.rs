@@ -13,11 +13,15 @@ mod explain;
 mod lexer;
 mod library;
 mod memo;
+mod own_range;
 mod parser;
 mod peers;
 mod plan;
+mod prepare;
 mod scalar;
 mod series;
+mod sheet;
+mod spans;
 
 pub(crate) mod kernels {
     //! The shapes of kernels.
@@ -31,12 +35,14 @@ pub use check::{Compiled, compile, compile_in};
 pub use column::FigureValue;
 pub use column::{Column, Value};
 pub use error::{FormulaError, Position};
-pub(crate) use eval::Sheet;
-pub use eval::{Evaluator, OwnRange, evaluate, evaluate_all, own_ranges};
+pub(crate) use eval::CHUNK;
+pub use eval::{Evaluator, evaluate, evaluate_all};
 pub use explain::{Explanation, Filing, explain};
 pub use library::{Library, LibraryError, OwnMeasure};
+pub use own_range::{OwnRange, own_ranges};
 pub use parser::parse;
 pub use plan::{Args, FiscalStat, Group, Judgement, Kinds, OwnStat, QualityField, QuarterStat, Unit, ValueField};
+pub(crate) use sheet::{FromFilings, Sheet};
 
 #[cfg(test)]
 mod tests;

@@ -39,6 +39,14 @@ pub enum Unit {
     Text,
 }
 
+impl Unit {
+    /// Whether it is an amount of money, which is in a currency.
+    #[must_use]
+    pub const fn is_money(self) -> bool {
+        matches!(self, Unit::Money | Unit::PerShare)
+    }
+}
+
 /// A set of kinds of company.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Kinds(u8);
@@ -449,6 +457,12 @@ impl<'a> Part<'a> {
             Part::Text(_) => false,
         };
         own && self.parts().into_iter().all(Part::is_pure)
+    }
+
+    /// Whether it follows from the filings alone, with amounts in the reporting currency: between two of them it stays.
+    pub(super) fn is_of_filings(self) -> bool {
+        let dividends = matches!(self, Part::Number(NumPlan::YearDividend));
+        !dividends && self.is_pure() && self.parts().into_iter().all(Part::is_of_filings)
     }
 
     /// Whether any statement item is read in the span of the asking formula.

@@ -249,6 +249,19 @@ impl<'a> CompanyAt<'a> {
         (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, u32::try_from(splits()).unwrap_or(u32::MAX)))
     }
 
+    /// What was kept of this company's filings under a key, if it is from the filings known at the date.
+    pub(crate) fn kept_of_filings(&self, key: u64) -> Option<Arc<[Num]>> {
+        let (filings, splits) = self.statement_state()?;
+        self.panel.facts.kept.get((filings, splits, key))
+    }
+
+    /// Keeps what follows from the filings known at the date, unless exchange rates or the date itself take part.
+    pub(crate) fn keep_of_filings(&self, key: u64, figures: Arc<[Num]>) {
+        if let Some((filings, splits)) = self.statement_state() {
+            self.panel.facts.kept.keep((filings, splits, key), figures);
+        }
+    }
+
     /// The date.
     #[must_use]
     pub fn t(&self) -> Day {
@@ -460,6 +473,9 @@ impl<'a> CompanyAt<'a> {
     /// The item of the newest known period that carries it (rule 6), with that period.
     pub fn latest_item(&self, item: Item) -> Result<(PeriodIndex, f64), Why> {
         let newest = self.newest_period()?;
+        if !self.panel.statements.ever_has(item) {
+            return Err(Why::NoItem(item));
+        }
         if let Some(v) = self.item(newest, item) {
             return Ok((newest, v));
         }

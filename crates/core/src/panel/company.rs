@@ -2,6 +2,7 @@
 
 use super::{
     bars::{BarColumns, Bars},
+    kept::Kept,
     statements::Statements,
 };
 use crate::domain::{
@@ -79,7 +80,7 @@ pub(super) struct CompanyPanel {
     pub(super) bars: Bars,
 }
 
-#[derive(Clone, Debug)]
+#[derive(Debug)]
 pub(super) struct Facts {
     pub(super) company: Company,
     pub(super) listing: Option<Listing>,
@@ -92,6 +93,8 @@ pub(super) struct Facts {
     pub(super) officers: Vec<Officer>,
     pub(super) events: Vec<Event>,
     pub(super) news: Vec<News>,
+    /// What follows from the filings.
+    pub(super) kept: Kept,
 }
 
 impl Deref for CompanyPanel {
@@ -119,6 +122,7 @@ impl CompanyPanel {
             officers: raw.officers,
             events: raw.events,
             news: raw.news,
+            kept: Kept::default(),
         };
         CompanyPanel { facts: Arc::new(facts), bars }
     }

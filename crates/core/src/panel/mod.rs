@@ -9,6 +9,7 @@ mod coverage;
 mod figures;
 mod history;
 mod indexes;
+mod kept;
 mod market;
 mod snapshot;
 mod statements;

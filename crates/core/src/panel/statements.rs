@@ -68,6 +68,8 @@ pub(super) struct Statements {
     /// The days of all filings, sorted: how many lie on or before a day tells one state of knowledge from the next.
     filings: Vec<Day>,
     mixed_currencies: bool,
+    /// The items (bits) that any filing carries.
+    carried: u64,
     /// The carried values of all rows, packed.
     values: Vec<f64>,
 }
@@ -126,6 +128,7 @@ impl Statements {
     }
 
     fn push_row(&mut self, s: &Statement) {
+        self.carried |= s.items.mask();
         self.rows.push(Row { filed_on: s.filed_on, currency: s.currency, mask: s.items.mask(), first_value: index(self.values.len()) });
         self.sources.push(s.source.as_str().into());
         self.values.extend(Items::iter(&s.items).map(|(_, v)| v));
@@ -210,7 +213,16 @@ impl Statements {
         self.carried(t, p, item).is_some()
     }
 
+    /// Whether any filing gives the item a figure; most companies never have those of other trades.
+    pub(super) fn ever_has(&self, item: Item) -> bool {
+        let bits = item.bit() | item.none_when_absent_beside().map_or(0, Item::bit);
+        self.carried & bits != 0
+    }
+
     fn carried(&self, t: Day, p: PeriodIndex, item: Item) -> Option<Filed> {
+        if self.carried & item.bit() == 0 {
+            return None;
+        }
         let period = &self.periods[p as usize];
         let known = |r: &Row| r.filed_on <= t && r.mask & item.bit() != 0;
         let at = (period.first_row..period.first_row + period.rows).rev().find(|i| known(&self.rows[*i as usize]))?;

@@ -1,6 +1,9 @@
 //! The components of quality: what is measured, from which value on it counts, and for how many points.
 
-use super::Measured;
+use super::{
+    Measured,
+    scale::{Anchors, Scale},
+};
 use crate::{
     Why,
     domain::{Kind, codes},
@@ -25,16 +28,6 @@ codes! {
 }
 
 impl Pillar {
-    /// Its points of 100.
-    #[must_use]
-    pub const fn points(self) -> f64 {
-        match self {
-            Pillar::Growth | Pillar::Profitability => 25.0,
-            Pillar::Balance | Pillar::OwnersCash => 20.0,
-            Pillar::Alignment => 10.0,
-        }
-    }
-
     /// Its name in words.
     #[must_use]
     pub const fn label(self) -> &'static str {
@@ -76,9 +69,21 @@ impl Suits {
             Suits::Insurers => insurer,
         }
     }
+
+    /// For whom, where not for all.
+    #[must_use]
+    pub const fn words(self) -> Option<&'static str> {
+        match self {
+            Suits::All => None,
+            Suits::Plain => Some("not banks and insurers"),
+            Suits::Financial => Some("banks and insurers"),
+            Suits::Banks => Some("banks"),
+            Suits::Insurers => Some("insurers"),
+        }
+    }
 }
 
-/// A component: `measure` maps linearly from `floor` (0) to `full` (1), clamped.
+/// A component: what is measured, and how it counts in the shipped set.
 #[derive(Clone, Copy, Debug)]
 #[allow(missing_docs)]
 pub struct Component {
@@ -87,9 +92,7 @@ pub struct Component {
     pub label: &'static str,
     /// The formula of what is measured.
     pub measure: &'static str,
-    pub floor: f64,
-    pub full: f64,
-    pub points: f64,
+    pub anchors: Anchors,
     /// Scores 1 whatever is measured.
     pub full_when: Option<&'static str>,
     /// Scores 0 whatever is measured: the base is a loss.
@@ -105,7 +108,7 @@ const fn component(
     (floor, full): (f64, f64),
     points: f64,
 ) -> Component {
-    Component { pillar, id, label, measure, floor, full, points, full_when: None, zero_when: None, suits: Suits::All }
+    Component { pillar, id, label, measure, anchors: Anchors { floor, full, points }, full_when: None, zero_when: None, suits: Suits::All }
 }
 
 impl Component {
@@ -119,12 +122,6 @@ impl Component {
 
     const fn only(self, suits: Suits) -> Component {
         Component { suits, ..self }
-    }
-
-    /// The score 0–1 of a measured value; no debt cost to cover is better than every number.
-    #[must_use]
-    pub fn score(&self, value: f64) -> f64 {
-        if value.is_infinite() { 1.0 } else { ((value - self.floor) / (self.full - self.floor)).clamp(0.0, 1.0) }
     }
 }
 
@@ -200,13 +197,18 @@ fn compiled() -> &'static [Formulas] {
     &COMPILED
 }
 
+/// The formulas of what is measured, and of what it depends on.
+pub(super) fn formulas() -> impl Iterator<Item = &'static Compiled> {
+    compiled().iter().flat_map(|f| std::iter::once(&f.measure).chain(&f.full_when).chain(&f.zero_when))
+}
+
 /// The unit in which a component, by position, is measured.
 #[must_use]
 pub fn measured_in(component: usize) -> Unit {
     compiled()[component].measure.unit
 }
 
-/// For each row the components that suit it: position, measured, score.
+/// For each row the components that suit it, scored by the shipped anchors.
 pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<Measured>> {
     let rows = sheet.rows;
     let mut out: Vec<Vec<Measured>> = rows.iter().map(|_| Vec::with_capacity(COMPONENTS.len())).collect();
@@ -216,13 +218,8 @@ pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<Measured>> {
         let (full, zero) = (when(&formulas.full_when), when(&formulas.zero_when));
         let holds = |flags: &Option<Vec<Result<bool, Why>>>, i: usize| flags.as_ref().is_some_and(|f| f[i] == Ok(true));
         for i in (0..rows.len()).filter(|i| component.suits.kind(rows[*i].kind())) {
-            let score = match values[i] {
-                Err(Why::NotMeaningful) => Err(Why::NotMeaningful),
-                _ if holds(&full, i) => Ok(1.0),
-                _ if holds(&zero, i) => Ok(0.0),
-                value => value.map(|v| component.score(v)),
-            };
-            out[i].push((at, values[i], score));
+            let whatever = if holds(&full, i) { Some(1.0) } else { holds(&zero, i).then_some(0.0) };
+            out[i].push(Measured::new(at, values[i], whatever, Scale::shipped()));
         }
     }
     out

@@ -115,8 +115,6 @@ pub const FLAGS: &[RedFlag] = &[
     flag("short_record", "Fewer than five fiscal years are known.", "statement_years < 5", &["statement_years"]),
 ];
 
-/// Months without a filing that raise the flag: of those who report by the quarter, by the half-year, by the year.
-const QUIET_MONTHS: [i32; 3] = [5, 8, 14];
 /// Months of filings that show how often a company reports.
 const RHYTHM_MONTHS: i32 = 24;
 
@@ -134,6 +132,12 @@ fn compiled() -> &'static (Vec<Option<Compiled>>, Vec<Compiled>) {
         (FLAGS.iter().map(one).collect(), MARGINS.into_iter().map(compile).collect())
     });
     &COMPILED
+}
+
+/// The formulas of all flags.
+pub(super) fn formulas() -> impl Iterator<Item = &'static Compiled> {
+    let (conditions, margins) = compiled();
+    conditions.iter().flatten().chain(margins)
 }
 
 /// For each row all flags; those that do not suit its kind are not checked.
@@ -165,13 +169,14 @@ fn at_peak(c: &CompanyAt<'_>, now: Num, newest: Num, before: Num) -> Result<bool
 
 fn old_filing(c: &CompanyAt<'_>) -> Result<bool, Why> {
     let since = c.t().plus_months(-RHYTHM_MONTHS);
-    let periods: Vec<Period> = c.known_periods().filter(|p| c.period_end(*p) > since).map(|p| c.label(p).1).collect();
+    let newest_first = c.known_periods().rev().take_while(|p| c.period_end(*p) > since);
+    let periods: Vec<Period> = newest_first.map(|p| c.label(p).1).collect();
     let any = |wanted: &[Period]| periods.iter().any(|p| wanted.contains(p));
     let rhythm = match () {
         () if any(&[Period::Q1, Period::Q2, Period::Q3, Period::Q4]) => 0,
         () if any(&[Period::H1, Period::H2]) => 1,
         () => 2,
     };
-    let newest = c.newest_filing().ok_or(Why::HistoryTooShort)?;
-    Ok(newest < c.t().plus_months(-QUIET_MONTHS[rhythm]))
+    let quiet = i32::try_from(c.view.settings.assumptions.quiet_months[rhythm]).unwrap_or(i32::MAX);
+    Ok(c.newest_filing().ok_or(Why::HistoryTooShort)? < c.t().plus_months(-quiet))
 }

@@ -5,18 +5,20 @@
 
 mod components;
 mod flags;
+mod scale;
 
 pub use components::{COMPONENTS, Component, Pillar, Suits, measured_in};
 pub use flags::{FLAGS, RedFlag};
+pub use scale::{Anchors, Scale, check_anchors};
 
 use crate::{
     Num, Why,
     domain::Kind,
-    formula::{QualityField, Sheet},
+    formula::{Compiled, QualityField, Sheet},
     panel::CompanyAt,
 };
 
-/// The share of all points whose components must be known, in points of 100.
+/// The share of all points whose components must be known, in percent.
 const LEAST_COVERAGE: f64 = 60.0;
 /// Least quality and most red flags of soundness 1 to 3; all others are 4.
 const SOUND: [(f64, usize); 3] = [(75.0, 0), (60.0, 1), (45.0, 2)];
@@ -24,8 +26,29 @@ const SOUND: [(f64, usize); 3] = [(75.0, 0), (60.0, 1), (45.0, 2)];
 /// The component that measures insiders' net buying.
 const INSIDER_BUYING: &str = "insider_net_buying_ratio";
 
-/// A component by its position in [`COMPONENTS`], what was measured, and its score of 0–1.
-pub type Measured = (usize, Num, Num);
+/// A component as measured of a company.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Measured {
+    /// Its position in [`COMPONENTS`].
+    pub component: usize,
+    /// What was measured.
+    pub value: Num,
+    /// The score whatever was measured: full where nothing is owed, none where the base is a loss.
+    pub whatever: Option<f64>,
+    /// 0–1.
+    pub score: Num,
+}
+
+impl Measured {
+    fn new(component: usize, value: Num, whatever: Option<f64>, scale: &Scale) -> Measured {
+        let score = match (value, whatever) {
+            (Err(Why::NotMeaningful), _) => Err(Why::NotMeaningful),
+            (_, Some(score)) => Ok(score),
+            (value, None) => value.map(|v| scale.of(component).score(v)),
+        };
+        Measured { component, value, whatever, score }
+    }
+}
 
 /// A pillar's outcome.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -34,6 +57,8 @@ pub struct PillarScore {
     pub pillar: Pillar,
     /// Points reached; undefined when none of its components is known.
     pub points: Num,
+    /// Points at most.
+    pub most: f64,
 }
 
 /// The quality of one company at one date.
@@ -41,11 +66,11 @@ pub struct PillarScore {
 pub struct Quality {
     /// 0–100.
     pub score: Num,
-    /// Points of 100 whose components are known.
+    /// The share of all points whose components are known, in percent.
     pub coverage: Num,
     /// The five pillars.
     pub pillars: Vec<PillarScore>,
-    /// The components that suit the company, by position in [`COMPONENTS`], with what was measured and a score of 0–1.
+    /// The components that suit the company.
     pub components: Vec<Measured>,
     /// One a flag of [`FLAGS`]: raised, not raised, or not checked and why.
     pub flags: Vec<Result<bool, Why>>,
@@ -57,7 +82,7 @@ impl Quality {
     /// Nothing is known.
     #[must_use]
     pub fn none(why: Why) -> Quality {
-        let pillars = Pillar::ALL.iter().map(|&pillar| PillarScore { pillar, points: Err(why) }).collect();
+        let pillars = Pillar::ALL.iter().map(|&pillar| PillarScore { pillar, points: Err(why), most: 0.0 }).collect();
         Quality {
             score: Err(why),
             coverage: Err(why),
@@ -66,6 +91,13 @@ impl Quality {
             flags: vec![Err(why); FLAGS.len()],
             insider_buying: Err(why),
         }
+    }
+
+    /// The same measured, scored on another scale.
+    #[must_use]
+    pub fn on(&self, scale: &Scale, kind: Kind) -> Quality {
+        let components = self.components.iter().map(|m| Measured::new(m.component, m.value, m.whatever, scale)).collect();
+        Quality { insider_buying: self.insider_buying, ..quality(kind, components, self.flags.clone(), scale) }
     }
 
     /// How many flags are raised.
@@ -94,39 +126,47 @@ impl Quality {
     }
 }
 
-/// The qualities of a chunk of rows.
+/// The formulas of all components and flags.
+pub(crate) fn formulas() -> impl Iterator<Item = &'static Compiled> {
+    components::formulas().chain(flags::formulas())
+}
+
+/// The qualities of a chunk of rows under the shipped scale.
 pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
     let (measured, flags) = (components::measure(sheet), flags::check(sheet));
     let one = |row: &CompanyAt<'_>, measured: Vec<Measured>, flags| {
-        let buying = measured.iter().find(|m| COMPONENTS[m.0].id == INSIDER_BUYING).map_or(Err(Why::NotMeaningful), |m| m.1);
-        Quality { insider_buying: buying, ..quality(row.kind(), measured, flags) }
+        let buying = measured.iter().find(|m| COMPONENTS[m.component].id == INSIDER_BUYING).map_or(Err(Why::NotMeaningful), |m| m.value);
+        Quality { insider_buying: buying, ..quality(row.kind(), measured, flags, Scale::shipped()) }
     };
     sheet.rows.iter().zip(measured).zip(flags).map(|((row, measured), flags)| one(row, measured, flags)).collect()
 }
 
-/// From what was measured: (position in [`COMPONENTS`], measured, score 0–1).
+/// From what was measured.
 ///
 /// A component that is not known drops out and its points are spread over the rest of its pillar; a pillar without any
 /// leaves its points out, and the score is put to 100 again.
 #[must_use]
-pub fn quality(kind: Kind, components: Vec<Measured>, flags: Vec<Result<bool, Why>>) -> Quality {
+pub fn quality(kind: Kind, components: Vec<Measured>, flags: Vec<Result<bool, Why>>, scale: &Scale) -> Quality {
     if kind == Kind::Fund {
         return Quality { flags, ..Quality::none(Why::NotMeaningful) };
     }
+    let sum = |of: &mut dyn Iterator<Item = (f64, f64)>| of.fold((0.0, 0.0), |(p, s), (points, score)| (p + points, s + points * score));
     let pillar = |&pillar: &Pillar| {
-        let own = components.iter().filter(|c| COMPONENTS[c.0].pillar == pillar);
-        let known = own.filter_map(|c| Some((COMPONENTS[c.0].points, c.2.ok()?)));
-        let (points, sum) = known.fold((0.0, 0.0), |(p, s), (points, score)| (p + points, s + points * score));
-        (pillar, points, if points > 0.0 { Ok(pillar.points() * sum / points) } else { Err(Why::TooLittle) })
+        let own =
+            || components.iter().filter(|c| COMPONENTS[c.component].pillar == pillar).map(|c| (scale.of(c.component).points, c.score));
+        let most: f64 = own().map(|c| c.0).sum();
+        let (known, reached) = sum(&mut own().filter_map(|(points, score)| Some((points, score.ok()?))));
+        (known, PillarScore { pillar, points: if known > 0.0 { Ok(most * reached / known) } else { Err(Why::TooLittle) }, most })
     };
-    let pillars: Vec<(Pillar, f64, Num)> = Pillar::ALL.iter().map(pillar).collect();
-    let coverage: f64 = pillars.iter().map(|p| p.1).sum();
-    let (most, reached) =
-        pillars.iter().filter_map(|p| Some((p.0.points(), p.2.ok()?))).fold((0.0, 0.0), |(m, r), (most, points)| (m + most, r + points));
+    let pillars: Vec<(f64, PillarScore)> = Pillar::ALL.iter().map(pillar).collect();
+    let (known, all) = pillars.iter().fold((0.0, 0.0), |(known, all), p| (known + p.0, all + p.1.most));
+    let coverage = if all > 0.0 { 100.0 * known / all } else { 0.0 };
     if coverage < LEAST_COVERAGE {
         return Quality { components, flags, ..Quality::none(Why::TooLittle) };
     }
-    let pillars = pillars.into_iter().map(|(pillar, _, points)| PillarScore { pillar, points }).collect();
+    let pillars: Vec<PillarScore> = pillars.into_iter().map(|p| p.1).collect();
+    let known = pillars.iter().filter_map(|p| Some((p.most, p.points.ok()?)));
+    let (most, reached) = known.fold((0.0, 0.0), |(m, r), (most, points)| (m + most, r + points));
     Quality { score: Ok(100.0 * reached / most), coverage: Ok(coverage), pillars, components, flags, ..Quality::none(Why::NoAnswer) }
 }
 
@@ -138,22 +178,48 @@ mod tests {
         COMPONENTS.iter().position(|c| c.id == id).unwrap()
     }
 
+    fn known(id: &str, value: f64, whatever: Option<f64>) -> Measured {
+        Measured::new(at(id), Ok(value), whatever, Scale::shipped())
+    }
+
     /// Growth: 8 of 14 known points at 1, 6 at 0.5 → 25 × 11 ÷ 14. Profitability: all of its 8 known points at 0.5 → 12.5.
     /// Nothing is known of the other pillars: their points are left out.
     #[test]
     fn points_of_unknown_components_are_spread() {
-        let known = |id, score| (at(id), Ok(0.0), Ok(score));
-        let mut measured = vec![known("eps_rising_years", 1.0), known("revenue_growth", 0.5), known("roic", 0.5)];
-        let too_little = quality(Kind::Operating, measured.clone(), Vec::new());
-        assert_eq!(too_little.score, Err(Why::TooLittle), "22 of 100 points are known");
-        let rest = ["eps_positive_share", "eps_growth", "roe", "net_margin", "gross_margin_stdev"];
-        measured.extend(rest.map(|id| known(id, 1.0)));
-        let balance = ["current_ratio", "debt_to_equity"];
-        measured.extend(balance.map(|id| known(id, 0.0)));
-        let q = quality(Kind::Operating, measured, Vec::new());
+        let scored = |id, score| known(id, 0.0, Some(score));
+        let mut measured = vec![scored("eps_rising_years", 1.0), scored("revenue_growth", 0.5), scored("roic", 0.5)];
+        let of = |measured: &[Measured]| quality(Kind::Operating, measured.to_vec(), Vec::new(), Scale::shipped());
+        let unknown = |id| Measured::new(at(id), Err(Why::HistoryTooShort), None, Scale::shipped());
+        let others = COMPONENTS.iter().filter(|c| c.suits.kind(Kind::Operating) && measured.iter().all(|m| m.component != at(c.id)));
+        let others: Vec<Measured> = others.map(|c| unknown(c.id)).collect();
+        measured.extend(others);
+        assert_eq!(of(&measured).score, Err(Why::TooLittle), "22 of 100 points are known");
+        let now_full = ["eps_positive_share", "eps_growth", "roe", "net_margin", "gross_margin_stdev"].map(|id| scored(id, 1.0));
+        for now in now_full.into_iter().chain(["current_ratio", "debt_to_equity"].map(|id| scored(id, 0.0))) {
+            *measured.iter_mut().find(|m| m.component == now.component).unwrap() = now;
+        }
+        let q = of(&measured);
         // Growth (8 + 3 + 5 + 6) of 25, profitability (4 + 7 + 5 + 5) of 25, balance sheet 0 of 20.
         assert_eq!((q.coverage, q.pillars[2].points, q.pillars[3].points), (Ok(60.0), Ok(0.0), Err(Why::TooLittle)));
         assert!((q.score.unwrap() - 100.0 * (22.0 + 21.0) / 70.0).abs() < 1e-12);
+    }
+
+    /// A net margin of 10 % scores half of 20 %, all of 8 %; where the base is a loss nothing changes. Both are all that counts:
+    /// (20 × 1 + 10 × 0) ÷ 30.
+    #[test]
+    fn the_same_measured_is_scored_on_another_scale() {
+        let measured = vec![known("net_margin", 0.10, None), known("debt_to_equity", -1.0, Some(0.0))];
+        let shipped = quality(Kind::Operating, measured.clone(), Vec::new(), Scale::shipped());
+        assert_eq!(shipped.components[0].score, Ok(0.5));
+        let anchors = |floor, full, points| Anchors { floor, full, points };
+        let mut own: std::collections::BTreeMap<String, Anchors> =
+            COMPONENTS.iter().map(|c| (c.id.to_owned(), Anchors { points: 0.0, ..c.anchors })).collect();
+        own.insert("net_margin".to_owned(), anchors(0.0, 0.08, 20.0));
+        own.insert("debt_to_equity".to_owned(), anchors(3.0, 0.0, 10.0));
+        let other = shipped.on(&Scale::with(&own), Kind::Operating);
+        assert_eq!((other.components[0].score, other.components[1].score), (Ok(1.0), Ok(0.0)));
+        assert!((other.score.unwrap() - 100.0 * 20.0 / 30.0).abs() < 1e-12);
+        assert_eq!((other.pillars[1].most, other.pillars[1].points), (20.0, Ok(20.0)));
     }
 
     #[test]
@@ -164,20 +230,5 @@ mod tests {
         };
         let all = [(75.0, 0), (75.0, 1), (60.0, 1), (60.0, 2), (45.0, 2), (45.0, 3), (44.9, 0)].map(|(q, n)| sound(q, n).unwrap());
         assert_eq!(all, [1.0, 2.0, 2.0, 3.0, 3.0, 4.0, 4.0]);
-    }
-
-    /// What is better scores more, whichever way it is measured, and never beyond 0 and 1.
-    #[test]
-    fn components_map_from_floor_to_full() {
-        for c in COMPONENTS {
-            assert_eq!((c.score(c.floor), c.score(c.full)), (0.0, 1.0), "{}", c.id);
-            assert!((c.score(f64::midpoint(c.floor, c.full)) - 0.5).abs() < 1e-12);
-            assert_eq!(c.score(c.full + 10.0 * (c.full - c.floor)), 1.0);
-            assert_eq!(c.score(c.floor - 10.0 * (c.full - c.floor)), 0.0);
-        }
-        let points = |p: Pillar, kind| COMPONENTS.iter().filter(|c| c.pillar == p && c.suits.kind(kind)).map(|c| c.points).sum::<f64>();
-        for kind in [Kind::Operating, Kind::Bank, Kind::Insurer] {
-            assert!(Pillar::ALL.iter().all(|p| (points(*p, kind) - p.points()).abs() < 1e-12), "{kind}");
-        }
     }
 }

@@ -1,8 +1,13 @@
 //! The assumptions of a valuation: named, versioned, shown with every value.
 
 use super::{Inputs, Model, Scenario, path::MOST_YEARS};
-use crate::{Num, domain::codes};
+use crate::{
+    Num,
+    domain::codes,
+    quality::{Anchors, Scale, check_anchors},
+};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 codes! {
     /// What the earnings of the start are.
@@ -114,6 +119,16 @@ pub struct Assumptions {
     pub leverage_floor: f64,
     /// A price at most this far above buy-below is "close".
     pub close_within: f64,
+    /// Fiscal years whose mean operating margin is the one that lasts.
+    pub margin_years: u32,
+    /// Fiscal years whose multiples make the range of the next twelve months.
+    pub range_years: u32,
+    /// How often growth, required return and exit multiple are drawn.
+    pub draws: u32,
+    /// Months without a filing that raise a flag: of those who report by the quarter, by the half-year, by the year.
+    pub quiet_months: [u32; 3],
+    /// How components of quality count, by id; those that it does not name count as in the shipped set.
+    pub quality: BTreeMap<String, Anchors>,
 }
 
 impl Assumptions {
@@ -151,6 +166,11 @@ impl Assumptions {
             cost_of_debt: (0.05, 0.15),
             leverage_floor: 0.03,
             close_within: 0.10,
+            margin_years: 5,
+            range_years: 5,
+            draws: 10_000,
+            quiet_months: [5, 8, 14],
+            quality: BTreeMap::new(),
         }
     }
 
@@ -172,7 +192,14 @@ impl Assumptions {
     /// A text that is equal for sets that start from equal figures.
     #[must_use]
     pub fn starting_key(&self) -> String {
-        format!("{:?}", (self.earnings, self.cash_after_stock_pay, self.payout_with_buybacks, self.tax_rate, self.usual_inflation))
+        let figures = (self.earnings, self.cash_after_stock_pay, self.payout_with_buybacks, self.tax_rate, self.usual_inflation);
+        format!("{figures:?}{}{:?}", self.margin_years, self.quiet_months)
+    }
+
+    /// How the components of quality count, where it is not as in the shipped set.
+    #[must_use]
+    pub fn scale(&self) -> Option<Scale> {
+        (!self.quality.is_empty()).then(|| Scale::with(&self.quality)).filter(|own| own != Scale::shipped())
     }
 
     /// The required return r of a company.
@@ -257,7 +284,16 @@ impl Assumptions {
         if !(1..=MOST_YEARS).contains(&(self.horizon as usize)) || !(1..=30).contains(&self.growth_years) {
             return Err("the horizon and the years of growth must lie between 1 and 30".to_owned());
         }
-        Ok(())
+        let counts: [(&str, u32, u32, u32); 6] = [
+            ("the years of the operating margin", self.margin_years, 1, 10),
+            ("the years of the multiple range", self.range_years, 3, 10),
+            ("the number of draws", self.draws, 1_000, 100_000),
+            ("the months without a quarterly filing", self.quiet_months[0], 1, 60),
+            ("the months without a half-yearly filing", self.quiet_months[1], 1, 60),
+            ("the months without a yearly filing", self.quiet_months[2], 1, 60),
+        ];
+        within(counts.map(|(what, value, least, most)| (what, plain as fn(f64) -> String, value.into(), least.into(), most.into())))?;
+        check_anchors(&self.quality)
     }
 }
 

@@ -1,4 +1,4 @@
-//! How sure one can be: the value under ten thousand draws of what cannot be known.
+//! How sure one can be: the value under many draws of what cannot be known.
 
 use super::{
     Assumptions, Inputs, RequiredReturn, Scenario,
@@ -16,8 +16,6 @@ use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
 use rand_distr::{Distribution, StandardNormal};
 
-/// How many draws.
-const DRAWS: usize = 10_000;
 /// How far the required return may be off, a year.
 const RETURN_OFF: f64 = 0.01;
 /// Years of own multiples, and the fewest months of them.
@@ -78,8 +76,8 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
     let exits = multiples.map_or((inputs.exit_pe(a), inputs.exit_pe(a)), |m| (within(m.cut.0), within(m.cut.1)));
     let corners = (worth(ends.0, r + RETURN_OFF, exits.0)?, worth(ends.1, r - RETURN_OFF, exits.1)?);
     let mut chance = ChaCha8Rng::seed_from_u64(seed(c, a));
-    let mut all = Vec::with_capacity(DRAWS);
-    for _ in 0..DRAWS {
+    let mut all = Vec::with_capacity(a.draws as usize);
+    for _ in 0..a.draws {
         let g = triangular(chance.random(), ends, mode);
         let off = RETURN_OFF * (2.0 * chance.random::<f64>() - 1.0);
         let x = multiples.map_or(exits.0, |m| within(multiple(&mut chance, &m)));
@@ -87,7 +85,7 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
     }
     let at = |p| stats::percentile(&all, p).ok_or(Why::TooLittle);
     #[allow(clippy::cast_precision_loss)]
-    let above = |price: f64| all.iter().filter(|v| **v > price).count() as f64 / DRAWS as f64;
+    let above = |price: f64| all.iter().filter(|v| **v > price).count() as f64 / all.len() as f64;
     Ok(Draws { percentiles: [at(0.05)?, at(0.25)?, at(0.5)?, at(0.75)?, at(0.95)?], chance_undervalued: inputs.price.map(above), corners })
 }
 

@@ -50,7 +50,7 @@ pub struct Inputs {
     pub reinvestment: Num,
     /// Revenue of the latest twelve months, a diluted unit.
     pub revenue: Num,
-    /// Mean operating margin of five fiscal years.
+    /// Mean operating margin of some fiscal years (five in the shipped set).
     pub mean_margin: Num,
     /// Debt, preferred and minority capital, less cash and short-term investments, a diluted unit.
     pub net_claims: Num,
@@ -68,7 +68,7 @@ pub struct Inputs {
 }
 
 /// The formulas behind [`Inputs`], in the order in which `from_figures` reads them; amounts in the reporting currency.
-const FORMULAS: [&str; 19] = [
+const FORMULAS: [&str; 18] = [
     "shares_outstanding",
     "else(shares_diluted, shares_outstanding)",
     "equity - preferred_equity",
@@ -83,7 +83,6 @@ const FORMULAS: [&str; 19] = [
     "operating_income",
     "fy_average(depreciation_amortization - capital_expenditure, 3)",
     "revenue",
-    "fy_average(operating_margin, 5)",
     "short_term_debt + long_term_debt + preferred_equity + minority_interest - cash - short_term_investments",
     "short_term_debt + long_term_debt",
     "interest_expense ÷ (short_term_debt + long_term_debt)",
@@ -98,6 +97,8 @@ const CASH: [&str; 2] = [
     "fy_average(operating_cash_flow - capital_expenditure - stock_compensation, 3)",
 ];
 const BUYBACK: &str = "net_buyback";
+/// The most fiscal years of which the operating margin may be averaged.
+const MOST_MARGIN_YEARS: u32 = 10;
 
 /// The compiled formulas of the start.
 struct Starting {
@@ -105,6 +106,8 @@ struct Starting {
     earnings: [Compiled; 4],
     cash: [Compiled; 2],
     buyback: Compiled,
+    /// Mean operating margin of one fiscal year, two, three …
+    margins: Vec<Compiled>,
 }
 
 fn starting() -> &'static Starting {
@@ -115,6 +118,7 @@ fn starting() -> &'static Starting {
             earnings: EARNINGS.map(compile),
             cash: CASH.map(compile),
             buyback: compile(BUYBACK),
+            margins: (1..=MOST_MARGIN_YEARS).map(|n| compile(&format!("fy_average(operating_margin, {n})"))).collect(),
         }
     });
     &COMPILED
@@ -125,23 +129,53 @@ pub(crate) fn input_formulas() -> &'static [Compiled] {
     &starting().always
 }
 
+/// The formulas behind the inputs under the shipped set's choices.
+pub(super) fn usual_formulas() -> impl Iterator<Item = &'static Compiled> {
+    let (formulas, usual) = (starting(), Assumptions::standard());
+    formulas.always.iter().chain([chosen_earnings(&usual), chosen_cash(&usual), chosen_margin(&usual)])
+}
+
+fn chosen_earnings(a: &Assumptions) -> &'static Compiled {
+    &starting().earnings[a.earnings as usize]
+}
+
+fn chosen_cash(a: &Assumptions) -> &'static Compiled {
+    &starting().cash[usize::from(a.cash_after_stock_pay)]
+}
+
+fn chosen_margin(a: &Assumptions) -> &'static Compiled {
+    &starting().margins[(a.margin_years.clamp(1, MOST_MARGIN_YEARS) - 1) as usize]
+}
+
 /// The inputs of a chunk of rows.
 pub(super) fn inputs(sheet: &Sheet<'_, '_>) -> Vec<Inputs> {
     let rows = sheet.rows;
     let Some(a) = rows.first().map(|r| &r.view.settings.assumptions) else { return Vec::new() };
     let formulas = starting();
     let columns: Vec<Vec<Num>> = formulas.always.iter().map(|f| sheet.reporting_numbers(f)).collect();
-    let earnings = sheet.reporting_numbers(&formulas.earnings[a.earnings as usize]);
-    let cash = sheet.reporting_numbers(&formulas.cash[usize::from(a.cash_after_stock_pay)]);
+    let earnings = sheet.reporting_numbers(chosen_earnings(a));
+    let cash = sheet.reporting_numbers(chosen_cash(a));
+    let margin = sheet.reporting_numbers(chosen_margin(a));
     let buyback = a.payout_with_buybacks.then(|| sheet.reporting_numbers(&formulas.buyback));
     let row = |i: usize| {
         let figures: Vec<Num> = columns.iter().map(|c| c[i]).collect();
-        from_figures(&rows[i], &figures, earnings[i], cash[i], buyback.as_ref().map(|b| b[i]))
+        let chosen = Chosen { earnings: earnings[i], cash: cash[i], margin: margin[i], buyback: buyback.as_ref().map(|b| b[i]) };
+        from_figures(&rows[i], &figures, chosen)
     };
     (0..rows.len()).map(row).collect()
 }
 
-fn from_figures(c: &CompanyAt<'_>, f: &[Num], earnings: Num, cash: Num, buyback: Option<Num>) -> Inputs {
+/// The figures that a set chooses.
+#[derive(Clone, Copy)]
+struct Chosen {
+    earnings: Num,
+    cash: Num,
+    margin: Num,
+    buyback: Option<Num>,
+}
+
+fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen) -> Inputs {
+    let Chosen { earnings, cash, margin, buyback } = chosen;
     let assumptions: &Assumptions = &c.view.settings.assumptions;
     let fx = c.reporting_to_listing();
     // A whole-company amount for one traded unit in the listing's currency.
@@ -177,15 +211,15 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num], earnings: Num, cash: Num, buyback:
         operating_income: diluted(f[11]),
         reinvestment: diluted(f[12]),
         revenue: diluted(f[13]),
-        mean_margin: f[14],
-        net_claims: diluted(f[15]),
-        debt_outstanding: outstanding(f[16]),
-        interest_rate: f[17],
-        ffo: diluted(f[18]),
+        mean_margin: margin,
+        net_claims: diluted(f[14]),
+        debt_outstanding: outstanding(f[15]),
+        interest_rate: f[16],
+        ffo: diluted(f[17]),
         revenue_outstanding: outstanding(f[13]),
         book_outstanding: outstanding(f[2]),
         ebit_outstanding: outstanding(f[11]),
-        net_claims_outstanding: outstanding(f[15]),
+        net_claims_outstanding: outstanding(f[14]),
     }
 }
 

@@ -30,12 +30,15 @@ pub(crate) use inputs::input_formulas;
 use crate::{
     Why,
     domain::{Day, Kind},
-    formula::Evaluator,
+    formula::{CHUNK, Evaluator, FromFilings},
     panel::{AsOf, CompanyAt, CompanyIndex, Settings},
-    quality::{self, Quality},
+    quality::{self, Quality, Scale},
 };
 use rayon::prelude::*;
-use std::{collections::BTreeSet, sync::Arc};
+use std::{
+    collections::BTreeSet,
+    sync::{Arc, LazyLock},
+};
 
 /// Which part of a valuation is asked for: the other is left undefined.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -54,10 +57,25 @@ pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], 
         rows.iter().zip(inputs::inputs(&sheet)).map(|(r, i)| value_of(r.view.settings, &r.company().id, &i)).collect()
     };
     if what != What::Value {
+        let judge = Judge::of(evaluator.settings());
         let qualities = quality::quality_rows(&sheet);
-        out.iter_mut().zip(qualities).for_each(|(v, q)| v.quality = Arc::new(q));
+        out.iter_mut().zip(rows).zip(qualities).for_each(|((v, r), q)| v.quality = judge.judged(&Arc::new(q), r.kind()));
     }
     out
+}
+
+/// The scale on which a set measures quality, where it is not the shipped one.
+struct Judge(Option<Scale>);
+
+impl Judge {
+    fn of(settings: &Settings) -> Judge {
+        Judge(settings.assumptions.scale())
+    }
+
+    /// A quality of the shipped scale on this one.
+    fn judged(&self, quality: &Arc<Quality>, kind: Kind) -> Arc<Quality> {
+        self.0.as_ref().map_or_else(|| quality.clone(), |scale| Arc::new(quality.on(scale, kind)))
+    }
 }
 
 /// The value of a company under the settings' set, with what the user assumes of it.
@@ -102,7 +120,7 @@ pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> CompanyValue {
     let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]), &row);
     let sheet = evaluator.sheet(&row);
     let found = inputs::inputs(&sheet).remove(0);
-    let quality = Arc::new(quality::quality_rows(&sheet).remove(0));
+    let quality = Judge::of(view.settings).judged(&Arc::new(quality::quality_rows(&sheet).remove(0)), row[0].kind());
     let valuation = Valuation { quality, ..value_of(view.settings, &row[0].company().id, &found) };
     let own = view.settings.overrides.of(&row[0].company().id);
     let plain = || (view.settings.assumptions.clone(), found.clone());
@@ -126,16 +144,21 @@ pub(crate) struct Start {
     qualities: Vec<Arc<Quality>>,
 }
 
-impl Start {
-    /// For some rows.
-    pub(crate) fn of<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>]) -> Start {
-        let sheet = evaluator.sheet(rows);
-        let qualities = quality::quality_rows(&sheet).into_iter().map(Arc::new).collect();
-        Start { inputs: inputs::inputs(&sheet), qualities }
-    }
+/// The formulas of values and of quality that change only when something is filed.
+static FROM_FILINGS: LazyLock<FromFilings> = LazyLock::new(|| FromFilings::among(inputs::usual_formulas().chain(quality::formulas())));
 
-    /// Of several, one after the other.
-    pub(crate) fn joined(parts: Vec<Start>) -> Start {
+impl Start {
+    /// Of all companies at a view's date.
+    fn of_all(view: AsOf<'_>) -> Start {
+        let evaluator = Evaluator::for_valuations(view);
+        let all: Vec<CompanyIndex> = (0..CompanyIndex::try_from(view.snapshot.company_count()).unwrap_or_default()).collect();
+        let some = |chunk: &[CompanyIndex]| {
+            let rows: Vec<CompanyAt<'_>> = chunk.iter().map(|i| view.company(*i)).collect();
+            let sheet = evaluator.sheet_with(&rows, &FROM_FILINGS);
+            let qualities = quality::quality_rows(&sheet).into_iter().map(Arc::new).collect();
+            Start { inputs: inputs::inputs(&sheet), qualities }
+        };
+        let parts: Vec<Start> = all.par_chunks(CHUNK).map(some).collect();
         let mut all = Start { inputs: Vec::new(), qualities: Vec::new() };
         for part in parts {
             all.inputs.extend(part.inputs);
@@ -146,9 +169,10 @@ impl Start {
 
     /// The valuations under a view's set.
     fn valued(&self, view: AsOf<'_>) -> Vec<Valuation> {
+        let judge = Judge::of(view.settings);
         let one = |(company, (inputs, quality)): (usize, (&Inputs, &Arc<Quality>))| {
             let id = &view.snapshot.company(CompanyIndex::try_from(company).unwrap_or_default()).id;
-            Valuation { quality: quality.clone(), ..value_of(view.settings, id, inputs) }
+            Valuation { quality: judge.judged(quality, inputs.kind), ..value_of(view.settings, id, inputs) }
         };
         self.inputs.par_iter().zip(&self.qualities).enumerate().with_min_len(64).map(one).collect()
     }
@@ -158,8 +182,5 @@ impl Start {
 /// another set only what follows from the starting figures is computed anew.
 #[must_use]
 pub fn value_all(view: AsOf<'_>) -> Arc<Vec<Valuation>> {
-    view.snapshot.valuations(view, || {
-        let start = view.snapshot.start(view, || Evaluator::for_formulas(view, [], &BTreeSet::new(), &[]).start(view.t));
-        start.valued(view)
-    })
+    view.snapshot.valuations(view, || view.snapshot.start(view, || Start::of_all(view)).valued(view))
 }

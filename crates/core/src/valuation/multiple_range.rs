@@ -8,8 +8,7 @@ use crate::{
     stats,
 };
 
-/// Fiscal years looked at, and the fewest with earnings above zero.
-const YEARS: u32 = 5;
+/// The fewest fiscal years with earnings above zero.
 const LEAST: usize = 3;
 
 /// A fiscal year's price over its earnings: at its lowest, at its highest.
@@ -25,11 +24,11 @@ pub struct YearMultiple {
     pub high: f64,
 }
 
-/// The fiscal years of the last five with earnings above zero and prices, newest first: lowest low and highest high of the
+/// The fiscal years of the last ones (five in the shipped set) with earnings above zero and prices, newest first: lowest low and highest high of the
 /// twelve months that end with the year ÷ its diluted earnings a traded unit, at the exchange rate of its end.
 #[must_use]
 pub fn yearly_multiples(c: &CompanyAt<'_>) -> Vec<YearMultiple> {
-    (0..YEARS).filter_map(|k| multiple_of(c, c.year(k).ok()?)).collect()
+    (0..c.view.settings.assumptions.range_years).filter_map(|k| multiple_of(c, c.year(k).ok()?)).collect()
 }
 
 fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {

@@ -27,13 +27,13 @@ impl std::ops::Deref for Path {
 /// The multiples of the starting figure in years 1…N: x_t = x_{t−1} (1 + g_t), with g_t = g up to the growth years and
 /// g + (gT − g)(t − 5) ÷ (N − 5) after (no fade when N is not longer).
 pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Path {
-    let fade_years = f64::from(a.horizon.saturating_sub(a.growth_years));
+    let fade_years = f64::from(a.horizon.saturating_sub(a.growth_years).max(1));
+    let fade = (terminal - g) / fade_years;
     let mut path = Path { all: [0.0; MOST_YEARS], years: (a.horizon as usize).min(MOST_YEARS) };
     let mut x = 1.0;
     for (t, place) in (1..).zip(&mut path.all[..path.years]) {
         let faded = f64::from(u32::saturating_sub(t, a.growth_years));
-        let rate = if faded > 0.0 { g + (terminal - g) * faded / fade_years } else { g };
-        x *= 1.0 + rate;
+        x *= 1.0 + g + fade * faded;
         *place = x;
     }
     path
@@ -41,9 +41,9 @@ pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Path {
 
 /// Σ x_t ÷ (1 + r)^t.
 pub(super) fn present_value(amounts: impl IntoIterator<Item = f64>, rate: f64) -> f64 {
-    let mut discount = 1.0;
+    let (mut discount, a_year) = (1.0, 1.0 / (1.0 + rate));
     let one = |x: f64| {
-        discount /= 1.0 + rate;
+        discount *= a_year;
         x * discount
     };
     amounts.into_iter().map(one).sum()

@@ -8,9 +8,10 @@ use super::{
     Operator, Unit,
     check::Compiled,
     column::Value,
-    eval::{Env, Evaluator, in_quarter, in_span, pinned, year_before},
+    eval::{Env, Evaluator},
     memo::Within,
     plan::{FiscalStat, FlagPlan, Group, Named, NumPlan, OwnStat, Part, Plan, QuarterStat},
+    spans::{in_quarter, in_span, pinned, year_before},
 };
 use crate::{
     Num, Why,

@@ -12,9 +12,10 @@ pub(super) fn value(case: &Case<'_>) -> Num {
     let (book0, earnings0) = (positive(case.inputs.book)?, positive(case.inputs.earnings)?);
     let (kept, r, omega) = (1.0 - case.inputs.payout(), case.r, case.a.persistence);
     let (mut book, mut worth, mut discount, mut excess) = (book0, book0, 1.0, 0.0);
+    let a_year = 1.0 / (1.0 + r);
     for multiple in case.path.iter() {
         let earnings = earnings0 * multiple;
-        discount /= 1.0 + r;
+        discount *= a_year;
         excess = earnings - r * book;
         worth += excess * discount;
         book += kept * earnings;

@@ -1,0 +1,2 @@
+DELETE FROM assumption_sets WHERE forgotten;
+ALTER TABLE assumption_sets DROP COLUMN forgotten;
