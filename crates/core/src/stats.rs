@@ -15,15 +15,20 @@ pub fn median(values: &[f64]) -> Option<f64> {
 
 /// The percentile at `p` (0–1) by linear interpolation between order statistics at position p × (n − 1).
 #[must_use]
-#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
 pub fn percentile(values: &[f64], p: f64) -> Option<f64> {
+    percentile_among(&mut values.to_vec(), p)
+}
+
+/// [`percentile`] of values whose order may be changed.
+#[must_use]
+#[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss, clippy::cast_precision_loss)]
+pub fn percentile_among(values: &mut [f64], p: f64) -> Option<f64> {
     if values.is_empty() {
         return None;
     }
-    let mut sorted = values.to_vec();
-    let at = p * (sorted.len() - 1) as f64;
+    let at = p * (values.len() - 1) as f64;
     let low = at.floor() as usize;
-    let (_, &mut lower, rest) = sorted.select_nth_unstable_by(low, f64::total_cmp);
+    let (_, &mut lower, rest) = values.select_nth_unstable_by(low, f64::total_cmp);
     let upper = if at.fract() > 0.0 { rest.iter().copied().min_by(f64::total_cmp) } else { None };
     Some(upper.map_or(lower, |u| if p == 0.5 { f64::midpoint(lower, u) } else { lower + (u - lower) * at.fract() }))
 }

@@ -59,6 +59,10 @@ export const api = {
   assumptionSets: () => taken(client.GET("/api/assumptions")),
   saveAssumptions: (set: Assumptions) => taken(client.PUT("/api/assumptions", { body: set })),
   useAssumptions: (name: string) => taken(client.POST("/api/assumptions/use", { body: { name } })),
+  assumptionsVersion: (name: string, version: number) =>
+    taken(client.GET("/api/assumptions/{name}/{version}", { params: { path: { name, version } } })),
+  qualityComponents: () => taken(client.GET("/api/quality/components")),
+  restoreAssumptions: (name: string) => taken(client.POST("/api/assumptions/restore", { body: { name } })),
   deleteAssumptions: (name: string) => taken(client.DELETE("/api/assumptions/{name}", { params: { path: { name } } })),
   checkFormula: (formula: string) => taken(client.POST("/api/formulas/check", { body: { formula } })),
   distribution: (formula: string, as_of?: string) =>

@@ -39,6 +39,18 @@ export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], w
 
 export const useAssumptionSets = () => useQuery({ queryKey: ["assumptions"], queryFn: api.assumptionSets, ...steady });
 
+/** An earlier version of a set; null asks for none. */
+export const useAssumptionsVersion = (name: string, version: number | null) =>
+  useQuery({
+    queryKey: ["assumptions", name, version],
+    queryFn: () => api.assumptionsVersion(name, version ?? 0),
+    enabled: version !== null,
+    ...steady,
+  });
+
+export const useQualityComponents = () =>
+  useQuery({ queryKey: ["quality-components"], queryFn: api.qualityComponents, ...steady });
+
 /** After a change of what is assumed every value is asked for anew. */
 export function useAssuming<T>(change: (to: T) => Promise<unknown>) {
   const client = useQueryClient();

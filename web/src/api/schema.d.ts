@@ -39,6 +39,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/assumptions/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings back a set that was forgotten since the start; all sets are the answer. */
+        post: operations["restore_assumptions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assumptions/use": {
         parameters: {
             query?: never;
@@ -68,6 +85,23 @@ export interface paths {
         post?: never;
         /** Forgets a set of the user's own with its versions; those left are the answer. */
         delete: operations["delete_assumptions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/assumptions/{name}/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An earlier version of a set. */
+        get: operations["assumptions_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -436,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quality/components": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The components of quality, whose anchors a set may change. */
+        get: operations["quality_components"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rank": {
         parameters: {
             query?: never;
@@ -603,6 +654,24 @@ export interface components {
             /** @description The version of the product. */
             version: string;
         };
+        /** @description How a component counts: its measure maps linearly from `floor` (0) to `full` (1), clamped. */
+        Anchors: {
+            /**
+             * Format: double
+             * @description The value that scores nothing; above `full` where less is better.
+             */
+            floor: number;
+            /**
+             * Format: double
+             * @description The value that scores in full.
+             */
+            full: number;
+            /**
+             * Format: double
+             * @description For how many points of all it counts; 0 leaves it out.
+             */
+            points: number;
+        };
         /** @description A question with its answer. */
         Answer: {
             id: string;
@@ -642,6 +711,12 @@ export interface components {
              *     ]
              */
             cost_of_debt: number[];
+            /**
+             * Format: int32
+             * @description How often growth, required return and exit multiple are drawn.
+             * @default 10000
+             */
+            draws: number;
             /**
              * @description What the earnings of the start are.
              * @default ltm
@@ -714,6 +789,12 @@ export interface components {
              */
             margin: number;
             /**
+             * Format: int32
+             * @description Fiscal years whose mean operating margin is the one that lasts.
+             * @default 5
+             */
+            margin_years: number;
+            /**
              * @description How much each model counts in the one value, by number. One of weight 0 takes part in nothing.
              * @default [
              *       1,
@@ -756,6 +837,28 @@ export interface components {
              * @default 0.6
              */
             persistence: number;
+            /**
+             * @description How components of quality count, by id; those that it does not name count as in the shipped set.
+             * @default {}
+             */
+            quality: {
+                [key: string]: components["schemas"]["Anchors"];
+            };
+            /**
+             * @description Months without a filing that raise a flag: of those who report by the quarter, by the half-year, by the year.
+             * @default [
+             *       5,
+             *       8,
+             *       14
+             *     ]
+             */
+            quiet_months: number[];
+            /**
+             * Format: int32
+             * @description Fiscal years whose multiples make the range of the next twelve months.
+             * @default 5
+             */
+            range_years: number;
             /**
              * @description Required return r.
              * @default {
@@ -959,24 +1062,31 @@ export interface components {
         };
         /** @description A component of a pillar. */
         ComponentAnswer: {
-            /**
-             * Format: double
-             * @description The value from which it scores nothing, and the one at which it scores in full.
-             */
-            floor: number;
+            /** @description From which value on it counts, and for how many points, before those of unknown components are spread. */
+            anchors: components["schemas"]["Anchors"];
             /** @description What is measured, as a formula that can be opened. */
             formula: string;
-            /** Format: double */
-            full: number;
             label: string;
             measured: components["schemas"]["Figure"];
-            /**
-             * Format: double
-             * @description Points at most, before those of unknown components are spread.
-             */
-            points: number;
             /** @description 0–1. */
             score: components["schemas"]["Figure"];
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description A component as an assumption set names it. */
+        ComponentKind: {
+            /** @description How it counts in the shipped set. */
+            anchors: components["schemas"]["Anchors"];
+            /** @description What is measured, as a formula. */
+            formula: string;
+            /** @description Its name in the set. */
+            id: string;
+            /** @description Its name in words. */
+            label: string;
+            /** @description For whom, where not for all: "banks and insurers". */
+            only?: string | null;
+            /** @description Its pillar, in words. */
+            pillar: string;
+            /** @description The unit of floor and full mark. */
             unit: components["schemas"]["Unit"];
         };
         /** @description A formula with bounds: a number between `min` and `max`, a flag that is true, a text that is one of some. */
@@ -1719,7 +1829,7 @@ export interface components {
         };
         /** @description The quality of one company. */
         QualityAnswer: {
-            /** @description Points of 100 whose components are known. */
+            /** @description The share of all points whose components are known, in percent. */
             coverage: components["schemas"]["Figure"];
             /** @description Every red flag that suits the company, raised ones first. */
             flags: components["schemas"]["FlagAnswer"][];
@@ -2319,6 +2429,37 @@ export interface operations {
             };
         };
     };
+    restore_assumptions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetName"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     use_assumptions: {
         parameters: {
             query?: never;
@@ -2367,6 +2508,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    assumptions_version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Assumptions"];
                 };
             };
             422: {
@@ -3096,6 +3267,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    quality_components: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComponentKind"][];
                 };
             };
         };

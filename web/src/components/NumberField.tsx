@@ -14,6 +14,8 @@ interface Props {
   unit?: string;
   width?: number;
   disabled?: boolean;
+  /** In a table, whose head says what it is. */
+  bare?: boolean;
 }
 
 const asTyped = (value: number | null | undefined, percent: boolean) =>
@@ -31,7 +33,17 @@ function read(text: string, percent: boolean): number | null | undefined {
   return Number.isFinite(number) ? (percent ? number / 100 : number) : undefined;
 }
 
-export function NumberField({ label, value, set, percent = false, otherwise, unit, width = 132, disabled }: Props) {
+export function NumberField({
+  label,
+  value,
+  set,
+  percent = false,
+  otherwise,
+  unit,
+  width = 132,
+  disabled,
+  bare,
+}: Props) {
   const [text, setText] = useState(asTyped(value, percent));
   const [wrong, setWrong] = useState(false);
   useEffect(() => {
@@ -39,7 +51,7 @@ export function NumberField({ label, value, set, percent = false, otherwise, uni
   }, [value, percent]);
   return (
     <TextField
-      label={label}
+      {...(bare ? { variant: "standard" as const } : { label })}
       value={text}
       disabled={disabled ?? false}
       error={wrong}
@@ -55,7 +67,7 @@ export function NumberField({ label, value, set, percent = false, otherwise, uni
       sx={{ width }}
       slotProps={{
         inputLabel: { shrink: true },
-        htmlInput: { inputMode: "decimal", style: { textAlign: "right" } },
+        htmlInput: { ...(bare && { "aria-label": label }), inputMode: "decimal", style: { textAlign: "right" } },
         input: {
           endAdornment: (percent || unit) && (
             <InputAdornment position="end" disableTypography sx={{ fontSize: 12 }}>

@@ -19,15 +19,11 @@ export function useAddressState(key: string): [string | null, (value: string | n
     if (value === written.current) return;
     const timer = setTimeout(() => {
       written.current = value;
-      setParams(
-        (old) => {
-          const next = new URLSearchParams(old);
-          if (value === null) next.delete(key);
-          else next.set(key, value);
-          return next;
-        },
-        { replace: true },
-      );
+      // From the address itself: two values may settle before the page is drawn again.
+      const next = new URLSearchParams(window.location.search);
+      if (value === null) next.delete(key);
+      else next.set(key, value);
+      setParams(next, { replace: true });
     }, SETTLED_AFTER_MS);
     return () => clearTimeout(timer);
   }, [value, key, setParams]);

@@ -106,7 +106,7 @@ impl Checker<'_> {
         };
         let label = self.library.and_then(|l| l.get(id)).map_or(id, |m| m.label.as_str()).to_owned();
         let unit = plan.unit();
-        Ok(named(plan, Named { formula: id.to_owned(), label, unit, measure: None, args: Args::default() }))
+        Ok(named(plan, Named { formula: id.into(), label, unit, measure: None, args: Args::default() }))
     }
 
     pub(super) fn number(&mut self, e: &Expr) -> Checked<(NumPlan, Unit)> {
@@ -244,7 +244,7 @@ impl Checker<'_> {
         let defaults = measure.params.iter().zip(&written).all(|(p, w)| p.default == Some(w));
         let formula = if defaults { measure.id.to_owned() } else { format!("{}({})", measure.id, written.join(", ")) };
         let (label, args) = (measure.label.to_owned(), kernel_args(measure.params, &args));
-        Ok(named(scoped(plan, measure.not_for), Named { formula, label, unit: measure.unit, measure: Some(measure), args }))
+        Ok(named(scoped(plan, measure.not_for), Named { formula: formula.into(), label, unit: measure.unit, measure: Some(measure), args }))
     }
 
     /// The formula of a catalogue entry, checked with its own parameters.

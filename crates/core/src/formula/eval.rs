@@ -151,11 +151,13 @@ impl<'a> Evaluator<'a> {
             NumPlan::Own { stat, window, key, body } => {
                 let today = self.num(body, rows, env.own_time());
                 let history = &self.histories[key];
-                let one = |r: &CompanyAt<'a>, v| {
-                    let months = history.window(r.index, r.t().minus(*window), r.t()).collect();
-                    series::own(*stat, months, v, window.in_months())
+                let mut months = Vec::new();
+                let one = |(r, v): (&CompanyAt<'a>, Num)| {
+                    months.clear();
+                    history.window_into(&mut months, r.index, r.t().minus(*window), r.t());
+                    series::own(*stat, &mut months, v, window.in_months())
                 };
-                zip(rows, today, one)
+                rows.iter().zip(today).map(one).collect()
             }
             NumPlan::Peers { rank, group, key, body } => {
                 let values = if *rank { self.num(body, rows, env.own_time()) } else { vec![Err(Why::FewPeers); rows.len()] };

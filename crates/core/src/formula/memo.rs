@@ -10,7 +10,7 @@ use crate::{
     panel::{CompanyAt, FlowSpan},
 };
 use rustc_hash::FxHashMap;
-use std::{cell::RefCell, hash::Hash};
+use std::{cell::RefCell, hash::Hash, sync::Arc};
 
 /// Sums for which there is room at first.
 const SUMS: usize = 1_024;
@@ -27,7 +27,7 @@ pub(super) struct Memo {
     /// Sums of quarters or halves by company and [`key`]: many measures ask for the same, and it is read from many filings.
     sums: RefCell<FxHashMap<(u32, u64), Num>>,
     /// Measures by name and where they are read: with amounts in the base currency, and in the reporting currency.
-    columns: [Columns<(String, Within)>; 2],
+    columns: [Columns<(Arc<str>, Within)>; 2],
     /// Items as filed.
     items: Columns<(Item, Within)>,
 }
@@ -61,9 +61,9 @@ impl Memo {
 
 impl Env<'_> {
     /// A measure for all rows, unless it was computed before.
-    pub(super) fn column(self, name: &str, rows: usize, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
+    pub(super) fn column(self, name: &Arc<str>, rows: usize, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
         let Some(memo) = self.memo.filter(|m| m.rows == rows && self.within != Within::Elsewhere) else { return run() };
-        kept(&memo.columns[usize::from(self.reporting)], (name.to_owned(), self.within), run)
+        kept(&memo.columns[usize::from(self.reporting)], (name.clone(), self.within), run)
     }
 
     /// An item as filed for all rows, unless it was read before.

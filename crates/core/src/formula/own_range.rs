@@ -40,8 +40,8 @@ pub fn own_ranges(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Option<Vec<Opti
     let today = evaluator.num(body, rows, Env::default());
     let history = &evaluator.histories[key];
     let range = |(r, today): (&CompanyAt<'_>, Num)| {
-        let months: Vec<f64> = history.window(r.index, r.t().minus(*window), r.t()).collect();
-        let rank = series::own(OwnStat::Rank, months.clone(), today, window.in_months()).ok()?;
+        let months = history.window(r.index, r.t().minus(*window), r.t());
+        let rank = series::own(OwnStat::Rank, &mut months.clone(), today, window.in_months()).ok()?;
         let (today, mut all) = (today.ok().filter(|v| v.is_finite())?, months);
         all.push(today);
         let at = |p| crate::stats::percentile(&all, p);

@@ -237,7 +237,7 @@ pub(super) enum Math {
 #[derive(Clone, Debug)]
 pub(super) struct Named {
     /// As a user writes it.
-    pub(super) formula: String,
+    pub(super) formula: Arc<str>,
     /// In lists.
     pub(super) label: String,
     pub(super) unit: Unit,

@@ -173,7 +173,7 @@ impl<'a> Evaluator<'a> {
 
     /// The defined month-end values of a row's company within a window before its month, from a history made ready.
     pub(super) fn months(&self, key: &str, row: &CompanyAt<'a>, window: Span) -> Vec<f64> {
-        self.histories.get(key).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()).collect())
+        self.histories.get(key).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()))
     }
 }
 

@@ -78,7 +78,7 @@ pub(super) fn in_a_row(rates: impl Iterator<Item = Num>) -> Num {
 
 /// A statistic of a company's own months; `today` is the value at the date, the last of the history when defined.
 #[allow(clippy::cast_precision_loss)]
-pub(super) fn own(stat: OwnStat, mut months: Vec<f64>, today: Num, window_months: f64) -> Num {
+pub(super) fn own(stat: OwnStat, months: &mut Vec<f64>, today: Num, window_months: f64) -> Num {
     if let Ok(v) = today {
         months.push(v);
     }
@@ -88,14 +88,14 @@ pub(super) fn own(stat: OwnStat, mut months: Vec<f64>, today: Num, window_months
     let short = Why::HistoryTooShort;
     match stat {
         OwnStat::Rank => stats::rank(today?, months.iter().copied()).ok_or(short),
-        OwnStat::Median => stats::median(&months).ok_or(short),
-        OwnStat::Mean => stats::mean(&months).ok_or(short),
-        OwnStat::Stdev => stats::stdev(&months).ok_or(short),
-        OwnStat::Low => months.into_iter().min_by(f64::total_cmp).ok_or(short),
-        OwnStat::High => months.into_iter().max_by(f64::total_cmp).ok_or(short),
+        OwnStat::Median => stats::percentile_among(months, 0.5).ok_or(short),
+        OwnStat::Mean => stats::mean(months).ok_or(short),
+        OwnStat::Stdev => stats::stdev(months).ok_or(short),
+        OwnStat::Low => months.iter().copied().min_by(f64::total_cmp).ok_or(short),
+        OwnStat::High => months.iter().copied().max_by(f64::total_cmp).ok_or(short),
         OwnStat::Z => {
-            let sd = stats::stdev(&months).filter(|s| *s > 0.0).ok_or(Why::NoAnswer)?;
-            Ok((today? - stats::mean(&months).ok_or(short)?) / sd)
+            let sd = stats::stdev(months).filter(|s| *s > 0.0).ok_or(Why::NoAnswer)?;
+            Ok((today? - stats::mean(months).ok_or(short)?) / sd)
         }
     }
 }

@@ -39,12 +39,11 @@ pub fn is_sale(trade: &InsiderTrade) -> bool {
 
 /// Trades of (t − months, t] by day of trade, planned ones left out; undefined when the company has none at all.
 fn window<'a>(c: &CompanyAt<'a>, months: u32) -> Result<impl Iterator<Item = &'a InsiderTrade>, Why> {
-    let (t, all) = (c.t(), c.insider_trades());
-    if all.is_empty() {
+    if c.insider_trades().is_empty() {
         return Err(Why::NoInsiderData);
     }
-    let from = t.plus_months(-months.cast_signed());
-    Ok(all.iter().filter(move |x| x.traded_on > from && x.traded_on <= t && !x.planned))
+    let t = c.t();
+    Ok(c.insider_trades_after(t.plus_months(-months.cast_signed())).filter(move |x| x.traded_on <= t && !x.planned))
 }
 
 /// Shares × price: put into the listing's currency at the rate of the day of trade, then into the base currency at the

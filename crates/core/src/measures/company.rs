@@ -72,7 +72,7 @@ fn filing_delay(c: &CompanyAt<'_>, _: &Args) -> Num {
 #[allow(clippy::cast_precision_loss)]
 fn statement_years(c: &CompanyAt<'_>, _: &Args) -> Num {
     c.newest_filed()?;
-    match c.years().len() {
+    match c.years().count() {
         0 => Err(Why::NoItem(Item::Revenue)),
         n => Ok(n as f64),
     }

@@ -176,8 +176,7 @@ impl<'a> AsOf<'a> {
 
 impl<'a> CompanyAt<'a> {
     fn new(panel: &'a CompanyPanel, view: AsOf<'a>, index: CompanyIndex) -> CompanyAt<'a> {
-        let bars = u32::try_from(panel.bars.dates().partition_point(|d| *d <= view.t)).unwrap_or(u32::MAX);
-        CompanyAt::with_bars(panel, view, index, bars)
+        CompanyAt::with_bars(panel, view, index, panel.bars.known(view.t))
     }
 
     /// With the number of sessions known.
@@ -393,9 +392,8 @@ impl<'a> CompanyAt<'a> {
     }
 
     /// The known fiscal years, oldest first.
-    #[must_use]
-    pub fn years(&self) -> Vec<PeriodIndex> {
-        self.known_periods().filter(|&p| self.label(p).1 == Period::FY).collect()
+    pub fn years(&self) -> impl DoubleEndedIterator<Item = PeriodIndex> {
+        self.known_periods().filter(|&p| self.label(p).1 == Period::FY)
     }
 
     /// The day of the newest filing that is known.
@@ -644,6 +642,13 @@ impl<'a> CompanyAt<'a> {
     pub fn insider_trades(&self) -> &'a [InsiderTrade] {
         let known = self.panel.trades.partition_point(|x| x.filed_on <= self.t());
         &self.panel.trades[..known]
+    }
+
+    /// Of [`CompanyAt::insider_trades`] those made after a day, oldest filing first.
+    pub fn insider_trades_after(&self, day: Day) -> impl Iterator<Item = &'a InsiderTrade> {
+        let all = self.insider_trades();
+        let first = all.partition_point(|x| x.filed_on.plus_days(self.panel.filed_ahead) <= day);
+        all[first..].iter().filter(move |x| x.traded_on > day)
     }
 
     /// Ownership rows filed by the date, oldest first.

@@ -6,6 +6,8 @@ use std::{ops::Range, sync::Arc};
 
 /// Sessions that may stand in the short columns before they are joined to the long ones.
 const MAX_RECENT: usize = 80;
+/// Sessions of about a quarter, among which a day is looked for first.
+const QUARTER: usize = 64;
 
 /// The columns of some sessions, oldest first.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -188,6 +190,13 @@ impl Bars {
 
     pub(super) fn dates(&self) -> &[Day] {
         &self.date
+    }
+
+    /// How many sessions lie on or before a day; mostly one of the last months is asked for.
+    pub(super) fn known(&self, t: Day) -> u32 {
+        let recent = self.date.len().saturating_sub(QUARTER);
+        let from = if self.date.get(recent).is_some_and(|d| *d <= t) { recent } else { 0 };
+        u32::try_from(from + self.date[from..].partition_point(|d| *d <= t)).unwrap_or(u32::MAX)
     }
 
     pub(super) fn month_ends(&self) -> &[u32] {

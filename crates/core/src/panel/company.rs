@@ -89,6 +89,8 @@ pub(super) struct Facts {
     pub(super) statements: Statements,
     pub(super) estimates: Vec<EstimateRow>,
     pub(super) trades: Vec<InsiderTrade>,
+    /// Days by which a trade was filed before it was made, at most: 0 where the dates are in order.
+    pub(super) filed_ahead: i32,
     pub(super) ownership: Vec<OwnershipRow>,
     pub(super) officers: Vec<Officer>,
     pub(super) events: Vec<Event>,
@@ -110,6 +112,7 @@ impl CompanyPanel {
         raw.officers.sort_by(|a, b| (a.since, &a.name, &a.role).cmp(&(b.since, &b.name, &b.role)));
         raw.events.sort_by_key(|e| (e.date, e.kind));
         raw.news.sort_by(|a, b| a.published_at.cmp(&b.published_at).then_with(|| a.headline.cmp(&b.headline)));
+        let trades = distinct_trades(raw.trades);
         let facts = Facts {
             company,
             listing: raw.listings.into_iter().find(|l| l.primary),
@@ -117,7 +120,8 @@ impl CompanyPanel {
             dividends: dividends(&raw.actions),
             statements: Statements::new(raw.statements),
             estimates: estimates(&raw.estimates),
-            trades: distinct_trades(raw.trades),
+            filed_ahead: trades.iter().map(|t| t.traded_on.days_since(t.filed_on)).fold(0, i32::max),
+            trades,
             ownership: ownership(&raw.ownership),
             officers: raw.officers,
             events: raw.events,

@@ -57,13 +57,22 @@ impl History {
     }
 
     /// The defined values of one company at sessions after `from`, in calendar months before `before`'s, oldest first.
-    pub fn window(&self, company: CompanyIndex, from: Day, before: Day) -> impl Iterator<Item = f64> + '_ {
+    #[must_use]
+    pub fn window(&self, company: CompanyIndex, from: Day, before: Day) -> Vec<f64> {
+        let mut out = Vec::new();
+        self.window_into(&mut out, company, from, before);
+        out
+    }
+
+    /// Adds what [`History::window`] gives.
+    pub fn window_into(&self, out: &mut Vec<f64>, company: CompanyIndex, from: Day, before: Day) {
         let (start, end) = (self.offsets[company as usize], self.offsets[company as usize + 1]);
         let dates = &self.dates[start..end];
         let month_start = before.month_end().plus_months(-1).month_end();
         let first = start + dates.partition_point(|d| *d <= from);
         let last = start + dates.partition_point(|d| *d <= month_start);
-        (first..last.max(first)).filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i])
+        out.reserve(last.saturating_sub(first) + 1);
+        out.extend((first..last.max(first)).filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i]));
     }
 }
 

@@ -11,7 +11,7 @@ const LATE_DAYS: i32 = 120;
 
 /// Fiscal years missing between others; quarters missing in years that have some.
 pub(super) fn missing(c: &CompanyAt<'_>) -> Vec<Doubt> {
-    let years = c.years();
+    let years: Vec<_> = c.years().collect();
     let mut out = Vec::new();
     for pair in years.windows(2) {
         let (before, after) = (c.label(pair[0]).0, c.label(pair[1]).0);

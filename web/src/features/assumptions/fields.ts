@@ -19,7 +19,13 @@ export const GROUPS: [string, NumberAsked[]][] = [
       {
         key: "terminal_growth",
         label: "Growth after it",
-        means: "Always at least three points below the discount rate.",
+        means: "In every model, for ever.",
+        percent: true,
+      },
+      {
+        key: "terminal_gap",
+        label: "Below the discount rate by",
+        means: "Growth after the horizon stays at least so far below the discount rate.",
         percent: true,
       },
       { key: "growth_bounds", at: 0, label: "Growth at least", means: "Of any scenario.", percent: true },
@@ -30,6 +36,12 @@ export const GROUPS: [string, NumberAsked[]][] = [
         means: "Return on equity times the share kept, held below this.",
         percent: true,
       },
+      {
+        key: "usual_inflation",
+        label: "Inflation where unknown",
+        means: "Where no rate of the currency is known.",
+        percent: true,
+      },
     ],
   ],
   [
@@ -38,6 +50,13 @@ export const GROUPS: [string, NumberAsked[]][] = [
       { key: "exit_pe", at: 0, label: "Exit P/E at least", means: "The own median of ten years is held above this." },
       { key: "exit_pe", at: 1, label: "Exit P/E at most", means: "And below this." },
       { key: "usual_pe", label: "Without a history", means: "The exit multiple where the own history gives none." },
+      {
+        key: "exit_pffo",
+        at: 0,
+        label: "Exit P/FFO at least",
+        means: "Of property companies, whose earnings are funds from operations.",
+      },
+      { key: "exit_pffo", at: 1, label: "Exit P/FFO at most", means: "And below this." },
       {
         key: "persistence",
         label: "Persistence of excess return",
@@ -56,6 +75,12 @@ export const GROUPS: [string, NumberAsked[]][] = [
         percent: true,
       },
       { key: "least_quality", label: "Least quality", means: "Of a hundred points." },
+      {
+        key: "close_within",
+        label: "Close, within",
+        means: "A price so far above the price to pay is called close.",
+        percent: true,
+      },
       { key: "fair_band", label: "Around value, within", means: "Neither under nor over value.", percent: true },
     ],
   ],
@@ -72,8 +97,40 @@ export const GROUPS: [string, NumberAsked[]][] = [
       { key: "scenario_weights", at: 2, label: "Self-financed", means: "Weight of the scenario; 0 leaves it out." },
       { key: "scenario_weights", at: 3, label: "With inflation", means: "Weight of the scenario; 0 leaves it out." },
       { key: "scenario_weights", at: 4, label: "No growth", means: "Weight of the scenario; 0 leaves it out." },
+    ],
+  ],
+  [
+    "How the figures are taken",
+    [
       { key: "outlier_cut", label: "Outlier cut", means: "Modified z-score beyond which a valuation is set apart." },
       { key: "tax_rate", label: "Tax where unknown", means: "Where no rate can be computed.", percent: true },
+      {
+        key: "cost_of_debt",
+        at: 0,
+        label: "Debt costs at least",
+        means: "Where the AAA yield of the currency is not known.",
+        percent: true,
+      },
+      { key: "cost_of_debt", at: 1, label: "Debt costs at most", means: "Whatever was paid.", percent: true },
+      {
+        key: "leverage_floor",
+        label: "Debt lowers the rate by",
+        means: "At most: more debt does not make a business worth more.",
+        percent: true,
+      },
+      { key: "margin_years", label: "Years of the margin", means: "Fiscal years whose mean operating margin lasts." },
+      {
+        key: "range_years",
+        label: "Years of the multiple range",
+        means: "Fiscal years whose lowest and highest multiples are put to the earnings expected.",
+      },
+      { key: "draws", label: "Draws", means: "How often growth, return and exit multiple are drawn for the chance." },
+      ...["quarter", "half-year", "year"].map((rhythm, at) => ({
+        key: "quiet_months" as const,
+        at,
+        label: `Quiet after months, by ${rhythm}`,
+        means: `Without a filing for so many months a company that reports by the ${rhythm} gets a red flag.`,
+      })),
     ],
   ],
   [

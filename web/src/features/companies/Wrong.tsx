@@ -76,7 +76,7 @@ function Component({ component: c, symbol }: { component: Schemas["ComponentAnsw
   const score = numberOf(c.score);
   return (
     <Box
-      title={`Nothing at ${inUnit(c.floor, c.unit)}, all ${c.points} points at ${inUnit(c.full, c.unit)}`}
+      title={`Nothing at ${inUnit(c.anchors.floor, c.unit)}, all ${c.anchors.points} points at ${inUnit(c.anchors.full, c.unit)}`}
       sx={{
         display: "grid",
         gridTemplateColumns: "minmax(0, 1fr) 64px 56px",

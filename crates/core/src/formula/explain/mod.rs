@@ -221,7 +221,7 @@ impl<'a> Opener<'_, 'a> {
             Some(crate::measures::Body::Formula(_)) | None => Some(written(body)),
             _ => None,
         };
-        let mut out = Explanation { formula: name.formula.clone(), unit: name.unit, definition, ..blank }.labelled(&name.label);
+        let mut out = Explanation { formula: name.formula.to_string(), unit: name.unit, definition, ..blank }.labelled(&name.label);
         match name.measure {
             Some(m) if m.id == "price" => out.notes = evidence::price(row).notes,
             Some(m) if !matches!(m.body, crate::measures::Body::Formula(_)) => out.inputs = evidence::of(m, row, &name.args),

@@ -24,7 +24,7 @@ fn number(plan: &NumPlan) -> String {
         NumPlan::AssumedTax => "assumed tax rate".to_owned(),
         NumPlan::Item(item) => item.code().to_owned(),
         NumPlan::YearDividend => "dividends of the year".to_owned(),
-        NumPlan::Named(name, _) => name.formula.clone(),
+        NumPlan::Named(name, _) => name.formula.to_string(),
         NumPlan::Scope { body, .. } | NumPlan::Guard(_, body) => number(body),
         NumPlan::Kernel(..) => "computed".to_owned(),
         NumPlan::Value(field) => format!("{field:?}"),
@@ -71,7 +71,7 @@ fn number(plan: &NumPlan) -> String {
 fn flag(plan: &FlagPlan) -> String {
     match plan {
         FlagPlan::Constant(b) => b.to_string(),
-        FlagPlan::Named(name, _) => name.formula.clone(),
+        FlagPlan::Named(name, _) => name.formula.to_string(),
         FlagPlan::Scope { body, .. } | FlagPlan::Guard(_, body) => flag(body),
         FlagPlan::Kernel(..) => "computed".to_owned(),
         FlagPlan::Compare(op, a, b) => format!("{} {} {}", number_in(a, COMPARISON + 1), op.sign(), number_in(b, COMPARISON + 1)),

@@ -1,0 +1,119 @@
+// One assumption set as a form: saved as the next version, used, deleted, or looked at as it once was.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import { type Assumptions, api, type Schemas } from "../../api/client";
+import { useAssuming } from "../../api/queries";
+import { useDraft } from "../../headless/draft";
+import { day } from "../../headless/format";
+import { tint } from "../../theme/theme";
+import { Effect } from "./Effect";
+import { Fields } from "./Fields";
+import { QualityScale } from "./QualityScale";
+
+export type Kept = Schemas["AssumptionSet"];
+
+interface Props {
+  set: Kept;
+  /** The version shown. */
+  assumptions: Assumptions;
+  all: Kept[];
+  saved: (name: string) => void;
+  toVersion: (version: number) => void;
+  forgotten: () => void;
+}
+
+export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: Props) {
+  const [draft, change] = useDraft(`assumptions:${assumptions.name}:${assumptions.version}`, assumptions);
+  const [name, setName] = useState(set.shipped ? "" : assumptions.name);
+  const changed = JSON.stringify(draft) !== JSON.stringify(assumptions);
+  const earlier = assumptions.version !== set.assumptions.version;
+  const save = useAssuming(api.saveAssumptions);
+  const use = useAssuming(api.useAssumptions);
+  const forget = useAssuming(api.deleteAssumptions);
+  const error = save.error ?? use.error ?? forget.error;
+  const nothingNew = !changed && !earlier && name.trim() === assumptions.name;
+  return (
+    <Box sx={{ overflowY: "auto", px: 3, py: 2 }}>
+      <Box sx={{ display: "flex", gap: 1.25, alignItems: "center", flexWrap: "wrap", pb: 1.5 }}>
+        <TextField
+          label="Save as"
+          value={name}
+          placeholder="A name of your own"
+          onChange={(e) => setName(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true } }}
+          sx={{ width: 220 }}
+        />
+        <Button
+          variant="contained"
+          disabled={name.trim() === "" || save.isPending || nothingNew}
+          onClick={() => save.mutate({ ...draft, name }, { onSuccess: () => saved(name.trim()) })}
+        >
+          Save and use
+        </Button>
+        {changed && <Button onClick={() => change(assumptions)}>Undo</Button>}
+        {!set.in_use && !changed && !earlier && (
+          <Button onClick={() => use.mutate(assumptions.name)}>Use {assumptions.name}</Button>
+        )}
+        {!set.shipped && (
+          <Button color="error" onClick={() => forget.mutate(assumptions.name, { onSuccess: forgotten })}>
+            Delete
+          </Button>
+        )}
+        <Box sx={{ flex: 1 }} />
+        <Versions set={set} shown={assumptions.version} choose={toVersion} />
+      </Box>
+      {earlier && (
+        <Typography sx={{ color: tint("second"), mb: 1 }}>
+          This is how it was. Values are made with version {set.assumptions.version}; save this one to go back to it.
+        </Typography>
+      )}
+      {error && (
+        <Typography role="alert" sx={{ color: tint("clay"), mb: 1 }}>
+          {error.message}
+        </Typography>
+      )}
+      <Effect draft={draft} kept={assumptions} all={all} changed={changed} />
+      <Fields draft={draft} change={change} />
+      <QualityScale own={draft.quality} change={(quality) => change({ ...draft, quality })} />
+    </Box>
+  );
+}
+
+interface VersionsProps {
+  set: Kept;
+  shown: number;
+  choose: (version: number) => void;
+}
+
+function Versions({ set, shown, choose }: VersionsProps) {
+  const saved = (n: number) => `version ${n}, saved ${day((set.versions[n - 1] ?? "").slice(0, 10))}`;
+  if (set.versions.length < 2) {
+    return (
+      <Typography variant="caption" sx={{ color: tint("second") }}>
+        {set.shipped ? "ships with Artemon and stays as it is" : saved(1)}
+      </Typography>
+    );
+  }
+  return (
+    <TextField
+      select
+      variant="standard"
+      value={shown}
+      onChange={(e) => choose(Number(e.target.value))}
+      slotProps={{ htmlInput: { "aria-label": "Version" } }}
+    >
+      {set.versions
+        .map((_, i) => i + 1)
+        .reverse()
+        .map((n) => (
+          <MenuItem key={n} value={n}>
+            {saved(n)}
+          </MenuItem>
+        ))}
+    </TextField>
+  );
+}
