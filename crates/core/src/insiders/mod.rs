@@ -28,13 +28,13 @@ const QUARTER_SLACK: i32 = 15;
 /// Whether the trade is an open-market purchase (code P, acquired).
 #[must_use]
 pub fn is_purchase(trade: &InsiderTrade) -> bool {
-    &*trade.code == "P" && trade.acquired
+    trade.acquired && &*trade.code == "P"
 }
 
 /// Whether the trade is an open-market sale (code S, disposed of).
 #[must_use]
 pub fn is_sale(trade: &InsiderTrade) -> bool {
-    &*trade.code == "S" && !trade.acquired
+    !trade.acquired && &*trade.code == "S"
 }
 
 /// Trades of (t − months, t] by day of trade, planned ones left out; undefined when the company has none at all.
@@ -145,6 +145,5 @@ pub(crate) fn rising_quarters(c: &CompanyAt<'_>, _: &Args) -> Num {
 
 /// Years (of 365.25 days) since the chief executive in office took it.
 pub(crate) fn chief_tenure(c: &CompanyAt<'_>, _: &Args) -> Num {
-    let since = c.officers().filter(|o| o.role == Role::ChiefExecutive.code()).filter_map(|o| o.since).max();
-    since.map(|d| f64::from(c.t().days_since(d)) / 365.25).ok_or(Why::NoOfficer)
+    c.chief_since().map(|d| f64::from(c.t().days_since(d)) / 365.25).ok_or(Why::NoOfficer)
 }

@@ -6,6 +6,7 @@
 use super::{
     bars_at::BarsAt,
     company::{CompanyPanel, DividendRow, EstimateRow, OwnershipRow},
+    kept,
     snapshot::{CompanyIndex, Snapshot},
     statements::{FlowSpan, PeriodIndex},
 };
@@ -244,21 +245,28 @@ impl<'a> CompanyAt<'a> {
     /// take part, or the statements are stale.
     #[must_use]
     pub fn statement_state(&self) -> Option<(u32, u32)> {
-        let splits = || self.panel.splits.partition_point(|s| s.ex_date <= self.t());
-        (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, u32::try_from(splits()).unwrap_or(u32::MAX)))
+        (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, self.splits()))
     }
 
     /// What was kept of this company's filings under a key, if it is from the filings known at the date.
     pub(crate) fn kept_of_filings(&self, key: u64) -> Option<Arc<[Num]>> {
-        let (filings, splits) = self.statement_state()?;
-        self.panel.facts.kept.get((filings, splits, key))
+        self.panel.facts.kept.get(self.filed_state(key)?)
     }
 
-    /// Keeps what follows from the filings known at the date, unless exchange rates or the date itself take part.
+    /// Keeps what follows from the filings known at the date, unless exchange rates take part.
     pub(crate) fn keep_of_filings(&self, key: u64, figures: Arc<[Num]>) {
-        if let Some((filings, splits)) = self.statement_state() {
-            self.panel.facts.kept.keep((filings, splits, key), figures);
+        if let Some(state) = self.filed_state(key) {
+            self.panel.facts.kept.keep(state, figures);
         }
+    }
+
+    fn filed_state(&self, key: u64) -> Option<kept::State> {
+        (!self.mixed_currencies).then(|| kept::State { filings: self.filings, splits: self.splits(), stale: self.is_stale(), key })
+    }
+
+    /// How many splits have happened.
+    fn splits(&self) -> u32 {
+        u32::try_from(self.panel.splits.partition_point(|s| s.ex_date <= self.t())).unwrap_or(u32::MAX)
     }
 
     /// The date.
@@ -660,6 +668,13 @@ impl<'a> CompanyAt<'a> {
     pub fn officers(&self) -> impl Iterator<Item = &'a Officer> {
         let t = self.t();
         self.panel.facts.officers.iter().filter(move |o| o.since.is_none_or(|d| d <= t) && o.until.is_none_or(|d| t < d))
+    }
+
+    /// The day on which the chief executive in office took it, where it is known; of several the last.
+    #[must_use]
+    pub fn chief_since(&self) -> Option<Day> {
+        let t = self.t();
+        self.panel.facts.chiefs.iter().filter(|(since, until)| *since <= t && until.is_none_or(|d| t < d)).map(|c| c.0).max()
     }
 
     /// Events up to the date, oldest first.

@@ -6,7 +6,8 @@ use super::{
     statements::Statements,
 };
 use crate::domain::{
-    Action, ActionKind, Bar, Company, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period, Statement,
+    Action, ActionKind, Bar, Company, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period, Role,
+    Statement,
 };
 use std::{ops::Deref, sync::Arc};
 
@@ -93,6 +94,8 @@ pub(super) struct Facts {
     pub(super) filed_ahead: i32,
     pub(super) ownership: Vec<OwnershipRow>,
     pub(super) officers: Vec<Officer>,
+    /// When each chief executive took office and left it.
+    pub(super) chiefs: Vec<(Day, Option<Day>)>,
     pub(super) events: Vec<Event>,
     pub(super) news: Vec<News>,
     /// What follows from the filings.
@@ -123,6 +126,7 @@ impl CompanyPanel {
             filed_ahead: trades.iter().map(|t| t.traded_on.days_since(t.filed_on)).fold(0, i32::max),
             trades,
             ownership: ownership(&raw.ownership),
+            chiefs: chiefs(&raw.officers),
             officers: raw.officers,
             events: raw.events,
             news: raw.news,
@@ -130,6 +134,11 @@ impl CompanyPanel {
         };
         CompanyPanel { facts: Arc::new(facts), bars }
     }
+}
+
+fn chiefs(officers: &[Officer]) -> Vec<(Day, Option<Day>)> {
+    let chiefs = officers.iter().filter(|o| o.role == Role::ChiefExecutive.code());
+    chiefs.filter_map(|o| Some((o.since?, o.until))).collect()
 }
 
 fn splits(actions: &[Action]) -> Vec<Split> {

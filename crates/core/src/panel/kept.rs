@@ -9,8 +9,17 @@ use std::{
 /// States of knowledge of one company that are kept: today's, and of dates that were looked back to.
 const STATES: usize = 3;
 
-/// A state of knowledge: filings and splits known, and what was computed with.
-pub(super) type State = (u32, u32, u64);
+/// A state of knowledge, and what was computed with.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct State {
+    /// How many filings and splits are known.
+    pub(super) filings: u32,
+    pub(super) splits: u32,
+    /// The newest period ended too long ago.
+    pub(super) stale: bool,
+    /// Of the settings and formulas.
+    pub(super) key: u64,
+}
 
 /// Figures by state, those made last at the end.
 #[derive(Debug, Default)]
