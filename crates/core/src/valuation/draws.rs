@@ -2,7 +2,7 @@
 
 use super::{
     Assumptions, Inputs, RequiredReturn, Scenario,
-    models::{Case, Model, run},
+    models::{Case, Model, Rates, run},
     scenario,
 };
 use crate::{
@@ -67,7 +67,8 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
     let mut set = a.clone();
     let mut worth = |g: f64, r: f64, x: f64| {
         (set.required_return, set.exit_pe) = (RequiredReturn::Fixed(r), (x, x));
-        let case = Case::new(inputs, &set, g)?;
+        let rates = Rates::new(inputs, &set)?;
+        let case = Case::new(inputs, &set, &rates, g);
         let values = models.iter().flatten().filter_map(|m| run(*m, &case).ok());
         let (n, sum) = values.fold((0.0, 0.0), |(n, sum), v| (n + 1.0, sum + v));
         if n > 0.0 { Ok(sum / n) } else { Err(Why::TooLittle) }

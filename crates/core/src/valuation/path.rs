@@ -3,7 +3,7 @@
 use super::Assumptions;
 
 /// Terminal growth gT, held the terminal gap below the discount rate.
-pub(super) fn terminal_growth(a: &Assumptions, rate: f64) -> f64 {
+fn terminal_growth(a: &Assumptions, rate: f64) -> f64 {
     a.terminal_growth.min(rate - a.terminal_gap)
 }
 
@@ -15,6 +15,13 @@ pub(super) const MOST_YEARS: usize = 30;
 pub(super) struct Path {
     all: [f64; MOST_YEARS],
     years: usize,
+}
+
+impl Path {
+    /// The multiple at the end of the horizon.
+    pub(super) fn at_last(&self) -> f64 {
+        self.last().copied().unwrap_or(1.0)
+    }
 }
 
 impl std::ops::Deref for Path {
@@ -39,14 +46,42 @@ pub(super) fn multiples(a: &Assumptions, g: f64, terminal: f64) -> Path {
     path
 }
 
-/// Σ x_t ÷ (1 + r)^t.
-pub(super) fn present_value(amounts: impl IntoIterator<Item = f64>, rate: f64) -> f64 {
-    let (mut discount, a_year) = (1.0, 1.0 / (1.0 + rate));
-    let one = |x: f64| {
-        discount *= a_year;
-        x * discount
-    };
-    amounts.into_iter().map(one).sum()
+/// A discount rate over the horizon.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Rate {
+    /// A year.
+    pub(super) r: f64,
+    /// Terminal growth gT beside it.
+    pub(super) terminal: f64,
+    /// 1 ÷ (1 + r)^t.
+    factors: Path,
+}
+
+impl Rate {
+    pub(super) fn new(a: &Assumptions, r: f64) -> Rate {
+        let mut factors = Path { all: [0.0; MOST_YEARS], years: (a.horizon as usize).min(MOST_YEARS) };
+        let (mut discount, a_year) = (1.0, 1.0 / (1.0 + r));
+        for place in &mut factors.all[..factors.years] {
+            discount *= a_year;
+            *place = discount;
+        }
+        Rate { r, terminal: terminal_growth(a, r), factors }
+    }
+
+    /// 1 ÷ (1 + r)^t of each year.
+    pub(super) fn factors(&self) -> &[f64] {
+        &self.factors
+    }
+
+    /// Σ x_t ÷ (1 + r)^t.
+    pub(super) fn present(&self, path: &[f64]) -> f64 {
+        path.iter().zip(self.factors()).map(|(x, factor)| x * factor).sum()
+    }
+
+    /// What an amount at the end of the horizon is worth: 1 ÷ (1 + r)^N.
+    pub(super) fn at_last(&self) -> f64 {
+        self.factors().last().copied().unwrap_or(1.0)
+    }
 }
 
 /// (1 + r)^N.
@@ -64,6 +99,7 @@ mod tests {
         let m = multiples(&Assumptions::standard(), 0.10, 0.025);
         let rates: Vec<f64> = m.windows(2).map(|w| ((w[1] / w[0] - 1.0) * 1000.0).round() / 10.0).collect();
         assert_eq!(rates, [10.0, 10.0, 10.0, 10.0, 8.5, 7.0, 5.5, 4.0, 2.5]);
-        assert!((present_value([1.1, 1.21], 0.1) - 2.0).abs() < 1e-12);
+        let rate = Rate::new(&Assumptions { horizon: 2, ..Assumptions::standard() }, 0.1);
+        assert!((rate.present(&[1.1, 1.21]) - 2.0).abs() < 1e-12 && (rate.at_last() * 1.21 - 1.0).abs() < 1e-12);
     }
 }

@@ -2,8 +2,8 @@
 
 use super::{
     Assumptions, Inputs, Model,
-    models::{Case, run},
-    path::{compounded, multiples, terminal_growth},
+    models::{Case, Rates, run},
+    path::{Rate, multiples},
 };
 use crate::Why;
 use serde::Serialize;
@@ -64,22 +64,23 @@ pub struct ValueSteps {
 /// # Errors
 /// As the model.
 pub fn steps(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Result<ValueSteps, Why> {
-    let case = Case::new(inputs, a, g)?;
+    let rates = Rates::new(inputs, a)?;
+    let case = Case::new(inputs, a, &rates, g);
     let value = run(model, &case)?;
     let discounted = match model {
         Model::EarningsMultiple => multiple(&case, inputs.earnings?, inputs.payout(), inputs.exit_pe(a), "Earnings"),
         Model::PropertyCashFlow => multiple(&case, inputs.ffo?, inputs.payout_of_ffo(), inputs.exit_pffo(a), "Funds from operations"),
-        Model::OwnerCashFlow => cash(&case, inputs.cash_flow?, case.r, "Free cash flow"),
+        Model::OwnerCashFlow => cash(&case, inputs.cash_flow?, case.rate(), "Free cash flow"),
         Model::FirmCashFlow => {
             let start = inputs.operating_income? * (1.0 - inputs.tax?) + inputs.reinvestment?;
-            let mut all = cash(&case, start, inputs.firm_rate(a)?, "Free cash flow of the firm");
+            let mut all = cash(&case, start, case.firm_rate()?, "Free cash flow of the firm");
             all.parts.push(part(CLAIMS, -inputs.net_claims?));
             all
         }
         Model::ResidualIncome => residual(&case, inputs.book?, inputs.earnings?),
         Model::ExcessReturn => excess(&case, inputs.book?, inputs.roe?),
         Model::EarningsPower => {
-            let income = inputs.mean_margin? * inputs.revenue? * (1.0 - inputs.tax?) / inputs.firm_rate(a)?;
+            let income = inputs.mean_margin? * inputs.revenue? * (1.0 - inputs.tax?) / case.firm_rate()?.r;
             formula(vec![part("usual operating income after tax, for ever", income), part(CLAIMS, -inputs.net_claims?)])
         }
         Model::DividendStream | Model::OwnMultiple => formula(vec![part("by its formula", value)]),
@@ -92,33 +93,30 @@ const fn formula(parts: Vec<ValuePart>) -> ValueSteps {
 }
 
 /// The years of a growing figure of which `amount` counts.
-fn years(path: &[f64], start: f64, rate: f64, amount: impl Fn(f64) -> f64) -> Vec<ValueStep> {
-    let (mut before, mut discount) = (1.0, 1.0);
-    let one = |(year, x): (u32, &f64)| {
-        discount /= 1.0 + rate;
+fn years(path: &[f64], start: f64, rate: &Rate, amount: impl Fn(f64) -> f64) -> Vec<ValueStep> {
+    let mut before = 1.0;
+    let one = |(year, (x, &discount)): (u32, (&f64, &f64))| {
         let (growth, figure) = (x / before - 1.0, start * x);
         before = *x;
         ValueStep { year, growth, figure, amount: amount(figure), discount, present: amount(figure) * discount }
     };
-    (1..).zip(path).map(one).collect()
+    (1..).zip(path.iter().zip(rate.factors())).map(one).collect()
 }
 
 fn multiple(case: &Case<'_>, start: f64, payout: f64, exit: f64, figure: &'static str) -> ValueSteps {
-    let last = start * case.path.last().copied().unwrap_or(1.0);
+    let last = start * case.path.at_last();
     ValueSteps {
         figure,
         amount: "Dividends",
-        years: years(&case.path, start, case.r, |e| payout * e),
-        parts: vec![part("sale at the exit multiple", last * exit / compounded(case.r, case.a.horizon))],
+        years: years(&case.path, start, case.rate(), |e| payout * e),
+        parts: vec![part("sale at the exit multiple", last * exit * case.rate().at_last())],
         value: 0.0,
     }
 }
 
-fn cash(case: &Case<'_>, start: f64, rate: f64, figure: &'static str) -> ValueSteps {
-    let terminal = terminal_growth(case.a, rate);
-    let path = multiples(case.a, case.g, terminal);
-    let last = start * path.last().copied().unwrap_or(1.0);
-    let after = last * (1.0 + terminal) / (rate - terminal) / compounded(rate, case.a.horizon);
+fn cash(case: &Case<'_>, start: f64, rate: &Rate, figure: &'static str) -> ValueSteps {
+    let path = multiples(case.a, case.g, rate.terminal);
+    let after = start * path.at_last() * (1.0 + rate.terminal) / (rate.r - rate.terminal) * rate.at_last();
     ValueSteps {
         figure,
         amount: "Cash",
@@ -130,29 +128,29 @@ fn cash(case: &Case<'_>, start: f64, rate: f64, figure: &'static str) -> ValueSt
 
 fn residual(case: &Case<'_>, book0: f64, start: f64) -> ValueSteps {
     let (kept, omega, mut book) = (1.0 - case.inputs.payout(), case.a.persistence, book0);
-    let mut all = years(&case.path, start, case.r, |e| e);
+    let rate = case.rate();
+    let mut all = years(&case.path, start, rate, |e| e);
     for step in &mut all {
-        step.amount = step.figure - case.r * book;
+        step.amount = step.figure - rate.r * book;
         step.present = step.amount * step.discount;
         book += kept * step.figure;
     }
     let last = all.last().map_or(0.0, |s| s.amount);
-    let after = omega * last / (1.0 + case.r - omega) / compounded(case.r, case.a.horizon);
+    let after = omega * last / (1.0 + rate.r - omega) * rate.at_last();
     let parts = vec![part("book value today", book0), part("what persists after the horizon", after)];
     ValueSteps { figure: "Earnings", amount: "Above the required return", years: all, parts, value: 0.0 }
 }
 
 fn excess(case: &Case<'_>, book0: f64, roe0: f64) -> ValueSteps {
-    let (kept, years, r) = (1.0 - case.inputs.payout(), case.a.horizon, case.r);
-    let (mut book, mut discount) = (book0, 1.0);
-    let one = |year: u32| {
+    let (kept, years, r) = (1.0 - case.inputs.payout(), case.a.horizon, case.rate().r);
+    let mut book = book0;
+    let one = |(year, &discount): (u32, &f64)| {
         let roe = roe0 + (r - roe0) * f64::from(year) / f64::from(years);
-        discount /= 1.0 + r;
         let (figure, amount) = (book, (roe - r) * book);
         book *= 1.0 + kept * roe;
         ValueStep { year, growth: roe, figure, amount, discount, present: amount * discount }
     };
-    let years = (1..=years).map(one).collect();
+    let years = (1..=years).zip(case.rate().factors()).map(one).collect();
     ValueSteps {
         figure: "Book value",
         amount: "Above the required return",

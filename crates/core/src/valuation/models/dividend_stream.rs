@@ -1,6 +1,6 @@
 //! Model 7: the dividends alone.
 
-use super::{super::path::terminal_growth, Case, positive};
+use super::{Case, positive};
 use crate::Num;
 
 /// D0 [(1+gT) + H (g − gT)] ÷ (r − gT) with H = (5 + N) ÷ 2, half of the whole fade; needs a dividend in each of the last
@@ -10,20 +10,19 @@ use crate::Num;
 pub(super) fn value(case: &Case<'_>) -> Num {
     case.inputs.dividend_each_year?;
     let dividend = positive(case.inputs.dividend)?;
-    let terminal = terminal_growth(case.a, case.r);
+    let (r, terminal) = (case.rate().r, case.rate().terminal);
     let half_life = f64::from(case.a.growth_years + case.a.horizon) / 2.0;
-    Ok(dividend * ((1.0 + terminal) + half_life * (case.g - terminal)) / (case.r - terminal))
+    Ok(dividend * ((1.0 + terminal) + half_life * (case.g - terminal)) / (r - terminal))
 }
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
         let inputs = Inputs { dividend: Ok(2.0), dividend_each_year: Ok(1.0), ..plain() };
-        let worth = value(&Case::new(&inputs, &Assumptions::standard(), 0.05).unwrap()).unwrap();
+        let worth = value_at(Model::DividendStream, &inputs, &Assumptions::standard(), 0.05).unwrap();
         assert!((worth - 37.31).abs() < 0.005, "{worth}");
     }
 }

@@ -10,13 +10,12 @@ use crate::Num;
 pub(super) fn value(case: &Case<'_>) -> Num {
     let i = case.inputs;
     let income = positive(i.mean_margin)? * i.revenue? * (1.0 - i.tax?);
-    Ok(income / i.firm_rate(case.a)? - i.net_claims?)
+    Ok(income / case.firm_rate()?.r - i.net_claims?)
 }
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
@@ -29,7 +28,7 @@ mod tests {
             price: Ok(50.0),
             ..plain()
         };
-        let worth = value(&Case::new(&inputs, &Assumptions::standard(), 0.0).unwrap()).unwrap();
+        let worth = value_at(Model::EarningsPower, &inputs, &Assumptions::standard(), 0.0).unwrap();
         assert!((worth - (15.0 / 0.09 - 20.0)).abs() < 1e-9, "{worth}");
     }
 }

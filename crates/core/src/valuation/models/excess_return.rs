@@ -9,12 +9,11 @@ use crate::Num;
 /// Book value 50 that earned 15 %, fading to 9 % in two years: 12 % in the first, 3 points above what is required, and
 /// none in the second: 50 + 0.03 × 50 ÷ 1.09 = 51.38.
 pub(super) fn value(case: &Case<'_>) -> Num {
-    let (mut book, roe0, r) = (positive(case.inputs.book)?, case.inputs.roe?, case.r);
+    let (mut book, roe0, r) = (positive(case.inputs.book)?, case.inputs.roe?, case.rate().r);
     let (kept, years) = (1.0 - case.inputs.payout(), case.a.horizon);
-    let (mut worth, mut discount) = (book, 1.0);
-    for t in 1..=years {
+    let mut worth = book;
+    for (t, discount) in (1..=years).zip(case.rate().factors()) {
         let roe = roe0 + (r - roe0) * f64::from(t) / f64::from(years);
-        discount /= 1.0 + r;
         worth += (roe - r) * book * discount;
         book *= 1.0 + kept * roe;
     }
@@ -23,14 +22,13 @@ pub(super) fn value(case: &Case<'_>) -> Num {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
         let inputs = Inputs { book: Ok(50.0), roe: Ok(0.15), ..plain() };
         let a = Assumptions { horizon: 2, ..Assumptions::standard() };
-        let worth = value(&Case::new(&inputs, &a, 0.0).unwrap()).unwrap();
+        let worth = value_at(Model::ExcessReturn, &inputs, &a, 0.0).unwrap();
         assert!((worth - (50.0 + 0.03 * 50.0 / 1.09)).abs() < 1e-12, "{worth}");
     }
 }

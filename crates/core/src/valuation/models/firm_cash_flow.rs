@@ -1,6 +1,6 @@
 //! Model 3: free cash flow of the firm, before interest, less what belongs to others.
 
-use super::{Case, owner_cash_flow, positive};
+use super::{super::path::multiples, Case, owner_cash_flow, positive};
 use crate::Num;
 
 /// FCFF0 = operating income × (1 − tax) + mean of (depreciation − capital expenditure) over three fiscal years, > 0;
@@ -11,13 +11,13 @@ use crate::Num;
 pub(super) fn value(case: &Case<'_>) -> Num {
     let i = case.inputs;
     let start = positive(Ok(i.operating_income? * (1.0 - i.tax?) + i.reinvestment?))?;
-    Ok(start * owner_cash_flow::of_one(case, i.firm_rate(case.a)?) - i.net_claims?)
+    let w = case.firm_rate()?;
+    Ok(start * owner_cash_flow::of_one(&multiples(case.a, case.g, w.terminal), w) - i.net_claims?)
 }
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
@@ -30,7 +30,7 @@ mod tests {
             price: Ok(50.0),
             ..plain()
         };
-        let worth = value(&Case::new(&inputs, &Assumptions::standard(), 0.025).unwrap()).unwrap();
+        let worth = value_at(Model::FirmCashFlow, &inputs, &Assumptions::standard(), 0.025).unwrap();
         assert!((worth - 90.38).abs() < 0.01, "{worth}");
     }
 }

@@ -12,10 +12,11 @@ mod residual_income;
 
 use super::{
     Assumptions, Cell, Inputs, Scenario,
-    path::{Path, multiples, terminal_growth},
+    path::{Path, Rate, multiples},
 };
 use crate::{Num, Why, domain::Kind};
 use serde::{Deserialize, Serialize};
+use std::cell::OnceCell;
 
 /// A way to value a company.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -93,12 +94,23 @@ impl Model {
     }
 }
 
+/// The discount rates of a company; the firm's is made when a model asks for it.
+pub(super) struct Rates {
+    own: Rate,
+    firm: OnceCell<Result<Rate, Why>>,
+}
+
+impl Rates {
+    pub(super) fn new(inputs: &Inputs, a: &Assumptions) -> Result<Rates, Why> {
+        Ok(Rates { own: Rate::new(a, a.required_return(inputs)?), firm: OnceCell::new() })
+    }
+}
+
 /// What a model works with.
 pub(super) struct Case<'c> {
     pub(super) inputs: &'c Inputs,
     pub(super) a: &'c Assumptions,
-    /// Required return.
-    pub(super) r: f64,
+    rates: &'c Rates,
     /// Growth of the scenario (0 for models without scenarios).
     pub(super) g: f64,
     /// The multiples of a starting figure in years 1…N, with the terminal growth that goes with r.
@@ -106,16 +118,28 @@ pub(super) struct Case<'c> {
 }
 
 impl<'c> Case<'c> {
-    pub(super) fn new(inputs: &'c Inputs, a: &'c Assumptions, g: f64) -> Result<Case<'c>, Why> {
-        let r = a.required_return(inputs)?;
-        Ok(Case { inputs, a, r, g, path: multiples(a, g, terminal_growth(a, r)) })
+    pub(super) fn new(inputs: &'c Inputs, a: &'c Assumptions, rates: &'c Rates, g: f64) -> Case<'c> {
+        Case { inputs, a, rates, g, path: multiples(a, g, rates.own.terminal) }
+    }
+
+    /// The required return r.
+    pub(super) fn rate(&self) -> &'c Rate {
+        &self.rates.own
+    }
+
+    /// The discount rate w of the firm.
+    pub(super) fn firm_rate(&self) -> Result<&'c Rate, Why> {
+        let made = || Ok(Rate::new(self.a, self.inputs.firm_rate(self.a)?));
+        self.rates.firm.get_or_init(made).as_ref().map_err(|why| *why)
     }
 }
 
 /// Every cell of the grid for the models that suit the company.
 pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]) -> Vec<Cell> {
-    let cases: Vec<(Scenario, Result<Case<'_>, Why>)> = growth.iter().map(|&(s, g)| (s, g.and_then(|g| Case::new(inputs, a, g)))).collect();
-    let level = Case::new(inputs, a, 0.0);
+    let rates = Rates::new(inputs, a);
+    let case = |g: Num| rates.as_ref().map_err(|why| *why).and_then(|rates| Ok(Case::new(inputs, a, rates, g?)));
+    let cases: Vec<(Scenario, Result<Case<'_>, Why>)> = growth.iter().map(|&(s, g)| (s, case(g))).collect();
+    let level = case(Ok(0.0));
     let worth = |model, case: &Result<Case<'_>, Why>| case.as_ref().map_err(|why| *why).and_then(|case| run(model, case));
     let mut out = Vec::with_capacity(Model::ALL.len() * Scenario::ALL.len());
     for &model in Model::for_kind(inputs.kind) {
@@ -129,8 +153,9 @@ pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]
 }
 
 /// What a model gives at a growth.
+#[cfg(test)]
 pub(super) fn value_at(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
-    run(model, &Case::new(inputs, a, g)?)
+    run(model, &Case::new(inputs, a, &Rates::new(inputs, a)?, g))
 }
 
 /// What a model gives.

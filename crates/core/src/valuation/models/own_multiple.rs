@@ -29,15 +29,17 @@ pub(super) fn value(case: &Case<'_>) -> Num {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::{
+        Why,
+        valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at},
+    };
 
     #[test]
     fn hand_calculation() {
         let two = Inputs { earnings: Ok(5.0), own_pe: Ok(12.0), revenue_outstanding: Ok(100.0), own_ps: Ok(0.5), ..plain() };
         let one = Inputs { own_ps: Err(Why::HistoryTooShort), ..two.clone() };
         let a = Assumptions::standard();
-        assert_eq!(value(&Case::new(&two, &a, 0.0).unwrap()), Ok(55.0));
-        assert!(value(&Case::new(&one, &a, 0.0).unwrap()).is_err());
+        assert_eq!(value_at(Model::OwnMultiple, &two, &a, 0.0), Ok(55.0));
+        assert!(value_at(Model::OwnMultiple, &one, &a, 0.0).is_err());
     }
 }

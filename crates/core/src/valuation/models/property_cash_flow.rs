@@ -13,14 +13,13 @@ pub(super) fn value(case: &Case<'_>) -> Num {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
         let inputs = Inputs { ffo: Ok(4.0), paid: Ok(2.0), own_pffo: Ok(12.0), ..plain() };
         let a = Assumptions { horizon: 1, growth_years: 1, ..Assumptions::standard() };
-        let worth = value(&Case::new(&inputs, &a, 0.10).unwrap()).unwrap();
+        let worth = value_at(Model::PropertyCashFlow, &inputs, &a, 0.10).unwrap();
         assert!((worth - 55.0 / 1.09).abs() < 1e-12, "{worth}");
     }
 }

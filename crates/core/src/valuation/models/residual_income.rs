@@ -1,6 +1,6 @@
 //! Model 4: book value plus what is earned above the required return on it.
 
-use super::{super::path::compounded, Case, positive};
+use super::{Case, positive};
 use crate::Num;
 
 /// B_t = B_{t−1} + (1 − p) E_t; RI_t = E_t − r B_{t−1};
@@ -10,29 +10,26 @@ use crate::Num;
 /// 3 × 6.4177 = 19.25 over ten years and 0.6 × 3 ÷ 0.49 × 0.4224 = 1.55 after; together 120.80.
 pub(super) fn value(case: &Case<'_>) -> Num {
     let (book0, earnings0) = (positive(case.inputs.book)?, positive(case.inputs.earnings)?);
-    let (kept, r, omega) = (1.0 - case.inputs.payout(), case.r, case.a.persistence);
-    let (mut book, mut worth, mut discount, mut excess) = (book0, book0, 1.0, 0.0);
-    let a_year = 1.0 / (1.0 + r);
-    for multiple in case.path.iter() {
+    let (kept, r, omega) = (1.0 - case.inputs.payout(), case.rate().r, case.a.persistence);
+    let (mut book, mut worth, mut excess) = (book0, book0, 0.0);
+    for (multiple, discount) in case.path.iter().zip(case.rate().factors()) {
         let earnings = earnings0 * multiple;
-        discount *= a_year;
         excess = earnings - r * book;
         worth += excess * discount;
         book += kept * earnings;
     }
-    Ok(worth + omega * excess / (1.0 + r - omega) / compounded(r, case.a.horizon))
+    Ok(worth + omega * excess / (1.0 + r - omega) * case.rate().at_last())
 }
 
 #[cfg(test)]
 mod tests {
-    use super::*;
-    use crate::valuation::{Assumptions, Inputs, inputs::tests::plain};
+    use crate::valuation::{Assumptions, Inputs, Model, inputs::tests::plain, models::value_at};
 
     #[test]
     fn hand_calculation() {
         let inputs = Inputs { book: Ok(100.0), earnings: Ok(12.0), paid: Ok(12.0), ..plain() };
         let a = Assumptions { terminal_growth: 0.0, ..Assumptions::standard() };
-        let worth = value(&Case::new(&inputs, &a, 0.0).unwrap()).unwrap();
+        let worth = value_at(Model::ResidualIncome, &inputs, &a, 0.0).unwrap();
         assert!((worth - 120.80).abs() < 0.01, "{worth}");
     }
 }
