@@ -3,6 +3,8 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useRef } from "react";
 import { api, type Job, onJobs, type Schemas, type Screen } from "./client";
 
+/** The first word of the keys of what never changes. */
+const AS_SAVED = "as-saved";
 const steady = { staleTime: Number.POSITIVE_INFINITY };
 
 export const useAbout = () => useQuery({ queryKey: ["about"], queryFn: api.about, ...steady });
@@ -39,10 +41,10 @@ export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], w
 
 export const useAssumptionSets = () => useQuery({ queryKey: ["assumptions"], queryFn: api.assumptionSets, ...steady });
 
-/** An earlier version of a set; null asks for none. */
-export const useAssumptionsVersion = (name: string, version: number | null) =>
+/** An earlier version of a set, which stays as it was saved; null asks for none. */
+export const useAssumptionsVersion = (name: string, version: number | null, savedAt: string | undefined) =>
   useQuery({
-    queryKey: ["assumptions", name, version],
+    queryKey: [AS_SAVED, name, version, savedAt],
     queryFn: () => api.assumptionsVersion(name, version ?? 0),
     enabled: version !== null,
     ...steady,
@@ -56,7 +58,8 @@ export function useAssuming<T>(change: (to: T) => Promise<unknown>) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: change,
-    onSuccess: () => client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "jobs" }),
+    onSuccess: () =>
+      client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== "jobs" && q.queryKey[0] !== AS_SAVED }),
   });
 }
 

@@ -19,7 +19,9 @@ interface Props {
 }
 
 const asTyped = (value: number | null | undefined, percent: boolean) =>
-  value === null || value === undefined ? "" : String(Number((percent ? value * 100 : value).toPrecision(10)));
+  value === null || value === undefined
+    ? ""
+    : String(Number((percent ? value * 100 : value).toPrecision(10))).replace("-", "\u2212");
 
 /** The number typed, null for nothing, undefined for what is no number. */
 function read(text: string, percent: boolean): number | null | undefined {
@@ -69,8 +71,13 @@ export function NumberField({
         inputLabel: { shrink: true },
         htmlInput: { ...(bare && { "aria-label": label }), inputMode: "decimal", style: { textAlign: "right" } },
         input: {
-          endAdornment: (percent || unit) && (
-            <InputAdornment position="end" disableTypography sx={{ fontSize: 12 }}>
+          // In a table there is room for the unit in every row, so that digits stand under digits.
+          endAdornment: (percent || unit || bare) && (
+            <InputAdornment
+              position="end"
+              disableTypography
+              sx={{ fontSize: 12, ...(bare && { width: 34, flexShrink: 0 }) }}
+            >
               {percent ? "%" : unit}
             </InputAdornment>
           ),

@@ -1,7 +1,8 @@
 // What is typed survives leaving the page and a reload, until it is kept or undone.
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 
-export function useDraft<T extends object>(place: string, kept: T): [T, (to: T) => void] {
+/** The draft at a place, a way to change it, and one to let it go once it is kept elsewhere. */
+export function useDraft<T extends object>(place: string, kept: T): [T, (to: T) => void, () => void] {
   const [draft, setDraft] = useState<T>(() => {
     try {
       return { ...kept, ...JSON.parse(sessionStorage.getItem(place) ?? "{}") };
@@ -10,5 +11,6 @@ export function useDraft<T extends object>(place: string, kept: T): [T, (to: T) 
     }
   });
   useEffect(() => sessionStorage.setItem(place, JSON.stringify(draft)), [place, draft]);
-  return [draft, setDraft];
+  const letGo = useCallback(() => sessionStorage.removeItem(place), [place]);
+  return [draft, setDraft, letGo];
 }

@@ -4,7 +4,7 @@ use super::{records, snapshot};
 use artemon_core::{
     domain::Kind,
     panel::{AsOf, Settings},
-    valuation::{Cell, CompanyValue, Model, RequiredReturn, Valuation, Verdict, value_company},
+    valuation::{Cell, CompanyValue, Model, RequiredReturn, Valuation, Verdict, value_all, value_company},
 };
 use artemon_demo::World;
 
@@ -83,4 +83,23 @@ fn implied_growth_rises_with_the_price() {
         }
     }
     assert!(checked > 10);
+}
+
+/// Figures that follow from filings are kept from one date to the next. Whatever was looked at before, forward or back, under
+/// whatever tax is assumed, all companies together are valued as each is alone by a snapshot that has kept nothing.
+#[test]
+fn what_is_kept_from_other_dates_changes_nothing() {
+    let used = snapshot(records().iter());
+    let mut settings = Settings::standard(World::base_currency());
+    let days = ["2019-02-27", "2019-03-01", "2014-06-30", "2019-02-28", "2020-05-15", "2019-02-27"];
+    for (i, day) in days.iter().enumerate() {
+        settings.assumptions.tax_rate = if i % 2 == 0 { 0.25 } else { 0.30 };
+        let fresh = snapshot(records().iter());
+        let view = |snapshot| AsOf { snapshot, settings: &settings, t: day.parse().unwrap() };
+        let together = value_all(view(&used));
+        for (company, valued) in together.iter().enumerate() {
+            let alone = value_company(view(&fresh), u32::try_from(company).unwrap()).valuation;
+            assert_eq!(format!("{valued:?}"), format!("{alone:?}"), "{} as of {day}", fresh.symbol(u32::try_from(company).unwrap()));
+        }
+    }
 }

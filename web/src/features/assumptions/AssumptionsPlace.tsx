@@ -15,8 +15,16 @@ import { type Kept, SetForm } from "./SetForm";
 export function AssumptionsPlace() {
   const sets = useAssumptionSets();
   const [chosen, choose] = useAddressState("set");
-  const [gone, setGone] = useState<string | null>(null);
-  const restore = useAssuming(api.restoreAssumptions);
+  const [version, toVersion] = useAddressState("version");
+  const [gone, setGone] = useState<Kept | null>(null);
+  const show = (name: string | null) => {
+    toVersion(null);
+    choose(name);
+  };
+  const restore = useAssuming((set: Kept) => {
+    const { name } = set.assumptions;
+    return api.restoreAssumptions(name).then((sets) => (set.in_use ? api.useAssumptions(name) : sets));
+  });
   useEffect(() => {
     document.title = "Assumptions – Artemon";
   }, []);
@@ -25,18 +33,31 @@ export function AssumptionsPlace() {
   const shown = sets.data.find((s) => s.assumptions.name === chosen) ?? sets.data.find((s) => s.in_use) ?? sets.data[0];
   return (
     <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "220px minmax(0, 1fr)" }}>
-      <SetList sets={sets.data} shown={shown} choose={choose} />
-      {shown && <Shown key={shown.assumptions.name} set={shown} all={sets.data} choose={choose} forgotten={setGone} />}
+      <SetList sets={sets.data} shown={shown} choose={show} />
+      {shown && (
+        <Shown
+          key={shown.assumptions.name}
+          set={shown}
+          version={version}
+          all={sets.data}
+          saved={show}
+          toVersion={toVersion}
+          forgotten={() => {
+            setGone(shown);
+            show(null);
+          }}
+        />
+      )}
       <Snackbar
         open={gone !== null}
         autoHideDuration={12000}
         onClose={(_, why) => why !== "clickaway" && setGone(null)}
-        message={`${gone} deleted`}
+        message={`${gone?.assumptions.name} deleted`}
         action={
           <Button
             color="inherit"
             onClick={() => {
-              if (gone) restore.mutate(gone, { onSuccess: () => choose(gone) });
+              if (gone) restore.mutate(gone, { onSuccess: () => show(gone.assumptions.name) });
               setGone(null);
             }}
           >
@@ -50,37 +71,32 @@ export function AssumptionsPlace() {
 
 interface ShownProps {
   set: Kept;
+  /** Its number, where an earlier one is asked for. */
+  version: string | null;
   all: Kept[];
-  choose: (name: string | null) => void;
-  forgotten: (name: string) => void;
+  saved: (name: string) => void;
+  toVersion: (version: string | null) => void;
+  forgotten: () => void;
 }
 
 /** A set in its newest version, or in an earlier one. */
-function Shown({ set, all, choose, forgotten }: ShownProps) {
-  const [asked, ask] = useAddressState("version");
+function Shown({ set, version, all, saved, toVersion, forgotten }: ShownProps) {
   const newest = set.assumptions.version;
-  const wanted = Number(asked ?? newest);
+  const wanted = Number(version ?? newest);
   const earlier = wanted > 0 && wanted < newest ? wanted : null;
-  const version = useAssumptionsVersion(set.assumptions.name, earlier);
-  if (version.error) return <Failed error={version.error} retry={() => version.refetch()} />;
-  if (earlier !== null && !version.data) return <Loading rows={12} />;
-  const assumptions = earlier === null ? set.assumptions : (version.data ?? set.assumptions);
+  const then = useAssumptionsVersion(set.assumptions.name, earlier, set.versions[wanted - 1]);
+  if (then.error) return <Failed error={then.error} retry={() => then.refetch()} />;
+  if (earlier !== null && !then.data) return <Loading rows={12} />;
+  const assumptions = earlier === null ? set.assumptions : (then.data ?? set.assumptions);
   return (
     <SetForm
       key={assumptions.version}
       set={set}
       assumptions={assumptions}
       all={all}
-      saved={(name) => {
-        ask(null);
-        choose(name);
-      }}
-      toVersion={(n) => ask(n === newest ? null : String(n))}
-      forgotten={() => {
-        ask(null);
-        choose(null);
-        forgotten(set.assumptions.name);
-      }}
+      saved={saved}
+      toVersion={(n) => toVersion(n === newest ? null : String(n))}
+      forgotten={forgotten}
     />
   );
 }

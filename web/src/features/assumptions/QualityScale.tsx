@@ -36,9 +36,9 @@ export function QualityScale({ own, change }: Props) {
         <Box key={pillar} component="section" aria-label={pillar} sx={{ mb: 1.5 }}>
           <Box sx={{ ...COLUMNS, fontSize: 12, color: tint("second"), borderBottom: `1px solid ${tint("hairline")}` }}>
             <b style={{ fontSize: 14, color: tint("ink") }}>{pillar}</b>
-            <span style={{ textAlign: "right" }}>Nothing at</span>
-            <span style={{ textAlign: "right" }}>In full at</span>
-            <span style={{ textAlign: "right" }}>Points</span>
+            <span style={HEAD}>Nothing at</span>
+            <span style={HEAD}>In full at</span>
+            <span style={HEAD}>Points</span>
             <span />
           </Box>
           {components
@@ -54,11 +54,14 @@ export function QualityScale({ own, change }: Props) {
 
 const COLUMNS = {
   display: "grid",
-  gridTemplateColumns: "minmax(0, 1fr) 112px 112px 88px 88px",
+  gridTemplateColumns: "minmax(0, 1fr) 120px 120px 104px 96px",
   columnGap: 1.5,
   alignItems: "center",
   py: 0.5,
 } as const;
+
+/** Over the digits, not over their unit. */
+const HEAD = { textAlign: "right", paddingRight: 42 } as const;
 
 const same = (a: Anchors, b: Anchors) => a.floor === b.floor && a.full === b.full && a.points === b.points;
 
@@ -78,12 +81,12 @@ function Row({ component: c, anchors, set }: RowProps) {
       value={anchors[what]}
       percent={inPercent}
       unit={of}
-      width={what === "points" ? 88 : 112}
+      width={what === "points" ? 104 : 120}
       set={(to) => to !== null && set({ ...anchors, [what]: to })}
     />
   );
   return (
-    <Box sx={{ ...COLUMNS, borderBottom: `1px solid ${tint("hairline")}` }}>
+    <Box sx={COLUMNS}>
       <span>
         {c.label}
         {c.only && <span style={{ color: tint("second"), fontSize: 12 }}> · {c.only}</span>}

@@ -27,7 +27,7 @@ interface Props {
 }
 
 export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: Props) {
-  const [draft, change] = useDraft(`assumptions:${assumptions.name}:${assumptions.version}`, assumptions);
+  const [draft, change, letGo] = useDraft(`assumptions:${assumptions.name}:${assumptions.version}`, assumptions);
   const [name, setName] = useState(set.shipped ? "" : assumptions.name);
   const changed = JSON.stringify(draft) !== JSON.stringify(assumptions);
   const earlier = assumptions.version !== set.assumptions.version;
@@ -36,6 +36,11 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
   const forget = useAssuming(api.deleteAssumptions);
   const error = save.error ?? use.error ?? forget.error;
   const nothingNew = !changed && !earlier && name.trim() === assumptions.name;
+  // Promises, since the form of another set may stand here before they are kept.
+  const keptAs = (as: string) => () => {
+    letGo();
+    saved(as);
+  };
   return (
     <Box sx={{ overflowY: "auto", px: 3, py: 2 }}>
       <Box sx={{ display: "flex", gap: 1.25, alignItems: "center", flexWrap: "wrap", pb: 1.5 }}>
@@ -50,7 +55,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
         <Button
           variant="contained"
           disabled={name.trim() === "" || save.isPending || nothingNew}
-          onClick={() => save.mutate({ ...draft, name }, { onSuccess: () => saved(name.trim()) })}
+          onClick={() => save.mutateAsync({ ...draft, name }).then(keptAs(name.trim()), shownBelow)}
         >
           Save and use
         </Button>
@@ -59,7 +64,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
           <Button onClick={() => use.mutate(assumptions.name)}>Use {assumptions.name}</Button>
         )}
         {!set.shipped && (
-          <Button color="error" onClick={() => forget.mutate(assumptions.name, { onSuccess: forgotten })}>
+          <Button color="error" onClick={() => forget.mutateAsync(assumptions.name).then(forgotten, shownBelow)}>
             Delete
           </Button>
         )}
@@ -82,6 +87,9 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
     </Box>
   );
 }
+
+/** A refusal is shown where the form shows errors. */
+const shownBelow = () => {};
 
 interface VersionsProps {
   set: Kept;
