@@ -52,3 +52,41 @@ fn an_index_is_ranked_argued_with_and_taken_along() {
         assert!(book.worksheet_formula("Candidates").unwrap().get_value((1, 6)).is_some_and(|f| f.contains("weight_model_1")));
     });
 }
+
+/// What counts as quality is changed, seen while typed, saved, saved again; the first version is looked at and the set deleted and
+/// brought back.
+#[test]
+fn a_set_of_ones_own_is_saved_looked_back_at_and_brought_back() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/assumptions")).await;
+        let passed = async || {
+            let text = browser.text_until("[aria-live=polite]", |t| t.contains("not good enough")).await;
+            let (before, _) = text.split_once(" not good enough").unwrap();
+            before.rsplit([' ', '\n']).next().unwrap().parse::<usize>().unwrap()
+        };
+        let shipped = passed().await;
+        let full = browser.find("[aria-label='Net margin: in full at']").await;
+        browser.retype(&full, "90").await;
+        browser.with_text("button", "As shipped").await;
+        browser.until("fewer are good enough", async || (passed().await > shipped).then_some(())).await;
+        let stern = passed().await;
+        let name = browser.find("[placeholder='A name of your own']").await;
+        browser.retype(&name, "Stern").await;
+        browser.with_text("button", "Save and use").await.click().await.unwrap();
+        browser.text_until("[aria-label='Assumption sets']", |t| t.contains("version 1 · in use")).await;
+
+        let full = browser.find("[aria-label='Net margin: in full at']").await;
+        browser.retype(&full, "20").await;
+        browser.with_text("button", "Save and use").await.click().await.unwrap();
+        browser.text_until("[aria-label='Assumption sets']", |t| t.contains("version 2 · in use")).await;
+        browser.until("as shipped again", async || (passed().await == shipped).then_some(())).await;
+        browser.with_text("[role=combobox]", "version 2").await.click().await.unwrap();
+        browser.with_text("li", "version 1").await.click().await.unwrap();
+        browser.until("the first version", async || (passed().await == stern).then_some(())).await;
+
+        browser.with_text("button", "Delete").await.click().await.unwrap();
+        browser.text_until("[aria-label='Assumption sets']", |t| !t.contains("Stern")).await;
+        browser.with_text(".MuiSnackbar-root button", "Undo").await.click().await.unwrap();
+        browser.text_until("[aria-label='Assumption sets']", |t| t.contains("version 2 · in use")).await;
+    });
+}

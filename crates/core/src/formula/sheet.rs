@@ -36,13 +36,17 @@ impl Sheet<'_, '_> {
 
     /// Answers a number formula.
     pub(crate) fn numbers(&self, formula: &Compiled) -> Vec<Num> {
-        let kept = if formula.unit.is_money() { None } else { self.filed(formula, |v| v) };
-        kept.unwrap_or_else(|| self.evaluator.numbers(&formula.plan, self.rows, self.env(false)))
+        if !formula.unit.is_money() && formula.plan.part().is_of_filings() {
+            return self.reporting_numbers(formula); // no currency takes part: the same to the last bit, kept or not
+        }
+        self.evaluator.numbers(&formula.plan, self.rows, self.env(false))
     }
 
     /// Answers a condition.
     pub(crate) fn flags(&self, formula: &Compiled) -> Vec<Flag> {
-        self.filed(formula, |v| v.map(|v| v > 0.0)).unwrap_or_else(|| self.evaluator.flags(&formula.plan, self.rows, self.env(false)))
+        let of_filings = formula.plan.part().is_of_filings();
+        let answer = || self.evaluator.flags(&formula.plan, self.rows, self.env(of_filings));
+        self.filed(formula, |v| v.map(|v| v > 0.0)).unwrap_or_else(answer)
     }
 
     fn env(&self, reporting: bool) -> Env<'_> {
