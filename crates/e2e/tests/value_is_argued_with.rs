@@ -80,8 +80,8 @@ fn a_set_of_ones_own_is_saved_looked_back_at_and_brought_back() {
         browser.with_text("button", "Save and use").await.click().await.unwrap();
         browser.text_until("[aria-label='Assumption sets']", |t| t.contains("version 2 · in use")).await;
         browser.until("as shipped again", async || (passed().await == shipped).then_some(())).await;
-        browser.with_text("[role=combobox]", "version 2").await.click().await.unwrap();
-        browser.with_text("li", "version 1").await.click().await.unwrap();
+        browser.find("[role=combobox][aria-label=Version]").await.click().await.unwrap();
+        browser.find("li[data-value='1']").await.click().await.unwrap();
         browser.until("the first version", async || (passed().await == stern).then_some(())).await;
 
         browser.with_text("button", "Delete").await.click().await.unwrap();

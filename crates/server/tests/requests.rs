@@ -74,6 +74,71 @@ async fn refusals_are_problem_documents() {
     insta::assert_snapshot!(said.join("\n\n"));
 }
 
+/// What cannot be assumed is refused in words, and nothing is kept of it.
+#[tokio::test(flavor = "multi_thread")]
+async fn refused_assumptions_change_nothing() {
+    let server = server().await;
+    let before = get(&server, "/api/assumptions").await;
+    let cases = [
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "required_return": {"fixed": 9}}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "exit_pe": [20, 8]}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "margin_years": 0}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "quality": {"charm": {"floor": 0, "full": 1, "points": 5}}}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "quality": {"roe": {"floor": 0.1, "full": 0.1, "points": 5}}}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Mine", "mood": "good"}"#),
+        ("PUT", "/api/assumptions", r#"{"name": "Standard"}"#),
+        ("POST", "/api/assumptions/use", r#"{"name": "Nobody's"}"#),
+        ("POST", "/api/assumptions/restore", r#"{"name": "Nobody's"}"#),
+        ("GET", "/api/assumptions/Mine/1", ""),
+        ("DELETE", "/api/assumptions/Standard", ""),
+        ("PUT", "/api/companies/DRUA/own", r#"{"soundness": 1, "reason": " "}"#),
+        ("PUT", "/api/companies/DRUA/own", r#"{"required_return": 1.5}"#),
+        ("POST", "/api/companies/DRUA/value", r#"{"steps": {"model": "property_cash_flow", "scenario": "past"}}"#),
+        ("POST", "/api/rank", r#"{"index": "NOSUCH"}"#),
+        ("POST", "/api/rank", r#"{"against": "Nobody's"}"#),
+        ("POST", "/api/rank/xlsx", r#"{"margin": -1}"#),
+    ];
+    let mut said = Vec::new();
+    for (method, path, body) in cases {
+        let (status, text) = ask(&server, method, path, OWN, "", body).await;
+        said.push(format!("{method} {path} {body}\n{status} {text}"));
+    }
+    insta::assert_snapshot!(said.join("\n\n"));
+    assert_eq!(get(&server, "/api/assumptions").await, before);
+}
+
+/// A set is saved, used, looked back at, deleted and brought back; rankings and values name it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_set_lives_over_http() {
+    let server = server().await;
+    let json = |(status, text): (u16, String)| -> serde_json::Value {
+        assert_eq!(status, 200, "{text}");
+        serde_json::from_str(&text).unwrap()
+    };
+    let put = async |body: &str| json(ask(&server, "PUT", "/api/assumptions", OWN, "", body).await);
+    put(r#"{"name": "Mine", "required_return": {"over_aaa": 0.05}}"#).await;
+    let sets = put(r#"{"name": "Mine", "required_return": {"fixed": 0.12}, "quality": {"roe": {"floor": 0.1, "full": 0.3, "points": 20}}}"#).await;
+    assert_eq!((&sets[1]["in_use"], sets[1]["versions"].as_array().unwrap().len()), (&true.into(), 2));
+    let first = json(get(&server, "/api/assumptions/Mine/1").await);
+    assert_eq!((&first["required_return"], &first["version"]), (&serde_json::json!({"over_aaa": 0.05}), &1.into()));
+    let ranked = json(post(&server, "/api/rank", r#"{"against": "Standard", "sensitivity": true}"#).await);
+    let row = |symbol: &str| ranked["rows"].as_array().unwrap().iter().find(|r| r["symbol"] == symbol).unwrap().clone();
+    assert_eq!(ranked["assumptions"], "Mine, version 2");
+    assert!(row("DRUA")["intrinsic_value"]["value"].as_f64() < row("DRUA")["other"]["intrinsic_value"]["value"].as_f64());
+    let valued = json(get(&server, "/api/companies/DRUA/value").await);
+    let roe = &valued["quality"]["pillars"][1]["components"][0];
+    assert_eq!((&valued["assumptions"], &roe["anchors"]["points"]), (&"Mine, version 2".into(), &20.0.into()));
+    let components = json(get(&server, "/api/quality/components").await);
+    assert!(components.as_array().unwrap().iter().any(|c| c["id"] == "roe" && c["anchors"]["points"] == 7.0), "{components}");
+
+    json(ask(&server, "DELETE", "/api/assumptions/Mine", OWN, "", "").await);
+    assert_eq!(json(get(&server, "/api/companies/DRUA/value").await)["assumptions"], "Standard");
+    let back = json(post(&server, "/api/assumptions/restore", r#"{"name": "Mine"}"#).await);
+    assert_eq!((&back[1]["assumptions"]["name"], &back[1]["in_use"]), (&"Mine".into(), &false.into()));
+    let (status, book) = post(&server, "/api/rank/xlsx", "{}").await;
+    assert!(status == 200 && book.starts_with("PK"), "a workbook is a zip");
+}
+
 /// The answer to a screen carries everything that the page shows.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_screen_is_answered_whole() {

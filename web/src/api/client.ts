@@ -58,7 +58,7 @@ export const api = {
     taken(client.PUT("/api/companies/{symbol}/own", { params: { path: { symbol } }, body: own })),
   assumptionSets: () => taken(client.GET("/api/assumptions")),
   saveAssumptions: (set: Assumptions) => taken(client.PUT("/api/assumptions", { body: set })),
-  useAssumptions: (name: string) => taken(client.POST("/api/assumptions/use", { body: { name } })),
+  adoptAssumptions: (name: string) => taken(client.POST("/api/assumptions/use", { body: { name } })),
   assumptionsVersion: (name: string, version: number) =>
     taken(client.GET("/api/assumptions/{name}/{version}", { params: { path: { name, version } } })),
   qualityComponents: () => taken(client.GET("/api/quality/components")),

@@ -1,7 +1,7 @@
 // Server data lives in the query cache only; one hook a question.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { api, type Job, onJobs, type Schemas, type Screen } from "./client";
+import { api, type Job, type OwnMeasure, onJobs, type Schemas, type Screen } from "./client";
 
 /** The first word of the keys of what never changes. */
 const AS_SAVED = "as-saved";
@@ -76,6 +76,20 @@ export const useStanding = ({ formula, symbol }: { formula: string; symbol: stri
   });
 
 export const useOwnMeasures = () => useQuery({ queryKey: ["own-measures"], queryFn: api.ownMeasures, ...steady });
+
+/** After a change of one's own measures formulas that use them have other answers. */
+export function useOwnMeasuresChange<T>(change: (to: T) => Promise<OwnMeasure[]>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: (all) => {
+      client.setQueryData(["own-measures"], all);
+      client.invalidateQueries({
+        predicate: (q) => !["own-measures", "measures", "jobs"].includes(String(q.queryKey[0])),
+      });
+    },
+  });
+}
 
 export const useDistribution = (formula: string | null, asOf?: string) =>
   useQuery({

@@ -23,7 +23,7 @@ export function AssumptionsPlace() {
   };
   const restore = useAssuming((set: Kept) => {
     const { name } = set.assumptions;
-    return api.restoreAssumptions(name).then((sets) => (set.in_use ? api.useAssumptions(name) : sets));
+    return api.restoreAssumptions(name).then((sets) => (set.in_use ? api.adoptAssumptions(name) : sets));
   });
   useEffect(() => {
     document.title = "Assumptions – Artemon";

@@ -47,7 +47,7 @@ export function Effect({ draft, kept, all, changed }: EffectProps) {
               variant="standard"
               value={beside}
               onChange={(e) => pick(e.target.value)}
-              slotProps={{ htmlInput: { "aria-label": "Beside which set" } }}
+              slotProps={{ select: { SelectDisplayProps: { "aria-label": "Beside which set" } } }}
             >
               {others.map((n) => (
                 <MenuItem key={n} value={n}>

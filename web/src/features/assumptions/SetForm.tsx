@@ -32,7 +32,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
   const changed = JSON.stringify(draft) !== JSON.stringify(assumptions);
   const earlier = assumptions.version !== set.assumptions.version;
   const save = useAssuming(api.saveAssumptions);
-  const use = useAssuming(api.useAssumptions);
+  const use = useAssuming(api.adoptAssumptions);
   const forget = useAssuming(api.deleteAssumptions);
   const error = save.error ?? use.error ?? forget.error;
   const nothingNew = !changed && !earlier && name.trim() === assumptions.name;
@@ -112,7 +112,7 @@ function Versions({ set, shown, choose }: VersionsProps) {
       variant="standard"
       value={shown}
       onChange={(e) => choose(Number(e.target.value))}
-      slotProps={{ htmlInput: { "aria-label": "Version" } }}
+      slotProps={{ select: { SelectDisplayProps: { "aria-label": "Version" } } }}
     >
       {set.versions
         .map((_, i) => i + 1)

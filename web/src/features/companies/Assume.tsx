@@ -47,9 +47,7 @@ export function Assume({ value: kept, draft, change }: Props) {
   const changed = !same(draft, kept.own);
   const answer = useValueWith(kept.symbol, { as_of: asOf ?? null, own: draft }, changed);
   const keep = useAssuming((own: Own) => api.assumeOf(kept.symbol, own));
-  const started = (label: string) => numberOf(kept.starting.find((s) => s.label.startsWith(label))?.value);
-  const shown = (x: number | null, words: (x: number) => string) => (x === null ? "" : words(x));
-  const set = (part: Partial<Own>) => change({ ...draft, ...part });
+  const error = keep.error ?? answer.error;
   return (
     <Box
       sx={{ mt: 1.5, p: 1.5, border: `1px solid ${tint("hairline")}`, borderRadius: 1, bgcolor: "background.paper" }}
@@ -57,70 +55,7 @@ export function Assume({ value: kept, draft, change }: Props) {
       <Typography variant="h3" sx={{ mb: 1.25 }}>
         What do you assume?
       </Typography>
-      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.25 }}>
-        <NumberField
-          label="Growth, years 1–5"
-          percent
-          value={draft.own_growth}
-          set={(own_growth) => set({ own_growth })}
-        />
-        <NumberField
-          label="Required return"
-          percent
-          value={draft.required_return}
-          otherwise={shown(started("Required"), (x) => String(Math.round(x * 1000) / 10))}
-          set={(required_return) => set({ required_return })}
-        />
-        <NumberField
-          label="Exit multiple"
-          value={draft.exit_multiple}
-          otherwise={shown(started("Exit"), (x) => x.toFixed(1))}
-          set={(exit_multiple) => set({ exit_multiple })}
-        />
-        <NumberField
-          label="Earnings a share"
-          unit={kept.currency}
-          value={draft.earnings}
-          otherwise={shown(started("Earnings"), price)}
-          set={(earnings) => set({ earnings })}
-        />
-        <NumberField
-          label="Free cash a share"
-          unit={kept.currency}
-          value={draft.cash_flow}
-          otherwise={shown(started("Free"), price)}
-          set={(cash_flow) => set({ cash_flow })}
-        />
-        <NumberField
-          label="Margin asked"
-          percent
-          value={draft.margin}
-          otherwise={String(Math.round(kept.margin * 1000) / 10)}
-          set={(margin) => set({ margin })}
-        />
-        <TextField
-          select
-          label="Soundness, mine"
-          value={draft.soundness ?? ""}
-          onChange={(e) => set({ soundness: e.target.value === "" ? null : Number(e.target.value) })}
-          sx={{ width: 132 }}
-          slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
-        >
-          <MenuItem value="">as computed</MenuItem>
-          {["I", "II", "III", "none"].map((words, i) => (
-            <MenuItem key={words} value={i + 1}>
-              {words}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          label="Why"
-          value={draft.reason ?? ""}
-          onChange={(e) => set({ reason: e.target.value })}
-          sx={{ flex: 1, minWidth: 200 }}
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
-      </Box>
+      <Fields value={kept} draft={draft} change={change} />
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, mt: 1.25, flexWrap: "wrap" }} aria-live="polite">
         {changed && answer.data && !answer.error && <Then now={kept} then={answer.data} />}
         {!changed && (
@@ -130,9 +65,9 @@ export function Assume({ value: kept, draft, change }: Props) {
               : "The value above is made with your own assumptions."}
           </Typography>
         )}
-        {(answer.error ?? keep.error) && (
+        {error && (
           <Typography variant="body2" role="alert" sx={{ color: tint("clay") }}>
-            {(keep.error ?? answer.error)?.message}
+            {error.message}
           </Typography>
         )}
         <Box sx={{ flex: 1 }} />
@@ -146,6 +81,79 @@ export function Assume({ value: kept, draft, change }: Props) {
           </Button>
         )}
       </Box>
+    </Box>
+  );
+}
+
+/** What can be typed over, each with what holds otherwise. */
+function Fields({ value: kept, draft, change }: Props) {
+  const started = (label: string) => numberOf(kept.starting.find((s) => s.label.startsWith(label))?.value);
+  const shown = (x: number | null, words: (x: number) => string) => (x === null ? "" : words(x));
+  const set = (part: Partial<Own>) => change({ ...draft, ...part });
+  return (
+    <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.25 }}>
+      <NumberField
+        label="Growth, years 1–5"
+        percent
+        value={draft.own_growth}
+        set={(own_growth) => set({ own_growth })}
+      />
+      <NumberField
+        label="Required return"
+        percent
+        value={draft.required_return}
+        otherwise={shown(started("Required"), (x) => String(Math.round(x * 1000) / 10))}
+        set={(required_return) => set({ required_return })}
+      />
+      <NumberField
+        label="Exit multiple"
+        value={draft.exit_multiple}
+        otherwise={shown(started("Exit"), (x) => x.toFixed(1))}
+        set={(exit_multiple) => set({ exit_multiple })}
+      />
+      <NumberField
+        label="Earnings a share"
+        unit={kept.currency}
+        value={draft.earnings}
+        otherwise={shown(started("Earnings"), price)}
+        set={(earnings) => set({ earnings })}
+      />
+      <NumberField
+        label="Free cash a share"
+        unit={kept.currency}
+        value={draft.cash_flow}
+        otherwise={shown(started("Free"), price)}
+        set={(cash_flow) => set({ cash_flow })}
+      />
+      <NumberField
+        label="Margin asked"
+        percent
+        value={draft.margin}
+        otherwise={String(Math.round(kept.margin * 1000) / 10)}
+        set={(margin) => set({ margin })}
+      />
+      <TextField
+        select
+        label="Soundness, mine"
+        value={draft.soundness ?? ""}
+        onChange={(e) => set({ soundness: e.target.value === "" ? null : Number(e.target.value) })}
+        sx={{ width: 132 }}
+        slotProps={{ inputLabel: { shrink: true }, select: { displayEmpty: true } }}
+      >
+        <MenuItem value="">as computed</MenuItem>
+        {["I", "II", "III", "none"].map((words, i) => (
+          <MenuItem key={words} value={i + 1}>
+            {words}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        label="Why"
+        value={draft.reason ?? ""}
+        onChange={(e) => set({ reason: e.target.value })}
+        sx={{ flex: 1, minWidth: 200 }}
+        slotProps={{ inputLabel: { shrink: true } }}
+      />
     </Box>
   );
 }

@@ -1,0 +1,207 @@
+//! A data folder: what goes in comes out, whole or not at all; damage is named and nothing else is lost.
+#![allow(clippy::unwrap_used)]
+
+use artemon_core::domain::{Record, Table};
+use artemon_demo::World;
+use artemon_store::{FolderLock, KeptOverride, Selection, Store, StoreError};
+use diesel::{connection::SimpleConnection, prelude::*, sql_types::Text, sqlite::SqliteConnection};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::{path::Path, sync::OnceLock};
+
+fn records() -> &'static [Record] {
+    static RECORDS: OnceLock<Vec<Record>> = OnceLock::new();
+    RECORDS.get_or_init(|| {
+        let mut all = Vec::new();
+        let put = |record| {
+            all.push(record);
+            Ok::<(), ()>(())
+        };
+        World { companies: 12, seed: 3 }.make(put).unwrap();
+        all
+    })
+}
+
+fn filled(folder: &Path) -> Store {
+    let store = Store::open(folder).unwrap();
+    store.write::<(), StoreError>(|batch| records().iter().try_for_each(|r| batch.put(r.clone()))).unwrap();
+    store
+}
+
+fn read(store: &Store, selection: &Selection) -> Result<Vec<Record>, StoreError> {
+    let mut all = Vec::new();
+    store.read(selection, |record| all.push(record))?;
+    Ok(all)
+}
+
+/// In an order of their own, since tables come back in that of their keys.
+fn sorted(records: impl IntoIterator<Item = Record>) -> Vec<String> {
+    let mut all: Vec<String> = records.into_iter().map(|r| format!("{r:?}")).collect();
+    all.sort_unstable();
+    all
+}
+
+fn connection(folder: &Path) -> SqliteConnection {
+    SqliteConnection::establish(&folder.join("artemon.sqlite").to_string_lossy()).unwrap()
+}
+
+/// Every column of every table, to the last bit.
+#[test]
+fn every_record_comes_back_as_it_went_in() {
+    let folder = tempfile::tempdir().unwrap();
+    drop(filled(folder.path()));
+    let store = Store::open(folder.path()).unwrap();
+    let back = read(&store, &Selection::default()).unwrap();
+    let tables: Vec<Table> = Table::ALL.iter().copied().filter(|t| back.iter().any(|r| r.table() == *t)).collect();
+    assert!(tables.len() >= Table::ALL.len() - 1, "all but the user's own words: {tables:?}");
+    assert_eq!(sorted(back), sorted(records().iter().cloned()));
+}
+
+#[test]
+fn a_selection_gives_its_companies_and_tables_alone() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = filled(folder.path());
+    let company = records().iter().find_map(|r| if let Record::Company(c) = r { Some(c.id.to_string()) } else { None }).unwrap();
+    let of_one = Selection { companies: Some(vec![company.clone()]), ..Selection::default() };
+    let found = read(&store, &of_one).unwrap();
+    let expected = records().iter().filter(|r| match r {
+        Record::Statement(s) => *s.company_id == *company,
+        Record::Estimate(e) => *e.company_id == *company,
+        _ => false,
+    });
+    let filings_and_estimates = |r: &Record| matches!(r, Record::Statement(_) | Record::Estimate(_));
+    assert_eq!(sorted(found.iter().filter(|r| filings_and_estimates(r)).cloned()), sorted(expected.cloned()));
+    assert!(found.iter().all(|r| !matches!(r.table(), Table::Fx | Table::Rates | Table::Indexes)));
+    let rates = Selection { tables: Some(vec![Table::Rates]), ..Selection::default() };
+    assert!(read(&store, &rates).unwrap().iter().all(|r| r.table() == Table::Rates));
+}
+
+/// Work that fails leaves nothing behind, and readers see nothing of work that goes on.
+#[test]
+fn work_lands_whole_or_not_at_all() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(folder.path()).unwrap();
+    let count = || read(&store, &Selection::default()).unwrap().len();
+    let failed = store.write::<(), StoreError>(|batch| {
+        records().iter().take(5_000).try_for_each(|r| batch.put(r.clone()))?;
+        batch.set("base", "ZOC")?;
+        assert_eq!(count(), 0, "a reader beside the writer");
+        Err(StoreError::Damaged { what: "a reason to stop".to_owned() })
+    });
+    assert!(failed.unwrap_err().to_string().contains("a reason to stop"));
+    assert_eq!((count(), store.setting("base").unwrap()), (0, None));
+    store.write::<(), StoreError>(|batch| records().iter().take(5_000).try_for_each(|r| batch.put(r.clone()))).unwrap();
+    assert_eq!(count(), 5_000);
+}
+
+/// A row that comes again replaces the one of its key; what did not come stays.
+#[test]
+fn the_same_rows_again_change_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = filled(folder.path());
+    let before = sorted(read(&store, &Selection::default()).unwrap());
+    let some = || records().iter().rev().step_by(7);
+    store.write::<(), StoreError>(|batch| some().try_for_each(|r| batch.put(r.clone()))).unwrap();
+    assert_eq!(sorted(read(&store, &Selection::default()).unwrap()), before);
+}
+
+/// A flipped bit in a year of bars is found by its checksum and named; the other tables can still be read.
+#[test]
+fn damage_is_found_and_named() {
+    let folder = tempfile::tempdir().unwrap();
+    drop(filled(folder.path()));
+    let mut c = connection(folder.path());
+    c.batch_execute(
+        "UPDATE price_chunks SET bars = CAST(substr(bars, 1, 40) || x'FF' || substr(bars, 42) AS BLOB) \
+         WHERE rowid = (SELECT min(rowid) FROM price_chunks)",
+    )
+    .unwrap();
+    let store = Store::open(folder.path()).unwrap();
+    let prices = Selection { tables: Some(vec![Table::Prices]), ..Selection::default() };
+    let said = read(&store, &prices).unwrap_err().to_string();
+    assert!(said.starts_with("The dataset is damaged:") && said.contains("put back a copy"), "{said}");
+    let filings = Selection { tables: Some(vec![Table::Statements]), ..Selection::default() };
+    assert!(read(&store, &filings).unwrap().len() > 100);
+}
+
+#[test]
+fn a_file_of_something_else_is_refused_and_left_alone() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("artemon.sqlite");
+    std::fs::write(&file, "My notes of many years").unwrap();
+    let said = Store::open(folder.path()).unwrap_err().to_string();
+    assert!(said.contains("it is not an Artemon database") && said.contains("Nothing was changed"), "{said}");
+    assert_eq!(std::fs::read_to_string(&file).unwrap(), "My notes of many years");
+    std::fs::write(&file, "").unwrap();
+    assert!(Store::open(folder.path()).is_ok(), "an empty file is a new dataset");
+}
+
+#[test]
+fn one_program_a_folder() {
+    let folder = tempfile::tempdir().unwrap();
+    let inside = folder.path().join("deep/inside");
+    let held = FolderLock::take(&inside).unwrap();
+    assert!(matches!(FolderLock::take(&inside), Err(StoreError::InUse { path }) if path == inside));
+    drop(held);
+    assert!(FolderLock::take(&inside).is_ok());
+}
+
+/// What is assumed of a company replaces what was; a set is forgotten with all its versions, brought back whole, and gone
+/// for good at the next opening or when its name is given anew.
+#[test]
+fn sets_and_overrides_are_kept_replaced_and_forgotten() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(folder.path()).unwrap();
+    let names = |store: &Store| store.assumption_sets().unwrap().iter().map(|s| format!("{} {}", s.name, s.version)).collect::<Vec<_>>();
+    for (name, version) in [("Calm", 1), ("Calm", 2), ("Bold", 1)] {
+        assert_eq!(store.keep_assumption_set(name, "{}", "2026-01-02T03:04:05Z").unwrap(), version);
+    }
+    assert!(store.forget_assumption_set("Calm", true).unwrap() && !store.forget_assumption_set("Calm", true).unwrap());
+    assert_eq!(names(&store), ["Bold 1"]);
+    assert!(store.forget_assumption_set("Calm", false).unwrap());
+    assert_eq!(names(&store), ["Bold 1", "Calm 1", "Calm 2"]);
+    store.forget_assumption_set("Calm", true).unwrap();
+    assert_eq!(store.keep_assumption_set("Calm", "{}", "2026-01-02T03:04:05Z").unwrap(), 1, "a new one of the name");
+    store.forget_assumption_set("Bold", true).unwrap();
+    drop(store);
+    let store = Store::open(folder.path()).unwrap();
+    assert!(!store.forget_assumption_set("Bold", false).unwrap(), "gone for good");
+    assert_eq!(names(&store), ["Calm 1"]);
+
+    let own = |body: &str| KeptOverride { company_id: "c1".to_owned(), body: body.to_owned(), saved_at: String::new() };
+    store.keep_override(&own("{}")).unwrap();
+    store.keep_override(&own(r#"{"margin": 0.4}"#)).unwrap();
+    assert_eq!(store.overrides().unwrap(), [own(r#"{"margin": 0.4}"#)]);
+    assert!(store.forget_override("c1").unwrap() && !store.forget_override("c1").unwrap());
+}
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+
+#[derive(QueryableByName)]
+struct Made {
+    #[diesel(sql_type = Text)]
+    sql: String,
+}
+
+/// All tables and indexes as they were made, but for the migrations' own record.
+fn layout(c: &mut SqliteConnection) -> Vec<String> {
+    let made = "SELECT sql FROM sqlite_master WHERE sql IS NOT NULL AND tbl_name NOT LIKE '__diesel%' ORDER BY name";
+    diesel::sql_query(made).load::<Made>(c).unwrap().into_iter().map(|m| m.sql).collect()
+}
+
+/// Each step of the layout can be undone, and done again with the same outcome.
+#[test]
+fn migrations_go_up_and_down() {
+    let folder = tempfile::tempdir().unwrap();
+    let mut c = connection(folder.path());
+    let steps = c.run_pending_migrations(MIGRATIONS).unwrap().len();
+    let whole = layout(&mut c);
+    assert!(steps >= 5 && whole.len() > 20);
+    for depth in 1..=steps {
+        (0..depth).for_each(|_| drop(c.revert_last_migration(MIGRATIONS).unwrap()));
+        assert!(layout(&mut c) != whole, "{depth} steps back");
+        c.run_pending_migrations(MIGRATIONS).unwrap();
+        assert_eq!(layout(&mut c), whole);
+    }
+    c.revert_all_migrations(MIGRATIONS).unwrap();
+    assert_eq!(layout(&mut c), Vec::<String>::new(), "nothing is left");
+}
