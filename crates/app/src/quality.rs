@@ -2,7 +2,7 @@
 
 use crate::evaluate::Figure;
 use artemon_core::{
-    Num, Why,
+    Why,
     formula::{Unit, compile, evaluate},
     panel::CompanyAt,
     quality::{Anchors, COMPONENTS, Component, FLAGS, Measured, PillarScore, Quality, RedFlag, Scale, measured_in},

@@ -117,7 +117,8 @@ async fn a_set_lives_over_http() {
     };
     let put = async |body: &str| json(ask(&server, "PUT", "/api/assumptions", OWN, "", body).await);
     put(r#"{"name": "Mine", "required_return": {"over_aaa": 0.05}}"#).await;
-    let sets = put(r#"{"name": "Mine", "required_return": {"fixed": 0.12}, "quality": {"roe": {"floor": 0.1, "full": 0.3, "points": 20}}}"#).await;
+    let sets =
+        put(r#"{"name": "Mine", "required_return": {"fixed": 0.12}, "quality": {"roe": {"floor": 0.1, "full": 0.3, "points": 20}}}"#).await;
     assert_eq!((&sets[1]["in_use"], sets[1]["versions"].as_array().unwrap().len()), (&true.into(), 2));
     let first = json(get(&server, "/api/assumptions/Mine/1").await);
     assert_eq!((&first["required_return"], &first["version"]), (&serde_json::json!({"over_aaa": 0.05}), &1.into()));

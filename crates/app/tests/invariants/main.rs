@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 mod scale;
+mod screens;
 mod valuations;
 
 use artemon_core::{
