@@ -358,7 +358,7 @@ fn months(c: &CompanyAt<'_>) -> Vec<MonthPoint> {
 }
 
 fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
-    let open_market = insiders::is_purchase(t) || insiders::is_sale(t);
+    let open_market = t.is_purchase() || t.is_sale();
     TradeRow {
         traded_on: t.traded_on,
         filed_on: t.filed_on,

@@ -222,6 +222,20 @@ pub struct InsiderTrade {
     pub planned: bool,
 }
 
+impl InsiderTrade {
+    /// Whether it is an open-market purchase (code P, acquired).
+    #[must_use]
+    pub fn is_purchase(&self) -> bool {
+        self.acquired && &*self.code == "P"
+    }
+
+    /// Whether it is an open-market sale (code S, disposed of).
+    #[must_use]
+    pub fn is_sale(&self) -> bool {
+        !self.acquired && &*self.code == "S"
+    }
+}
+
 /// Who owns a company, as fractions of its shares.
 #[derive(Clone, Debug, PartialEq)]
 #[allow(missing_docs)]

@@ -447,7 +447,8 @@ impl<'a> Part<'a> {
         }
     }
 
-    /// Whether it needs statements only: no price, no rate, no other company, no other date.
+    /// Whether it needs only what was filed, and the dividends of the years that were: no price, no rate, no other company,
+    /// no other date. With amounts in the reporting currency it stays between two filings.
     pub(super) fn is_pure(self) -> bool {
         let own = match self {
             Part::Number(p) => {
@@ -457,12 +458,6 @@ impl<'a> Part<'a> {
             Part::Text(_) => false,
         };
         own && self.parts().into_iter().all(Part::is_pure)
-    }
-
-    /// Whether it follows from the filings alone, with amounts in the reporting currency: between two of them it stays.
-    pub(super) fn is_of_filings(self) -> bool {
-        let dividends = matches!(self, Part::Number(NumPlan::YearDividend));
-        !dividends && self.is_pure() && self.parts().into_iter().all(Part::is_of_filings)
     }
 
     /// Whether any statement item is read in the span of the asking formula.

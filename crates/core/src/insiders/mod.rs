@@ -9,9 +9,9 @@ pub use trades::{TradeSigns, signs};
 
 use crate::{
     Num, Why,
-    domain::{Day, InsiderTrade, Role},
+    domain::{Currency, Day, InsiderTrade, Role},
     formula::Args,
-    panel::{CompanyAt, OwnershipRow},
+    panel::{CompanyAt, OpenTrade, OwnershipRow},
     price,
 };
 use std::collections::HashSet;
@@ -21,47 +21,36 @@ const CLUSTER_WITHIN: i32 = 90;
 /// Days before a purchase, its own day left out, in which the others of its cluster lie.
 const CLUSTER_DAYS: i32 = 29;
 /// Distinct buyers that make a cluster.
-const CLUSTER_BUYERS: usize = 3;
+const CLUSTER_BUYERS: f64 = 3.0;
 /// Days of grace when looking for the row a number of quarters earlier.
 const QUARTER_SLACK: i32 = 15;
 
-/// Whether the trade is an open-market purchase (code P, acquired).
-#[must_use]
-pub fn is_purchase(trade: &InsiderTrade) -> bool {
-    trade.acquired && &*trade.code == "P"
-}
-
-/// Whether the trade is an open-market sale (code S, disposed of).
-#[must_use]
-pub fn is_sale(trade: &InsiderTrade) -> bool {
-    !trade.acquired && &*trade.code == "S"
-}
-
-/// Trades of (t − months, t] by day of trade, planned ones left out; undefined when the company has none at all.
-fn window<'a>(c: &CompanyAt<'a>, months: u32) -> Result<impl Iterator<Item = &'a InsiderTrade>, Why> {
-    if c.insider_trades().is_empty() {
+/// Open-market trades of (t − months, t] by day of trade; undefined when the company has no trade at all.
+fn window<'a>(c: &CompanyAt<'a>, months: u32) -> Result<impl Iterator<Item = &'a OpenTrade>, Why> {
+    if !c.has_insider_trades() {
         return Err(Why::NoInsiderData);
     }
-    let t = c.t();
-    Ok(c.insider_trades_after(t.plus_months(-months.cast_signed())).filter(move |x| x.traded_on <= t && !x.planned))
+    Ok(c.open_trades(c.t().plus_months(-months.cast_signed())))
 }
 
 /// Shares × price: put into the listing's currency at the rate of the day of trade, then into the base currency at the
 /// rate of the date, as all amounts are.
 pub fn amount(c: &CompanyAt<'_>, trade: &InsiderTrade) -> Num {
-    let then = c.fx_on(trade.currency, c.listing_currency(), trade.traded_on)?;
-    Ok(trade.shares * trade.price * then * c.listing_to_base()?)
+    in_base(c, trade.shares * trade.price, trade.currency, trade.traded_on)
+}
+
+fn in_base(c: &CompanyAt<'_>, amount: f64, currency: Currency, day: Day) -> Num {
+    Ok(amount * c.fx_on(currency, c.listing_currency(), day)? * c.listing_to_base()?)
+}
+
+fn worth(c: &CompanyAt<'_>, trade: &OpenTrade) -> Num {
+    in_base(c, trade.amount, trade.currency, trade.traded_on)
 }
 
 /// Σ purchases − Σ sales, in the base currency.
 pub(crate) fn net_buying(c: &CompanyAt<'_>, args: &Args) -> Num {
-    window(c, args.count)?.try_fold(0.0, |sum, x| {
-        Ok(match (is_purchase(x), is_sale(x)) {
-            (true, _) => sum + amount(c, x)?,
-            (_, true) => sum - amount(c, x)?,
-            _ => sum,
-        })
-    })
+    let signed = |x: &OpenTrade| Ok(if x.bought { worth(c, x)? } else { -worth(c, x)? });
+    window(c, args.count)?.try_fold(0.0, |sum, x| Ok(sum + signed(x)?))
 }
 
 /// Net buying ÷ market value.
@@ -71,44 +60,43 @@ pub(crate) fn net_buying_ratio(c: &CompanyAt<'_>, args: &Args) -> Num {
 
 /// Purchases by chief executive and chief of finance, in the base currency.
 pub(crate) fn executive_buying(c: &CompanyAt<'_>, args: &Args) -> Num {
-    let chief = |x: &&InsiderTrade| matches!(x.role, Role::ChiefExecutive | Role::ChiefFinancial);
-    window(c, args.count)?.filter(chief).filter(|x| is_purchase(x)).try_fold(0.0, |sum, x| Ok(sum + amount(c, x)?))
+    let by_chief = |x: &&OpenTrade| x.bought && matches!(x.role, Role::ChiefExecutive | Role::ChiefFinancial);
+    window(c, args.count)?.filter(by_chief).try_fold(0.0, |sum, x| Ok(sum + worth(c, x)?))
 }
 
 pub(crate) fn buyers(c: &CompanyAt<'_>, args: &Args) -> Num {
-    Ok(distinct(window(c, args.count)?.filter(|x| is_purchase(x))))
+    Ok(distinct(window(c, args.count)?.filter(|x| x.bought)))
 }
 
 pub(crate) fn sellers(c: &CompanyAt<'_>, args: &Args) -> Num {
-    Ok(distinct(window(c, args.count)?.filter(|x| is_sale(x))))
+    Ok(distinct(window(c, args.count)?.filter(|x| !x.bought)))
 }
 
 #[allow(clippy::cast_precision_loss)]
-fn distinct<'a>(trades: impl Iterator<Item = &'a InsiderTrade>) -> f64 {
-    trades.map(|x| &x.insider_id).collect::<HashSet<_>>().len() as f64
+fn distinct<'a>(trades: impl Iterator<Item = &'a OpenTrade>) -> f64 {
+    trades.map(|x| x.insider).collect::<HashSet<_>>().len() as f64
 }
 
 /// Some purchase day d in (t − 90 days, t] has at least three distinct buyers in [d − 29 days, d].
 pub(crate) fn cluster(c: &CompanyAt<'_>, _: &Args) -> Result<bool, Why> {
-    if c.insider_trades().is_empty() {
+    if !c.has_insider_trades() {
         return Err(Why::NoInsiderData);
     }
-    let t = c.t();
-    let bought: Vec<_> = c.insider_trades().iter().filter(|x| is_purchase(x) && !x.planned && x.traded_on <= t).collect();
+    let begins = c.t().plus_days(-CLUSTER_WITHIN);
+    let bought: Vec<&OpenTrade> = c.open_trades(begins.plus_days(-CLUSTER_DAYS)).filter(|x| x.bought).collect();
     let clustered = |d: Day| {
         let near = bought.iter().filter(|x| x.traded_on <= d && x.traded_on >= d.plus_days(-CLUSTER_DAYS));
-        near.map(|x| &x.insider_id).collect::<HashSet<_>>().len() >= CLUSTER_BUYERS
+        distinct(near.copied()) >= CLUSTER_BUYERS
     };
-    Ok(bought.iter().map(|x| x.traded_on).filter(|d| *d > t.plus_days(-CLUSTER_WITHIN)).any(clustered))
+    Ok(bought.iter().map(|x| x.traded_on).filter(|d| *d > begins).any(clustered))
 }
 
 /// Days since the newest purchase.
 pub(crate) fn buy_days(c: &CompanyAt<'_>, _: &Args) -> Num {
-    let trades = c.insider_trades();
-    if trades.is_empty() {
+    if !c.has_insider_trades() {
         return Err(Why::NoInsiderData);
     }
-    let newest = trades.iter().filter(|x| is_purchase(x) && !x.planned).map(|x| x.traded_on).max();
+    let newest = c.open_trades(Day::MIN).filter(|x| x.bought).map(|x| x.traded_on).max();
     newest.map(|d| f64::from(c.t().days_since(d))).ok_or(Why::HistoryTooShort)
 }
 

@@ -1,6 +1,5 @@
 //! What one trade of an insider says beside its amount.
 
-use super::is_purchase;
 use crate::{
     Num, Why,
     domain::{Day, InsiderTrade, Span},
@@ -44,8 +43,8 @@ pub struct TradeSigns {
 #[must_use]
 pub fn signs(c: &CompanyAt<'_>, trade: &InsiderTrade) -> TradeSigns {
     let before = trade.shares_after.map(|after| if trade.acquired { after - trade.shares } else { after + trade.shares });
-    let bought = is_purchase(trade);
-    let by_same = |x: &&InsiderTrade| is_purchase(x) && x.insider_id == trade.insider_id;
+    let bought = trade.is_purchase();
+    let by_same = |x: &&InsiderTrade| x.is_purchase() && x.insider_id == trade.insider_id;
     let earlier =
         |from: Day| c.insider_trades().iter().filter(by_same).filter(move |x| x.traded_on > from && x.traded_on <= trade.traded_on);
     let weekdays = weekdays_between(trade.traded_on, trade.filed_on);

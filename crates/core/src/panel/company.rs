@@ -6,10 +6,10 @@ use super::{
     statements::Statements,
 };
 use crate::domain::{
-    Action, ActionKind, Bar, Company, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period, Role,
-    Statement,
+    Action, ActionKind, Bar, Company, Currency, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period,
+    Role, Statement,
 };
-use std::{ops::Deref, sync::Arc};
+use std::{collections::HashMap, ops::Deref, sync::Arc};
 
 /// An estimate with the day on which it was published.
 #[derive(Clone, Copy, Debug)]
@@ -37,6 +37,23 @@ pub struct OwnershipRow {
     pub institutions: Option<f64>,
     /// Of the controlling holders' shares.
     pub pledged: Option<f64>,
+}
+
+/// A trade of an insider on the open market and of no plan: what the measures of conviction are made of. Short, since
+/// they are asked of every company.
+#[derive(Clone, Copy, Debug)]
+#[allow(missing_docs)]
+pub struct OpenTrade {
+    pub filed_on: Day,
+    pub traded_on: Day,
+    /// Bought, or else sold.
+    pub bought: bool,
+    pub role: Role,
+    /// Which of the company's insiders.
+    pub insider: u32,
+    pub currency: Currency,
+    /// Shares × price, in that currency.
+    pub amount: f64,
 }
 
 /// A split with the product of all ratios up to and including its own.
@@ -90,6 +107,8 @@ pub(super) struct Facts {
     pub(super) statements: Statements,
     pub(super) estimates: Vec<EstimateRow>,
     pub(super) trades: Vec<InsiderTrade>,
+    /// Those on the open market, in the same order.
+    pub(super) open_trades: Vec<OpenTrade>,
     /// Days by which a trade was filed before it was made, at most: 0 where the dates are in order.
     pub(super) filed_ahead: i32,
     pub(super) ownership: Vec<OwnershipRow>,
@@ -123,6 +142,7 @@ impl CompanyPanel {
             dividends: dividends(&raw.actions),
             statements: Statements::new(raw.statements),
             estimates: estimates(&raw.estimates),
+            open_trades: open_trades(&trades),
             filed_ahead: trades.iter().map(|t| t.traded_on.days_since(t.filed_on)).fold(0, i32::max),
             trades,
             ownership: ownership(&raw.ownership),
@@ -199,6 +219,23 @@ fn ownership(rows: &[Ownership]) -> Vec<OwnershipRow> {
         .collect();
     out.sort_by_key(|o| (o.as_of, o.filed_on));
     out
+}
+
+fn open_trades(trades: &[InsiderTrade]) -> Vec<OpenTrade> {
+    let mut insiders: HashMap<&str, u32> = HashMap::new();
+    let one = |t| open_trade(t, &mut insiders);
+    trades.iter().filter_map(one).collect()
+}
+
+fn open_trade<'t>(t: &'t InsiderTrade, insiders: &mut HashMap<&'t str, u32>) -> Option<OpenTrade> {
+    let bought = t.is_purchase();
+    if t.planned || !(bought || t.is_sale()) {
+        return None;
+    }
+    let next = u32::try_from(insiders.len()).unwrap_or(u32::MAX);
+    let insider = *insiders.entry(&t.insider_id).or_insert(next);
+    let amount = t.shares * t.price;
+    Some(OpenTrade { filed_on: t.filed_on, traded_on: t.traded_on, bought, role: t.role, insider, currency: t.currency, amount })
 }
 
 /// Rows equal in insider, day, code, shares and price count once, from the earliest filing (rule 1).

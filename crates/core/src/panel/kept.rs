@@ -15,6 +15,8 @@ pub(super) struct State {
     /// How many filings and splits are known.
     pub(super) filings: u32,
     pub(super) splits: u32,
+    /// Whether any dividend or split of the dataset has happened.
+    pub(super) actions: bool,
     /// The newest period ended too long ago.
     pub(super) stale: bool,
     /// Of the settings and formulas.

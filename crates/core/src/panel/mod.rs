@@ -18,7 +18,7 @@ pub use as_of::{AsOf, CompanyAt, Declared, Dividend, FiledItem, Settings};
 pub use bars::BarColumns;
 pub use bars_at::{BarsAt, Field};
 pub use builder::{PanelBuilder, PanelPart};
-pub use company::{EstimateRow, OwnershipRow};
+pub use company::{EstimateRow, OpenTrade, OwnershipRow};
 pub use coverage::{BarStanding, Extent, TableCoverage};
 pub use figures::{Figures, MAX_DECIMALS, scaled};
 pub use history::{Histories, History, Months};

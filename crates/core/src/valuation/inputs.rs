@@ -28,7 +28,7 @@ pub struct Inputs {
     pub dividend: Num,
     /// What counts as paid out: D0, or with net buying back of shares.
     pub paid: Num,
-    /// Whether each of the last five fiscal years had a dividend.
+    /// 1 when each of the last five fiscal years had a regular dividend; undefined otherwise.
     pub dividend_each_year: Num,
     /// X before clamping: the median P/E of the own ten years.
     pub own_pe: Num,
@@ -68,7 +68,7 @@ pub struct Inputs {
 }
 
 /// The formulas behind [`Inputs`], in the order in which `from_figures` reads them; amounts in the reporting currency.
-const FORMULAS: [&str; 18] = [
+const FORMULAS: [&str; 19] = [
     "shares_outstanding",
     "else(shares_diluted, shares_outstanding)",
     "equity - preferred_equity",
@@ -87,6 +87,7 @@ const FORMULAS: [&str; 18] = [
     "short_term_debt + long_term_debt",
     "interest_expense ÷ (short_term_debt + long_term_debt)",
     "funds_from_operations",
+    "fy_low(dividend_of_year, 5)",
 ];
 
 /// Earnings of the start, by choice: the first three a unit, the last of the company.
@@ -192,7 +193,7 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen) -> Inputs {
         price: c.price(),
         dividend,
         paid: bought_back.map_or(dividend, |b| Ok((dividend? + b).max(0.0))),
-        dividend_each_year: dividend_each_year(c),
+        dividend_each_year: f[18].and_then(|least| if least > 0.0 { Ok(1.0) } else { Err(Why::NotPositive) }),
         analysts_growth: estimates::growth(c),
         inflation: c.rate(RateSeries::Inflation).or(Ok(assumptions.usual_inflation)),
         aaa_yield: c.rate(RateSeries::AaaCorporateYield),
@@ -221,16 +222,6 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen) -> Inputs {
         ebit_outstanding: outstanding(f[11]),
         net_claims_outstanding: outstanding(f[14]),
     }
-}
-
-/// 1 when each of the last five fiscal years had a regular dividend; undefined otherwise.
-fn dividend_each_year(c: &CompanyAt<'_>) -> Num {
-    for k in 0..5 {
-        if price::year_dividend(c, c.year(k)?)? <= 0.0 {
-            return Err(Why::NotPositive);
-        }
-    }
-    Ok(1.0)
 }
 
 impl Inputs {

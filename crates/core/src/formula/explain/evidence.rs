@@ -110,9 +110,9 @@ fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Vec<Explanation> {
 fn trades(c: &CompanyAt<'_>, args: &Args) -> Vec<Explanation> {
     let months = if args.count > 0 { args.count } else { 12 };
     let from = c.t().plus_months(-months.cast_signed());
-    let counts = |t: &&InsiderTrade| t.traded_on > from && !t.planned && (insiders::is_purchase(t) || insiders::is_sale(t));
+    let counts = |t: &&InsiderTrade| t.traded_on > from && !t.planned && (t.is_purchase() || t.is_sale());
     let one = |t: &InsiderTrade| {
-        let what = if insiders::is_purchase(t) { "bought" } else { "sold" };
+        let what = if t.is_purchase() { "bought" } else { "sold" };
         let filing = Filing {
             document: t.filing_id.clone(),
             filed_on: t.filed_on,

@@ -1,0 +1,140 @@
+//! Prices, dividends, rates and indexes by the date.
+
+use super::{
+    super::{bars_at::BarsAt, company::DividendRow},
+    CompanyAt, split_product,
+};
+use crate::{
+    Num, Why,
+    domain::{Currency, Day, RateSeries},
+};
+
+/// A dividend on the split basis of the date, per traded unit in the listing's currency.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Dividend {
+    /// First day without the dividend.
+    pub ex_date: Day,
+    /// Amount.
+    pub amount: f64,
+    /// Whether it was a special one.
+    pub special: bool,
+}
+
+/// A dividend that is declared but has not gone ex.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Declared {
+    /// First day without it.
+    pub ex_date: Day,
+    /// The day on which it is paid.
+    pub pay_date: Option<Day>,
+    /// Per traded unit in the listing's currency, as declared.
+    pub amount: f64,
+}
+
+impl<'a> CompanyAt<'a> {
+    /// Bars up to the date, on its split basis.
+    #[must_use]
+    pub fn bars(&self) -> BarsAt<'a> {
+        BarsAt::new(self.panel, self.bars as usize, self.split_product)
+    }
+
+    /// Price: the last close on or before the date, in the listing's currency.
+    pub fn price(&self) -> Num {
+        self.bars().last_close().ok_or(Why::NoPrice)
+    }
+
+    /// Base-currency units for one unit of the reporting currency, at the date.
+    pub fn reporting_to_base(&self) -> Num {
+        self.to_base.ok_or(Why::NoFx)
+    }
+
+    /// Listing-currency units for one unit of the reporting currency, at the date.
+    pub fn reporting_to_listing(&self) -> Num {
+        self.to_listing.ok_or(Why::NoFx)
+    }
+
+    /// Base-currency units for one unit of the listing's currency, at the date.
+    pub fn listing_to_base(&self) -> Num {
+        let listing = self.listing_currency();
+        if listing == self.reporting { self.reporting_to_base() } else { self.fx(listing, self.view.settings.base) }
+    }
+
+    /// Units of `to` for one unit of `from`, at the date.
+    pub fn fx(&self, from: Currency, to: Currency) -> Num {
+        self.view.snapshot.shared.market.fx(from, to, self.t()).ok_or(Why::NoFx)
+    }
+
+    /// Units of `to` for one unit of `from` on an earlier day.
+    pub fn fx_on(&self, from: Currency, to: Currency, day: Day) -> Num {
+        self.view.snapshot.shared.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
+    }
+
+    /// The newest rate of the reporting currency, as a fraction.
+    pub fn rate(&self, series: RateSeries) -> Num {
+        self.view.snapshot.shared.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
+    }
+
+    /// Dividends with an ex-date up to the date, oldest first; undefined when the whole dataset has no actions by then.
+    pub fn dividends(&self) -> Result<impl DoubleEndedIterator<Item = Dividend> + '_, Why> {
+        if !self.view.snapshot.has_actions(self.t()) {
+            return Err(Why::NoActions);
+        }
+        let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
+        let on_basis =
+            |d: &DividendRow| Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special };
+        Ok(self.panel.dividends[..known].iter().map(on_basis))
+    }
+
+    /// Dividends declared by the date that have not gone ex yet, with amount as declared.
+    pub fn declared_dividends(&self) -> impl Iterator<Item = Declared> + 'a {
+        let t = self.t();
+        let upcoming = move |d: &&DividendRow| d.ex_date > t && d.declared_on.is_some_and(|on| on <= t);
+        let declared = |d: &DividendRow| Declared { ex_date: d.ex_date, pay_date: d.pay_date, amount: d.amount };
+        self.panel.facts.dividends.iter().filter(upcoming).map(declared)
+    }
+
+    /// The first index by id of which it is a member.
+    #[must_use]
+    pub fn first_index(&self) -> Option<&'a str> {
+        self.view.first_index_with(&self.panel.company.id)
+    }
+
+    /// The level of an index on an earlier day, in the listing's currency.
+    pub fn index_level(&self, id: &str, day: Day) -> Num {
+        let index = self.view.snapshot.shared.indexes.get(id).ok_or(Why::NoIndex)?;
+        let level = index.level(day.min(self.t())).ok_or(Why::NoIndex)?;
+        Ok(level * self.fx_on(index.currency, self.listing_currency(), day)?)
+    }
+
+    /// The company at its own last session of each calendar month up to the date, those after `since`, oldest first.
+    #[must_use]
+    pub fn month_rows(&self, since: Day) -> Vec<CompanyAt<'a>> {
+        let bars = &self.panel.bars;
+        let known = bars.month_ends().partition_point(|&i| i < self.bars);
+        let first = bars.month_ends()[..known].partition_point(|&i| bars.dates()[i as usize] <= since);
+        let mut rows: Vec<CompanyAt<'a>> = Vec::with_capacity(known - first);
+        for &i in &bars.month_ends()[first..known] {
+            let t = bars.dates()[i as usize];
+            let row = match rows.last() {
+                Some(before) => before.later(t, i + 1),
+                None => CompanyAt::with_bars(self.panel, self.view.at(t), self.index, i + 1),
+            };
+            rows.push(row);
+        }
+        rows
+    }
+
+    /// The company's own last session of each calendar month up to the date, oldest first.
+    #[must_use]
+    pub fn month_ends(&self) -> Vec<Day> {
+        let bars = &self.panel.bars;
+        let known = bars.month_ends().partition_point(|&i| i < self.bars);
+        bars.month_ends()[..known].iter().map(|&i| bars.dates()[i as usize]).collect()
+    }
+
+    /// The product of split ratios with `day` < ex-date ≤ the date: for filings, estimates and trades of that day.
+    #[must_use]
+    pub fn splits_since(&self, day: Day) -> f64 {
+        if self.panel.splits.is_empty() { 1.0 } else { self.split_product / split_product(self.panel, day) }
+    }
+}

@@ -1,0 +1,108 @@
+//! Those within the company, those who watch it, and what is told of it, by the date.
+
+use super::{
+    super::company::{EstimateRow, OpenTrade, OwnershipRow},
+    CompanyAt,
+};
+use crate::{
+    Why,
+    domain::{Day, Event, InsiderTrade, Metric, News, Officer},
+};
+
+/// Months for which an estimate counts (rule 1).
+const ESTIMATE_MONTHS: i32 = 12;
+
+impl<'a> CompanyAt<'a> {
+    /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.
+    pub fn estimate(&self, metric: Metric, fiscal_year: Option<i32>) -> Result<EstimateRow, Why> {
+        let year = |e: &EstimateRow| fiscal_year.is_none() || e.fiscal_year == fiscal_year;
+        self.find_estimate(|e| e.metric == metric && e.period.is_none() && year(e))
+    }
+
+    /// The newest of [`CompanyAt::estimates`] that is asked for; its amounts may not be asked about.
+    pub fn find_estimate(&self, asked: impl Fn(&EstimateRow) -> bool) -> Result<EstimateRow, Why> {
+        self.estimate_rows().find(|e| asked(e)).map(|e| self.rebased(e)).ok_or(Why::NoEstimate)
+    }
+
+    /// The last fiscal year for which [`CompanyAt::estimates`] has a metric.
+    #[must_use]
+    pub fn furthest_estimate(&self, metric: Metric) -> Option<i32> {
+        self.estimate_rows().filter(|e| e.metric == metric && e.period.is_none()).filter_map(|e| e.fiscal_year).max()
+    }
+
+    /// The estimates published in the last 12 months, newest first, on the split basis of the date; per-share ones per
+    /// traded unit, amounts in the reporting currency (price targets in the listing's).
+    pub fn estimates(&self) -> impl Iterator<Item = EstimateRow> + '_ {
+        self.estimate_rows().map(|e| self.rebased(e))
+    }
+
+    fn estimate_rows(&self) -> impl Iterator<Item = &'a EstimateRow> + use<'a> {
+        let t = self.t();
+        let from = t.plus_months(-ESTIMATE_MONTHS);
+        let known = self.panel.estimates.partition_point(|e| e.published_on <= t);
+        self.panel.estimates[..known].iter().rev().take_while(move |e| e.published_on > from)
+    }
+
+    fn rebased(&self, e: &EstimateRow) -> EstimateRow {
+        let splits = self.splits_since(e.published_on);
+        let factor = match e.metric {
+            Metric::Eps => self.shares_per_unit() / splits,
+            Metric::PriceTarget => 1.0 / splits,
+            _ => 1.0,
+        };
+        EstimateRow { mean: e.mean * factor, low: e.low.map(|v| v * factor), high: e.high.map(|v| v * factor), ..*e }
+    }
+
+    /// Insider trades filed by the date, oldest filing first, as filed.
+    #[must_use]
+    pub fn insider_trades(&self) -> &'a [InsiderTrade] {
+        let known = self.panel.trades.partition_point(|x| x.filed_on <= self.t());
+        &self.panel.trades[..known]
+    }
+
+    /// Whether any insider trade is filed by the date.
+    #[must_use]
+    pub fn has_insider_trades(&self) -> bool {
+        self.panel.trades.first().is_some_and(|x| x.filed_on <= self.t())
+    }
+
+    /// Of [`CompanyAt::insider_trades`] those on the open market, of no plan, made after a day and by the date; oldest filing
+    /// first.
+    pub fn open_trades(&self, after: Day) -> impl Iterator<Item = &'a OpenTrade> {
+        let (t, all) = (self.t(), &self.panel.facts.open_trades);
+        let known = all.partition_point(|x| x.filed_on <= t);
+        let first = all[..known].partition_point(|x| x.filed_on.plus_days(self.panel.filed_ahead) <= after);
+        all[first..known].iter().filter(move |x| x.traded_on > after && x.traded_on <= t)
+    }
+
+    /// Ownership rows filed by the date, oldest first.
+    pub fn ownership(&self) -> impl DoubleEndedIterator<Item = OwnershipRow> + '_ {
+        self.panel.ownership.iter().filter(|o| o.filed_on <= self.t()).copied()
+    }
+
+    /// Those in office at the date: since ≤ t, and until empty or after it.
+    pub fn officers(&self) -> impl Iterator<Item = &'a Officer> {
+        let t = self.t();
+        self.panel.facts.officers.iter().filter(move |o| o.since.is_none_or(|d| d <= t) && o.until.is_none_or(|d| t < d))
+    }
+
+    /// The day on which the chief executive in office took it, where it is known; of several the last.
+    #[must_use]
+    pub fn chief_since(&self) -> Option<Day> {
+        let t = self.t();
+        self.panel.facts.chiefs.iter().filter(|(since, until)| *since <= t && until.is_none_or(|d| t < d)).map(|c| c.0).max()
+    }
+
+    /// Events up to the date, oldest first.
+    #[must_use]
+    pub fn events(&self) -> &'a [Event] {
+        let events = &self.panel.facts.events;
+        &events[..events.partition_point(|e| e.date <= self.t())]
+    }
+
+    /// News of the company published by the date, oldest first.
+    pub fn news(&self) -> impl DoubleEndedIterator<Item = &'a News> {
+        let t = self.t();
+        self.panel.facts.news.iter().filter(move |n| n.published_on().is_some_and(|d| d <= t))
+    }
+}
