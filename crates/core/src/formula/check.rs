@@ -26,6 +26,14 @@ pub struct Compiled {
     /// Doubts that do not prevent an answer.
     pub warnings: Vec<String>,
     pub(super) plan: Plan,
+    /// Between two filings its answers stay ([`Part::is_pure`]).
+    pub(super) of_filings: bool,
+}
+
+impl Compiled {
+    fn new(expr: &Expr, plan: Plan, warnings: Vec<String>) -> Compiled {
+        Compiled { text: expr.to_string(), unit: plan.unit(), warnings, of_filings: plan.part().is_pure(), plan }
+    }
 }
 
 /// Parses and checks a formula of built-in measures.
@@ -44,7 +52,7 @@ pub fn compile_in(text: &str, library: &Library) -> Result<Compiled, FormulaErro
     let expr = library.expand(parse(text)?, &mut Inside::default())?;
     let mut checker = Checker { library: Some(library), ..Checker::default() };
     let plan = checker.check(&expr)?;
-    Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: checker.warnings, plan })
+    Ok(Compiled::new(&expr, plan, checker.warnings))
 }
 
 /// Compiles a formula of the product's own, where the catalogue's internal words are allowed.
@@ -52,7 +60,7 @@ pub(crate) fn compile_internal(text: &str) -> Result<Compiled, FormulaError> {
     let expr = parse(text)?;
     let mut checker = Checker { internal: true, ..Checker::default() };
     let plan = scoped(checker.check(&expr)?, Kinds::NONE);
-    Ok(Compiled { text: expr.to_string(), unit: plan.unit(), warnings: Vec::new(), plan })
+    Ok(Compiled::new(&expr, plan, Vec::new()))
 }
 
 pub(super) type Checked<T> = Result<T, FormulaError>;

@@ -36,7 +36,7 @@ impl Sheet<'_, '_> {
 
     /// Answers a number formula.
     pub(crate) fn numbers(&self, formula: &Compiled) -> Vec<Num> {
-        if !formula.unit.is_money() && formula.plan.part().is_pure() {
+        if !formula.unit.is_money() && formula.of_filings {
             return self.reporting_numbers(formula); // no currency takes part: the same to the last bit, kept or not
         }
         self.evaluator.numbers(&formula.plan, self.rows, self.env(false))
@@ -44,8 +44,7 @@ impl Sheet<'_, '_> {
 
     /// Answers a condition.
     pub(crate) fn flags(&self, formula: &Compiled) -> Vec<Flag> {
-        let of_filings = formula.plan.part().is_pure();
-        let answer = || self.evaluator.flags(&formula.plan, self.rows, self.env(of_filings));
+        let answer = || self.evaluator.flags(&formula.plan, self.rows, self.env(formula.of_filings));
         self.filed(formula, |v| v.map(|v| v > 0.0)).unwrap_or_else(answer)
     }
 
@@ -109,7 +108,7 @@ impl FromFilings {
     /// Those among some formulas.
     pub(crate) fn among(all: impl IntoIterator<Item = &'static Compiled>) -> FromFilings {
         let mut out = FromFilings { formulas: Vec::new(), places: FxHashMap::default() };
-        for formula in all.into_iter().filter(|f| f.plan.part().is_pure()) {
+        for formula in all.into_iter().filter(|f| f.of_filings) {
             let next = out.formulas.len();
             if *out.places.entry(&formula.text).or_insert(next) == next {
                 out.formulas.push(formula);

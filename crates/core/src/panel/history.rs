@@ -72,7 +72,21 @@ impl History {
         let first = start + dates.partition_point(|d| *d <= from);
         let last = start + dates.partition_point(|d| *d <= month_start);
         out.reserve(last.saturating_sub(first) + 1);
+        if first < last && self.all_known(first, last) {
+            return out.extend_from_slice(&self.values[first..last]);
+        }
         out.extend((first..last.max(first)).filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i]));
+    }
+}
+
+impl History {
+    /// Whether every value between two places is defined.
+    fn all_known(&self, first: usize, last: usize) -> bool {
+        let bits = |word: usize| {
+            let (from, to) = (first.max(word * 64) % 64, last.min((word + 1) * 64) - word * 64);
+            (u64::MAX >> (64 - (to - from))) << from
+        };
+        (first / 64..=(last - 1) / 64).all(|word| self.known[word] & bits(word) == bits(word))
     }
 }
 
