@@ -101,7 +101,7 @@ fn quality_is_measured_on_ones_own_scale() {
     let row = ranked.rows.iter().find(|r| r.symbol == symbol).unwrap();
     assert_eq!(serde_json::to_value(&row.quality).unwrap(), other["score"]);
     let nothing = app.save_assumptions(set(Anchors { full: 10.0, ..stern })).unwrap_err().to_string();
-    assert!(nothing.contains("net margin needs two different values"), "{nothing}");
+    assert!(nothing.contains("\"Net margin\" needs two different values"), "{nothing}");
     app.use_assumptions("Standard").unwrap();
     assert_eq!(quality(&app, None)["score"], shipped["score"]);
 }

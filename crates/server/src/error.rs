@@ -66,11 +66,17 @@ impl<S: Send + Sync, T: serde::de::DeserializeOwned> FromRequest<S> for Body<T> 
     type Rejection = Problem;
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         let parsed: Result<Json<T>, JsonRejection> = Json::from_request(request, state).await;
-        parsed
-            .map(|Json(t)| Body(t))
-            .map_err(|e| Problem::new(e.status(), "malformed-request", &format!("{}. Send the documented JSON.", e.body_text())))
+        parsed.map(|Json(t)| Body(t)).map_err(|e| {
+            let said = e.body_text();
+            let what = SAID_BEFORE.iter().find_map(|before| said.strip_prefix(before)).unwrap_or(&said);
+            let sentence = format!("The request is not understood: {what}. Send the JSON that /api/openapi.json describes.");
+            Problem::new(e.status(), "malformed-request", &sentence)
+        })
     }
 }
+
+/// What the parser says before the reason.
+const SAID_BEFORE: [&str; 2] = ["Failed to deserialize the JSON body into the target type: ", "Failed to parse the request body as JSON: "];
 
 /// A date in a query, refused kindly when it is none.
 pub(crate) fn day(text: Option<&str>) -> Result<Option<artemon_core::domain::Day>, Problem> {

@@ -94,7 +94,7 @@ async fn refused_assumptions_change_nothing() {
         ("PUT", "/api/companies/DRUA/own", r#"{"soundness": 1, "reason": " "}"#),
         ("PUT", "/api/companies/DRUA/own", r#"{"required_return": 1.5}"#),
         ("POST", "/api/companies/DRUA/value", r#"{"steps": {"model": "property_cash_flow", "scenario": "past"}}"#),
-        ("POST", "/api/rank", r#"{"index": "NOSUCH"}"#),
+        ("POST", "/api/rank", r#"{"universe": {"index": "NOSUCH"}}"#),
         ("POST", "/api/rank", r#"{"against": "Nobody's"}"#),
         ("POST", "/api/rank/xlsx", r#"{"margin": -1}"#),
     ];

@@ -66,12 +66,12 @@ pub fn check_anchors(own: &BTreeMap<String, Anchors>) -> Result<(), String> {
         let Some(component) = COMPONENTS.iter().find(|c| c.id == *id) else {
             return Err(format!("there is no component of quality \"{id}\""));
         };
-        let name = component.label.to_lowercase();
+        let name = component.label;
         if !(anchors.floor.is_finite() && anchors.full.is_finite()) || anchors.floor == anchors.full {
-            return Err(format!("{name} needs two different values, one that scores nothing and one that scores in full"));
+            return Err(format!("\"{name}\" needs two different values, one that scores nothing and one that scores in full"));
         }
         if !(0.0..=100.0).contains(&anchors.points) {
-            return Err(format!("{name} counts for {} points, and must count for 0 to 100", anchors.points));
+            return Err(format!("\"{name}\" counts for {} points, and must count for 0 to 100", anchors.points));
         }
     }
     let scale = Scale::with(own);
@@ -111,10 +111,10 @@ mod tests {
         let refused =
             |id: &str, floor, full, points| check_anchors(&BTreeMap::from([(id.to_owned(), Anchors { floor, full, points })])).unwrap_err();
         assert_eq!(refused("charm", 0.0, 1.0, 5.0), "there is no component of quality \"charm\"");
-        let wanted = "net margin needs two different values, one that scores nothing and one that scores in full";
+        let wanted = "\"Net margin\" needs two different values, one that scores nothing and one that scores in full";
         assert_eq!(refused("net_margin", 0.1, 0.1, 5.0), wanted);
         assert_eq!(refused("net_margin", 0.1, f64::NAN, 5.0), wanted);
-        assert_eq!(refused("net_margin", 0.0, 0.1, -1.0), "net margin counts for -1 points, and must count for 0 to 100");
+        assert_eq!(refused("net_margin", 0.0, 0.1, -1.0), "\"Net margin\" counts for -1 points, and must count for 0 to 100");
         let nothing =
             COMPONENTS.iter().filter(|c| c.suits != Suits::Banks).map(|c| (c.id.to_owned(), Anchors { points: 0.0, ..c.anchors }));
         assert!(check_anchors(&nothing.collect()).unwrap_err().starts_with("no component of quality counts for"));

@@ -285,12 +285,12 @@ impl Assumptions {
             return Err("the horizon and the years of growth must lie between 1 and 30".to_owned());
         }
         let counts: [(&str, u32, u32, u32); 6] = [
-            ("the years of the operating margin", self.margin_years, 1, 10),
-            ("the years of the multiple range", self.range_years, 3, 10),
+            ("the number of years of the operating margin", self.margin_years, 1, 10),
+            ("the number of years of the multiple range", self.range_years, 3, 10),
             ("the number of draws", self.draws, 1_000, 100_000),
-            ("the months without a quarterly filing", self.quiet_months[0], 1, 60),
-            ("the months without a half-yearly filing", self.quiet_months[1], 1, 60),
-            ("the months without a yearly filing", self.quiet_months[2], 1, 60),
+            ("the number of months without a quarterly filing", self.quiet_months[0], 1, 60),
+            ("the number of months without a half-yearly filing", self.quiet_months[1], 1, 60),
+            ("the number of months without a yearly filing", self.quiet_months[2], 1, 60),
         ];
         within(counts.map(|(what, value, least, most)| (what, plain as fn(f64) -> String, value.into(), least.into(), most.into())))?;
         check_anchors(&self.quality)

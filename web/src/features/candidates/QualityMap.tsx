@@ -25,6 +25,10 @@ const NAMED: [string, string][] = [
   ["pass", "Pass"],
 ];
 
+/** What a letter takes of the quality axis and a line of the margin axis, on a screen of usual width. */
+const LETTER = 0.55;
+const LINE = 0.05;
+
 /** How many of the best are named without being asked. */
 const NAMED_BEST = 5;
 
@@ -40,13 +44,14 @@ export default function QualityMap({ rows, margin, least }: Props) {
   const { marked } = useMarks();
   const option = useCallback(
     (c: Colours): ChartOption => {
-      const isNamed = (r: Candidate) =>
-        marked.some((m) => m.symbol === r.symbol) || (r.verdict === "in range" && r.place <= NAMED_BEST);
+      const isMarked = (r: Candidate) => marked.some((m) => m.symbol === r.symbol);
+      const best = rows.filter((r) => r.verdict === "in range" && r.place <= NAMED_BEST);
+      const named = withRoom([...rows.filter(isMarked), ...best]);
       return {
         ...frame(c),
         series: NAMED.map(([code, words], i) => ({
           ...marks(code, words, c),
-          data: rows.filter((r) => r.verdict === code).flatMap((r) => point(r, isNamed(r), c)),
+          data: rows.filter((r) => r.verdict === code).flatMap((r) => point(r, named.has(r.symbol), c)),
           ...(i === 0 && { markLine: bounds(margin, least, c) }),
         })),
       };
@@ -59,6 +64,19 @@ export default function QualityMap({ rows, margin, least }: Props) {
       <Chart label="Quality against margin of safety" height="100%" option={option} onPick={open} />
     </Box>
   );
+}
+
+/** Of those to be named, the symbols of those whose names do not run into one before them. */
+function withRoom(wanted: Candidate[]): Set<string> {
+  const kept: Candidate[] = [];
+  const apart = (a: Candidate, b: Candidate) => {
+    const letters = (a.name.length + b.name.length) / 2;
+    const across = Math.abs((numberOf(a.quality) ?? 0) - (numberOf(b.quality) ?? 0));
+    const down = Math.abs((numberOf(a.margin_of_safety) ?? 0) - (numberOf(b.margin_of_safety) ?? 0));
+    return across > letters * LETTER || down > LINE;
+  };
+  for (const r of wanted) if (kept.every((k) => apart(k, r))) kept.push(r);
+  return new Set(kept.map((r) => r.symbol));
 }
 
 /** Where a candidate stands; nowhere without quality or margin. */
@@ -85,7 +103,6 @@ function marks(code: string, words: string, c: Colours) {
     symbolSize: best ? 10 : 6,
     itemStyle: { color: colour[code] ?? c.history, opacity: best ? 0.95 : 0.6 },
     label: { position: "top" as const, fontSize: 11 },
-    labelLayout: { hideOverlap: true },
   };
 }
 
