@@ -42,6 +42,47 @@ pub fn percentile_of_sorted(sorted: &[f64], p: f64) -> Option<f64> {
     Some(if p == 0.5 { f64::midpoint(lower, upper) } else { lower + (upper - lower) * at.fract() })
 }
 
+/// The values about the middle of some, from which the median follows, with one more value too.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Middle {
+    /// How many values there are.
+    pub count: usize,
+    /// In order: before the upper middle, the upper middle, after it; infinite where there is none.
+    around: [f64; 3],
+}
+
+impl Middle {
+    /// Of values whose order may be changed.
+    #[must_use]
+    pub fn of(values: &mut [f64]) -> Middle {
+        let count = values.len();
+        if count == 0 {
+            return Middle { count, around: [f64::NEG_INFINITY, 0.0, f64::INFINITY] };
+        }
+        let (before, &mut middle, after) = values.select_nth_unstable_by(count / 2, f64::total_cmp);
+        let last = before.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+        Middle { count, around: [last, middle, after.iter().copied().fold(f64::INFINITY, f64::min)] }
+    }
+
+    /// [`median`] of the values.
+    #[must_use]
+    pub fn median(&self) -> Option<f64> {
+        let [before, middle, _] = self.around;
+        (self.count > 0).then(|| if self.count.is_multiple_of(2) { f64::midpoint(before, middle) } else { middle })
+    }
+
+    /// [`median`] of the values and one more.
+    #[must_use]
+    pub fn median_with(&self, x: f64) -> f64 {
+        let [before, middle, after] = self.around;
+        match self.count {
+            0 => x,
+            even if even.is_multiple_of(2) => x.clamp(before, middle),
+            _ => f64::midpoint(middle, x.clamp(before, after)),
+        }
+    }
+}
+
 /// The sample standard deviation (n − 1); `None` of fewer than two.
 #[must_use]
 #[allow(clippy::cast_precision_loss)]

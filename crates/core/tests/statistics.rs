@@ -4,7 +4,7 @@
 use artemon_core::{
     domain::Day,
     panel::History,
-    stats::{line, mean, median, percentile, percentile_among, percentile_of_sorted, rank, stdev},
+    stats::{Middle, line, mean, median, percentile, percentile_among, percentile_of_sorted, rank, stdev},
 };
 use proptest::prelude::*;
 
@@ -30,6 +30,17 @@ proptest! {
         prop_assert!(close(percentile_of_sorted(&sorted, p).unwrap(), expected));
         prop_assert!(close(percentile_among(&mut values.clone(), p).unwrap(), expected));
         prop_assert_eq!(median(&values), percentile(&values, 0.5));
+    }
+
+    /// The median with one more value follows from those about the middle.
+    #[test]
+    fn a_middle_gives_the_median_with_one_more(values in numbers(0), more in -25.0..25.0f64) {
+        let middle = Middle::of(&mut values.clone());
+        prop_assert_eq!(middle.median(), median(&values));
+        for x in [more, values.first().copied().unwrap_or(more)] {
+            let with: Vec<f64> = values.iter().copied().chain([x]).collect();
+            prop_assert_eq!(Some(middle.median_with(x)), median(&with));
+        }
     }
 
     #[test]
@@ -81,6 +92,8 @@ proptest! {
         let (after, before) = (start.plus_months(from - 10), start.plus_months(from - 10 + length));
         let in_window = |d: &Day| *d > after && d.month_index() < before.month_index();
         let expected: Vec<f64> = days.iter().zip(&months).filter(|(d, _)| in_window(d)).filter_map(|(_, v)| *v).collect();
+        prop_assert_eq!(history.middle(0, after, before).median(), median(&expected));
+        prop_assert_eq!(history.middle(0, after, before), Middle::of(&mut expected.clone()), "kept");
         prop_assert_eq!(history.window(0, after, before), expected);
         prop_assert_eq!(history.window(1, Day::MIN, "2060-01-01".parse().unwrap()), Vec::<f64>::new());
     }

@@ -6,7 +6,7 @@ use super::{
     column::Column,
     memo::{Memo, Within},
     peers::PeerTable,
-    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, Plan, QuarterStat, TextPlan},
+    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, OwnStat, Plan, QuarterStat, TextPlan},
     scalar, series,
     spans::{Taken, in_quarter, in_span, items, pinned, year_before, year_dividends},
 };
@@ -151,6 +151,10 @@ impl<'a> Evaluator<'a> {
             NumPlan::Own { stat, window, key, body } => {
                 let today = self.num(body, rows, env.own_time());
                 let history = &self.histories[key];
+                if *stat == OwnStat::Median {
+                    let middle = |r: &CompanyAt<'a>| history.middle(r.index, r.t().minus(*window), r.t());
+                    return zip(rows, today, |r, v| series::own_median(&middle(r), v, window.in_months()));
+                }
                 let mut months = Vec::new();
                 let one = |(r, v): (&CompanyAt<'a>, Num)| {
                     months.clear();

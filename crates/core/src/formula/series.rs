@@ -76,15 +76,26 @@ pub(super) fn in_a_row(rates: impl Iterator<Item = Num>) -> Num {
     Ok(if rising { count } else { -count })
 }
 
+/// The median of a company's own months and the value at the date, where it is defined.
+pub(super) fn own_median(months: &stats::Middle, today: Num, window_months: f64) -> Num {
+    long_enough(months.count + usize::from(today.is_ok()), today, window_months)?;
+    today.map(|v| months.median_with(v)).or_else(|_| months.median().ok_or(Why::HistoryTooShort))
+}
+
+/// Whether a history has enough months, and half of its window; else why not: for want of a value today, where there is none.
+#[allow(clippy::cast_precision_loss)]
+fn long_enough(months: usize, today: Num, window_months: f64) -> Result<(), Why> {
+    let enough = months >= OWN_MIN && months as f64 >= window_months / 2.0;
+    if enough { Ok(()) } else { Err(today.err().unwrap_or(Why::HistoryTooShort)) }
+}
+
 /// A statistic of a company's own months; `today` is the value at the date, the last of the history when defined.
 #[allow(clippy::cast_precision_loss)]
 pub(super) fn own(stat: OwnStat, months: &mut Vec<f64>, today: Num, window_months: f64) -> Num {
     if let Ok(v) = today {
         months.push(v);
     }
-    if months.len() < OWN_MIN || (months.len() as f64) < window_months / 2.0 {
-        return today.and(Err(Why::HistoryTooShort)).or(Err(today.err().unwrap_or(Why::HistoryTooShort)));
-    }
+    long_enough(months.len(), today, window_months)?;
     let short = Why::HistoryTooShort;
     match stat {
         OwnStat::Rank => stats::rank(today?, months.iter().copied()).ok_or(short),

@@ -1,9 +1,10 @@
 //! Month-end histories of formulas, computed once a snapshot for all companies and kept within a memory bound.
 
 use super::snapshot::CompanyIndex;
-use crate::domain::Day;
+use crate::{domain::Day, stats::Middle};
 use std::{
     collections::HashMap,
+    ops::Range,
     sync::{Arc, Mutex, MutexGuard, PoisonError},
 };
 
@@ -19,7 +20,12 @@ pub struct History {
     values: Vec<f64>,
     known: Vec<u64>,
     since: Day,
+    /// Of each company the middle of the window asked for last, which stays for a month of dates.
+    middles: Vec<Mutex<Option<MiddleOf>>>,
 }
+
+/// A middle and the places of the window whose it is.
+type MiddleOf = (Range<usize>, Middle);
 
 /// The months of one company, oldest first, with the values of each of some formulas.
 pub type Months = (Vec<Day>, Vec<Vec<Option<f64>>>);
@@ -45,7 +51,8 @@ impl History {
                 }
                 values.push(value.unwrap_or_default());
             }
-            History { offsets: offsets.clone(), dates: dates.clone(), values, known, since }
+            let middles = (0..companies).map(|_| Mutex::default()).collect();
+            History { offsets: offsets.clone(), dates: dates.clone(), values, known, since, middles }
         };
         (0..formulas).map(one).collect()
     }
@@ -66,20 +73,45 @@ impl History {
 
     /// Adds what [`History::window`] gives.
     pub fn window_into(&self, out: &mut Vec<f64>, company: CompanyIndex, from: Day, before: Day) {
-        let (start, end) = (self.offsets[company as usize], self.offsets[company as usize + 1]);
-        let dates = &self.dates[start..end];
-        let month_start = before.month_end().plus_months(-1).month_end();
-        let first = start + dates.partition_point(|d| *d <= from);
-        let last = start + dates.partition_point(|d| *d <= month_start);
-        out.reserve(last.saturating_sub(first) + 1);
-        if first < last && self.all_known(first, last) {
-            return out.extend_from_slice(&self.values[first..last]);
-        }
-        out.extend((first..last.max(first)).filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i]));
+        self.extend(out, self.places(company, from, before));
     }
 }
 
 impl History {
+    /// The middle of what [`History::window`] gives.
+    #[must_use]
+    pub fn middle(&self, company: CompanyIndex, from: Day, before: Day) -> Middle {
+        let places = self.places(company, from, before);
+        let mut kept = self.middles[company as usize].lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some((of, middle)) = &*kept
+            && *of == places
+        {
+            return *middle;
+        }
+        let mut months = Vec::new();
+        self.extend(&mut months, places.clone());
+        let middle = Middle::of(&mut months);
+        *kept = Some((places, middle));
+        middle
+    }
+
+    /// Where the months of a window stand.
+    fn places(&self, company: CompanyIndex, from: Day, before: Day) -> Range<usize> {
+        let (start, end) = (self.offsets[company as usize], self.offsets[company as usize + 1]);
+        let dates = &self.dates[start..end];
+        let month_start = before.month_end().plus_months(-1).month_end();
+        let first = start + dates.partition_point(|d| *d <= from);
+        first..(start + dates.partition_point(|d| *d <= month_start)).max(first)
+    }
+
+    fn extend(&self, out: &mut Vec<f64>, places: Range<usize>) {
+        out.reserve(places.len() + 1);
+        if !places.is_empty() && self.all_known(places.start, places.end) {
+            return out.extend_from_slice(&self.values[places]);
+        }
+        out.extend(places.filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i]));
+    }
+
     /// Whether every value between two places is defined.
     fn all_known(&self, first: usize, last: usize) -> bool {
         let bits = |word: usize| {
