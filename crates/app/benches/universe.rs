@@ -105,6 +105,17 @@ fn value_all_companies(bencher: Bencher<'_, '_>) {
     });
 }
 
+/// The same at dates so far from one another that most companies have filed in between.
+#[divan::bench(sample_count = 5, sample_size = 1)]
+fn value_all_companies_quarters_before(bencher: Bencher<'_, '_>) {
+    divan::black_box(valuation::value_all(view(World::last_day())));
+    let mut days = 0;
+    bencher.bench_local(|| {
+        days += 95;
+        valuation::value_all(view(World::last_day().plus_days(-days))).len()
+    });
+}
+
 /// The same after the required return was moved: what it starts from is kept.
 #[divan::bench(sample_count = 20, sample_size = 1)]
 fn value_all_companies_at_another_return(bencher: Bencher<'_, '_>) {
