@@ -179,6 +179,9 @@ pub(crate) struct ValueArgs {
     /// The date, like 2024-06-30 (default: the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,
+    /// The assumption set (default: that in use)
+    #[arg(long = "set", value_name = "NAME")]
+    pub(crate) assumptions: Option<String>,
 }
 
 #[derive(Debug, Args)]
@@ -198,4 +201,13 @@ pub(crate) struct RankArgs {
     /// The date, like 2024-06-30 (default: the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,
+    /// Rank the members of this index
+    #[arg(long, value_name = "ID")]
+    pub(crate) index: Option<String>,
+    /// The assumption set (default: that in use)
+    #[arg(long = "set", value_name = "NAME")]
+    pub(crate) assumptions: Option<String>,
+    /// Write the first two hundred as a workbook with live formulas
+    #[arg(long, value_name = "FILE")]
+    pub(crate) xlsx: Option<PathBuf>,
 }

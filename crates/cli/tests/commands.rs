@@ -39,6 +39,11 @@ fn answers_have_the_documented_form() {
     assert_eq!(places, [r#""OLIC" "in range""#, r#""NEVN" "wait""#, r#""BRAM" "cannot value""#]);
     let valued = ask(&["value", "DRUA", "--as-of", "2025-06-27"]);
     assert!((valued["intrinsic_value"]["value"].as_f64().unwrap() - 106.638_967_090_569).abs() < 1e-9);
+    let folder = tempfile::tempdir().unwrap();
+    let book = folder.path().join("best.xlsx");
+    let of_index = ask(&["rank", "--index", "XA50", "--set", "Standard", "--xlsx", book.to_str().unwrap(), "--as-of", "2025-06-27"]);
+    assert!(of_index["rows"].as_array().unwrap().len() > 3 && of_index["assumptions"] == "Standard");
+    assert!(std::fs::read(&book).unwrap().starts_with(b"PK"));
     let negative = ask(&["evaluate", "--formula", "-2 ^ 2", "-eps", "--symbols", "DRUA"]);
     assert_eq!(negative[0]["values"][0], serde_json::json!({"formula": "-2 ^ 2", "value": -4.0, "reason": null}));
     let csv = artemon(data.path(), &["evaluate", "--formula", "price", "--symbols", "DRUA", "--as-of", "2025-06-27", "--format", "csv"]);
@@ -57,6 +62,8 @@ fn refusals_are_sentences_with_status_1() {
     let said = [
         refused(&["evaluate", "--formula", "pe < 15 and net_magin > 5%"]),
         refused(&["value", "NOSUCH"]),
+        refused(&["value", "DRUA", "--set", "Nobody's"]),
+        refused(&["rank", "--index", "NOSUCH"]),
         refused(&["screen", "no-such-screen"]),
         refused(&["rank", "--margin", "25"]),
         refused(&["value", "DRUA", "--as-of", "1999-01-01"]),

@@ -5,7 +5,8 @@ use crate::{
     args::{RankArgs, Shared},
     output::{figure, print},
 };
-use artemon_app::{RankRequest, rank};
+use anyhow::Context;
+use artemon_app::{RankRequest, candidates_xlsx, rank};
 use artemon_core::{ranking::Weights, screening::ScreenUniverse};
 
 const HEADERS: &[&str] = &[
@@ -25,8 +26,10 @@ const HEADERS: &[&str] = &[
 ];
 
 pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
+    let app = shared.open()?;
     let request = RankRequest {
-        universe: ScreenUniverse { symbols: args.symbols.clone(), ..ScreenUniverse::default() },
+        universe: ScreenUniverse { symbols: args.symbols.clone(), index: args.index.clone(), ..ScreenUniverse::default() },
+        assumptions: args.assumptions.as_deref().map(|name| app.assumptions(name)).transpose()?,
         screen: args.screen.as_deref().map(load).transpose()?,
         margin: args.margin,
         least_quality: args.quality,
@@ -35,7 +38,10 @@ pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
         rows: Some(usize::MAX),
         ..RankRequest::default()
     };
-    let answer = rank(&shared.open()?, &request)?;
+    let answer = rank(&app, &request)?;
+    if let Some(file) = &args.xlsx {
+        std::fs::write(file, candidates_xlsx(&app, &request)?).with_context(|| format!("{} cannot be written", file.display()))?;
+    }
     let show = |f: &artemon_app::Figure| figure(shared.format, f);
     let row = |r: &artemon_app::CandidateRow| {
         vec![
