@@ -4,6 +4,7 @@
 #![deny(missing_docs)]
 
 pub mod domain;
+pub mod engine;
 pub mod estimates;
 pub mod formula;
 pub mod insiders;

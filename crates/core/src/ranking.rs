@@ -2,7 +2,9 @@
 
 use crate::{
     Num,
-    panel::{AsOf, CompanyIndex},
+    domain::Day,
+    engine::Context,
+    panel::CompanyIndex,
     stats,
     valuation::{Valuation, Verdict},
 };
@@ -63,8 +65,8 @@ impl Candidate {
 /// Ranks companies: by verdict, then by score, highest first, then by symbol. Scores are weighted means of ranks within
 /// the set; a ratio ranks companies of any share price, while value − price would only sort by share price.
 #[must_use]
-pub fn rank(view: AsOf<'_>, companies: &[CompanyIndex], weights: Weights) -> Vec<Candidate> {
-    let valuations = crate::valuation::value_all(view);
+pub fn rank(context: &Context, t: Day, companies: &[CompanyIndex], weights: Weights) -> Vec<Candidate> {
+    let valuations = context.valuations(t);
     let figures: [fn(&Valuation) -> Num; 4] =
         [Valuation::margin_of_safety, |v| v.quality.score, |v| v.expected_return, |v| v.quality.insider_buying];
     let of = |figure: fn(&Valuation) -> Num| {
@@ -75,7 +77,7 @@ pub fn rank(view: AsOf<'_>, companies: &[CompanyIndex], weights: Weights) -> Vec
         let ranks: [Option<f64>; 4] = std::array::from_fn(|k| ranks[k][i]);
         Candidate {
             company,
-            verdict: valuations[company as usize].verdict(&view.settings.assumptions),
+            verdict: valuations[company as usize].verdict(&context.settings().assumptions),
             score: score(&ranks, weights),
             ranks,
             valuations: valuations.clone(),

@@ -3,7 +3,7 @@
 
 use artemon_core::{
     domain::Day,
-    panel::History,
+    formula::History,
     stats::{Middle, line, mean, median, percentile, percentile_among, percentile_of_sorted, rank, stdev},
 };
 use proptest::prelude::*;

@@ -2,71 +2,22 @@
 
 use super::{
     ast::{Expr, Node, Operator},
-    error::{FormulaError, Position},
-    library::{Inside, Library},
+    catalogue::{Args, Body, Catalogue, Kinds, Measure, Param, ParamKind, Unit},
+    error::{Checked, FormulaError, Position},
+    functions::{self, Form, Function},
+    library::Library,
     parser::parse,
-    plan::{Args, FlagPlan, Kinds, Math, Named, NumPlan, Plan, TextPlan, Unit},
+    plan::{FlagPlan, Math, Named, NumPlan, Plan, TextPlan},
 };
-use crate::{
-    domain::{BarSize, Item, ItemKind, Kind, Metric, Span, SpanUnit},
-    measures::{self, Body, Measure, Param, ParamKind},
-};
+use crate::domain::{BarSize, Item, ItemKind, Metric, Span, SpanUnit};
 use std::{collections::HashMap, sync::Arc};
 
 /// The most years or sessions a count may ask for.
 const MAX_COUNT: f64 = 10_000.0;
 
-/// A checked formula.
-#[derive(Clone, Debug)]
-pub struct Compiled {
-    /// Canonical text: equal for equal formulas.
-    pub text: String,
-    /// What its answers are.
-    pub unit: Unit,
-    /// Doubts that do not prevent an answer.
-    pub warnings: Vec<String>,
-    pub(super) plan: Plan,
-    /// Between two filings its answers stay ([`Part::is_pure`]).
-    pub(super) of_filings: bool,
-}
-
-impl Compiled {
-    fn new(expr: &Expr, plan: Plan, warnings: Vec<String>) -> Compiled {
-        Compiled { text: expr.to_string(), unit: plan.unit(), warnings, of_filings: plan.part().is_pure(), plan }
-    }
-}
-
-/// Parses and checks a formula of built-in measures.
-///
-/// # Errors
-/// The first mistake, where it is, and what may have been meant.
-pub fn compile(text: &str) -> Result<Compiled, FormulaError> {
-    compile_in(text, &Library::default())
-}
-
-/// Parses and checks a formula as a user types it, who may have measures of their own.
-///
-/// # Errors
-/// The first mistake, where it is, and what may have been meant.
-pub fn compile_in(text: &str, library: &Library) -> Result<Compiled, FormulaError> {
-    let expr = library.expand(parse(text)?, &mut Inside::default())?;
-    let mut checker = Checker { library: Some(library), ..Checker::default() };
-    let plan = checker.check(&expr)?;
-    Ok(Compiled::new(&expr, plan, checker.warnings))
-}
-
-/// Compiles a formula of the product's own, where the catalogue's internal words are allowed.
-pub(crate) fn compile_internal(text: &str) -> Result<Compiled, FormulaError> {
-    let expr = parse(text)?;
-    let mut checker = Checker { internal: true, ..Checker::default() };
-    let plan = scoped(checker.check(&expr)?, Kinds::NONE);
-    Ok(Compiled::new(&expr, plan, Vec::new()))
-}
-
-pub(super) type Checked<T> = Result<T, FormulaError>;
-
-#[derive(Default)]
 pub(super) struct Checker<'l> {
+    /// The measures that ship.
+    catalogue: &'l Catalogue,
     /// The user's own measures, for suggestions.
     library: Option<&'l Library>,
     /// Parameters of the measure whose formula is being checked.
@@ -75,10 +26,20 @@ pub(super) struct Checker<'l> {
     pub(super) internal: bool,
     /// Inside a function over fiscal years.
     pub(super) fiscal: bool,
-    warnings: Vec<String>,
+    pub(super) warnings: Vec<String>,
 }
 
-impl Checker<'_> {
+impl<'l> Checker<'l> {
+    /// For a formula that a user types.
+    pub(super) fn of_user(library: &'l Library) -> Checker<'l> {
+        Checker { library: Some(library), internal: false, ..Checker::of_product(library.catalogue()) }
+    }
+
+    /// For a formula of the product's own.
+    pub(super) fn of_product(catalogue: &'l Catalogue) -> Checker<'l> {
+        Checker { catalogue, library: None, params: HashMap::new(), internal: true, fiscal: false, warnings: Vec::new() }
+    }
+
     pub(super) fn check(&mut self, e: &Expr) -> Checked<Plan> {
         match &e.node {
             Node::Number(v) => Ok(Plan::Number(NumPlan::Constant(*v), Unit::Ratio)),
@@ -213,12 +174,12 @@ impl Checker<'_> {
                 _ => {}
             }
         }
-        if let Some(measure) = measures::find(name).filter(|m| !(self.internal && m.is_bare_item() && args.is_empty())) {
+        if let Some(measure) = self.catalogue.find(name).filter(|m| !(self.internal && m.is_bare_item() && args.is_empty())) {
             return self.measure(measure, args, at);
         }
         match name.parse::<Item>() {
             Ok(item) if args.is_empty() => Ok(self.item(item)),
-            _ => Err(unknown(name, at, self.library)),
+            _ => Err(self.unknown(name, at)),
         }
     }
 
@@ -258,7 +219,8 @@ impl Checker<'_> {
     /// The formula of a catalogue entry, checked with its own parameters.
     fn catalogue_formula(&mut self, text: &str, args: Vec<(String, Expr)>, unit: Unit, at: Position) -> Checked<Plan> {
         let expr = parse(text)?;
-        let mut inner = Checker { params: args.into_iter().collect(), internal: true, fiscal: self.fiscal, ..Checker::default() };
+        let params = args.into_iter().collect();
+        let mut inner = Checker { params, fiscal: self.fiscal, ..Checker::of_product(self.catalogue) };
         let plan = inner.check(&expr).map_err(|e| FormulaError { position: at, ..e })?;
         Ok(match plan {
             Plan::Number(p, _) => Plan::Number(p, unit),
@@ -295,68 +257,72 @@ impl Checker<'_> {
     }
 
     fn call(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
-        if let Some(over_time) = self.over_time(name, args, at) {
-            return over_time;
+        match functions::find(name, self.internal) {
+            Some(function) => self.function(function, args, at),
+            None => self.name(name, args, at),
         }
-        match name {
-            "rank_in" | "median_in" => self.peers_call(name, args, at),
-            "if" => self.if_call(args, at),
-            "else" => self.else_call(args, at),
-            "defined" => {
-                let [x] = exactly(name, "one formula", args, at)?;
+    }
+
+    fn function(&mut self, f: &Function, args: &[Expr], at: Position) -> Checked<Plan> {
+        match f.form {
+            Form::Fiscal(stat) => self.fiscal_call(f, stat, args, at),
+            Form::FiscalCount => self.fiscal_count(f, args, at),
+            Form::Quarter(stat) => self.quarter_call(f, stat, args, at),
+            Form::QuarterCount => self.quarter_count(f, args, at),
+            Form::Own(stat) => self.own_call(f, stat, args, at),
+            Form::Peers { rank } => self.peers_call(f, rank, args, at),
+            Form::Ago { change } => self.ago_call(f, change, args, at),
+            Form::If => self.if_call(f, args, at),
+            Form::Else => self.else_call(f, args, at),
+            Form::Defined => {
+                let [x] = exactly(f, args, at)?;
                 Ok(Plan::Flag(FlagPlan::Defined(Box::new(self.check(x)?))))
             }
-            "min" | "max" => self.extreme(name, args, at),
-            "round" => self.round(args, at),
-            "abs" | "sqrt" | "ln" | "exp" => self.math(name, args, at),
-            "mean_balance" | "mean_capital" if self.internal => {
-                let [x] = exactly(name, "one formula", args, at)?;
+            Form::Extreme { highest } => self.extreme(f, highest, args, at),
+            Form::Round => self.round(f, args, at),
+            Form::Math(math) => self.math(f, math, args, at),
+            Form::MeanBalance { capital } => {
+                let [x] = exactly(f, args, at)?;
                 let (body, unit) = self.number(x)?;
-                Ok(Plan::Number(NumPlan::MeanBalance { capital: name == "mean_capital", body: Box::new(body) }, unit))
+                Ok(Plan::Number(NumPlan::MeanBalance { capital, body: Box::new(body) }, unit))
             }
-            "a_share" if self.internal => {
-                let [x, shares] = exactly(name, "an amount and a number of shares", args, at)?;
+            Form::AShare => {
+                let [x, shares] = exactly(f, args, at)?;
                 let plan = NumPlan::AShare(Box::new(self.number(x)?.0), Box::new(self.number(shares)?.0));
                 Ok(Plan::Number(plan, Unit::PerShare))
             }
-            _ => self.name(name, args, at),
         }
     }
 
-    fn math(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x] = exactly(name, "one number", args, at)?;
+    fn math(&mut self, f: &Function, math: Math, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x] = exactly(f, args, at)?;
         let (body, unit) = self.number(x)?;
-        let (function, unit) = match name {
-            "abs" => (Math::Abs, unit),
-            "sqrt" => (Math::Sqrt, unit),
-            "ln" => (Math::Ln, Unit::Ratio),
-            _ => (Math::Exp, Unit::Ratio),
-        };
-        Ok(Plan::Number(NumPlan::Math(function, Box::new(body)), unit))
+        let unit = if matches!(math, Math::Abs | Math::Sqrt) { unit } else { Unit::Ratio };
+        Ok(Plan::Number(NumPlan::Math(math, Box::new(body)), unit))
     }
 
-    fn extreme(&mut self, name: &str, args: &[Expr], at: Position) -> Checked<Plan> {
+    fn extreme(&mut self, f: &Function, highest: bool, args: &[Expr], at: Position) -> Checked<Plan> {
         if args.is_empty() {
-            return Err(FormulaError::new(at, format!("{name} takes one number or more.")));
+            return Err(takes(f, at));
         }
         let checked: Vec<_> = args.iter().map(|a| self.number(a)).collect::<Checked<_>>()?;
         let unit = checked[0].1;
         let of = checked.into_iter().map(|c| c.0).collect();
-        Ok(Plan::Number(NumPlan::Extreme { highest: name == "max", of }, unit))
+        Ok(Plan::Number(NumPlan::Extreme { highest, of }, unit))
     }
 
-    fn round(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
+    fn round(&mut self, f: &Function, args: &[Expr], at: Position) -> Checked<Plan> {
         let (x, digits) = match args {
             [x] => (x, 0),
             [x, digits] => (x, self.count(digits, 0)?),
-            _ => return Err(FormulaError::new(at, "round takes a number and, if wanted, how many decimals.")),
+            _ => return Err(takes(f, at)),
         };
         let (body, unit) = self.number(x)?;
         Ok(Plan::Number(NumPlan::Round(Box::new(body), digits.min(12).cast_signed()), unit))
     }
 
-    fn if_call(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [condition, a, b] = exactly("if", "a condition and two answers", args, at)?;
+    fn if_call(&mut self, f: &Function, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [condition, a, b] = exactly(f, args, at)?;
         let condition = Box::new(self.flag(condition)?);
         match (self.check(a)?, self.check(b)?) {
             (Plan::Number(x, unit), Plan::Number(y, _)) => Ok(Plan::Number(NumPlan::If(condition, Box::new(x), Box::new(y)), unit)),
@@ -365,8 +331,8 @@ impl Checker<'_> {
         }
     }
 
-    fn else_call(&mut self, args: &[Expr], at: Position) -> Checked<Plan> {
-        let [x, fallback] = exactly("else", "a formula and what stands in where it is undefined", args, at)?;
+    fn else_call(&mut self, f: &Function, args: &[Expr], at: Position) -> Checked<Plan> {
+        let [x, fallback] = exactly(f, args, at)?;
         match (self.check(x)?, self.check(fallback)?) {
             (Plan::Number(a, unit), Plan::Number(b, _)) => Ok(Plan::Number(NumPlan::Else(Box::new(a), Box::new(b)), unit)),
             (Plan::Flag(a), Plan::Flag(b)) => Ok(Plan::Flag(FlagPlan::Else(Box::new(a), Box::new(b)))),
@@ -374,14 +340,20 @@ impl Checker<'_> {
         }
     }
 
-    /// The formula's text with the parameters of the measure filled in: equal keys mean equal answers.
-    pub(super) fn canonical(&self, x: &Expr) -> String {
-        let mut text = x.to_string();
-        if let Node::Call(name, args) = &x.node {
-            let args: Vec<_> = args.iter().map(|a| self.substituted(a).to_string()).collect();
-            text = format!("{name}({})", args.join(", "));
-        }
-        if self.internal { format!("catalogue:{text}") } else { text }
+    fn unknown(&self, name: &str, at: Position) -> FormulaError {
+        let own = self.library.into_iter().flat_map(Library::iter).map(|m| m.id.as_str());
+        let items = Item::ALL.iter().map(|i| i.code());
+        let known = self.catalogue.iter().map(|m| m.id).chain(items).chain(functions::functions().map(|f| f.name)).chain(own);
+        let mut near: Vec<_> = known.map(|k| (resemblance(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
+        near.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(b.1)));
+        near.dedup_by_key(|n| n.1);
+        let suggestions: Vec<String> = near.into_iter().take(3).map(|(_, k)| k.to_owned()).collect();
+        let hint = if suggestions.is_empty() {
+            " The list of measures shows all names.".to_owned()
+        } else {
+            format!(" Did you mean {}?", suggestions.join(", "))
+        };
+        FormulaError { message: format!("There is no measure or function \"{name}\".{hint}"), position: at, suggestions }
     }
 
     pub(super) fn count(&self, e: &Expr, least: u32) -> Checked<u32> {
@@ -402,13 +374,17 @@ impl Checker<'_> {
     }
 }
 
-pub(super) fn exactly<'a, const N: usize>(name: &str, what: &str, args: &'a [Expr], at: Position) -> Checked<[&'a Expr; N]> {
+fn takes(f: &Function, at: Position) -> FormulaError {
+    FormulaError::new(at, format!("{} takes {}.", f.name, f.arguments))
+}
+
+pub(super) fn exactly<'a, const N: usize>(f: &Function, args: &'a [Expr], at: Position) -> Checked<[&'a Expr; N]> {
     let refs: Vec<&Expr> = args.iter().collect();
-    refs.try_into().map_err(|_| FormulaError::new(at, format!("{name} takes {what}.")))
+    refs.try_into().map_err(|_| takes(f, at))
 }
 
 /// Puts a measure's formula into its own span of twelve months and guards it against kinds it means nothing for.
-fn scoped(plan: Plan, not_for: Kinds) -> Plan {
+pub(super) fn scoped(plan: Plan, not_for: Kinds) -> Plan {
     let scope = plan.part().has_items();
     let flows = if scope { plan.part().flows() } else { Vec::new() };
     let money = matches!(plan.unit(), Unit::Money | Unit::PerShare);
@@ -490,36 +466,6 @@ fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
         Operator::Multiply if plain(a) && !plain(b) => b,
         Operator::Divide | Operator::DivideByPositive if plain(b) && !plain(a) => a,
         _ => Unit::Ratio,
-    }
-}
-
-/// The functions of the language.
-pub const FUNCTIONS: &str = "fy fy_average fy_median fy_low fy_high fy_stdev fy_sum fy_growth fy_trend fy_slope fy_rises fy_count \
-    q q_yoy q_average q_count own_rank own_median own_mean own_stdev own_low own_high own_z rank_in median_in ago change_of if else \
-    defined min max round abs sqrt ln exp";
-/// Its other words.
-pub(super) const WORDS: &str = "and or not between in true false ytd day week month sector industry country sector_country universe";
-
-fn unknown(name: &str, at: Position, library: Option<&Library>) -> FormulaError {
-    let own = library.into_iter().flat_map(Library::iter).map(|m| m.id.as_str());
-    let known = measures::all().map(|m| m.id).chain(Item::ALL.iter().map(|i| i.code())).chain(FUNCTIONS.split_whitespace()).chain(own);
-    let mut near: Vec<_> = known.map(|k| (resemblance(&name.to_lowercase(), k), k)).filter(|(s, _)| *s > 0.8).collect();
-    near.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(b.1)));
-    near.dedup_by_key(|n| n.1);
-    let suggestions: Vec<String> = near.into_iter().take(3).map(|(_, k)| k.to_owned()).collect();
-    let hint = if suggestions.is_empty() {
-        " The list of measures shows all names.".to_owned()
-    } else {
-        format!(" Did you mean {}?", suggestions.join(", "))
-    };
-    FormulaError { message: format!("There is no measure or function \"{name}\".{hint}"), position: at, suggestions }
-}
-
-impl Kinds {
-    /// In words, for the catalogue.
-    #[must_use]
-    pub fn in_words(self) -> String {
-        self.iter().map(Kind::code).collect::<Vec<_>>().join(", ")
     }
 }
 

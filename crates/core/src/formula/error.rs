@@ -46,3 +46,6 @@ impl FormulaError {
         format!("{}\n  {formula}\n  {}{}", self.message, " ".repeat(before), "^".repeat(length))
     }
 }
+
+/// The outcome of a check.
+pub(super) type Checked<T> = Result<T, FormulaError>;

@@ -2,19 +2,23 @@
 
 use super::{
     ast::Operator,
-    check::Compiled,
     column::Column,
-    memo::{Memo, Within},
+    compile::Compiled,
+    depends::Identity,
+    env::{Env, Rows, in_quarter, in_span, items, year_dividends, zip},
+    figures::{Judgement, ValueField},
+    history::History,
+    host::{ValueTable, View},
+    memo::Memo,
     peers::PeerTable,
-    plan::{FiscalStat, FlagPlan, Judgement, NumPlan, OwnStat, Plan, QuarterStat, TextPlan},
+    plan::{FiscalStat, FlagPlan, Group, NumPlan, OwnStat, Plan, QuarterStat, TextPlan},
     scalar, series,
-    spans::{Taken, in_quarter, in_span, items, pinned, year_before, year_dividends},
+    spans::{Taken, Within, pinned, year_before},
 };
 use crate::{
     Num, Why,
     domain::{Day, Span},
-    panel::{AsOf, CompanyAt, CompanyIndex, History, Settings},
-    valuation::{self, Valuation, What},
+    panel::{CompanyAt, CompanyIndex},
 };
 use rayon::prelude::*;
 use std::{collections::HashMap, sync::Arc};
@@ -26,23 +30,26 @@ pub(crate) const CHUNK: usize = 32;
 const QUARTERS_IN_A_ROW: u32 = 24;
 
 pub(super) type Flag = Result<bool, Why>;
-pub(super) type Rows<'r, 'a> = &'r [CompanyAt<'a>];
-
 /// Answers a formula for every row.
 #[must_use]
-pub fn evaluate(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Column {
-    let Some(first) = rows.first() else { return Column::Number(Vec::new()) };
+pub fn evaluate<'a>(view: View<'a>, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Column {
+    if rows.is_empty() {
+        return formula.plan.no_rows();
+    }
     let dates = rows.iter().map(CompanyAt::t).collect();
-    Evaluator::for_rows(first.view, [&formula.plan], &dates, rows).run(&formula.plan, rows)
+    Evaluator::for_rows(view, [&formula.plan], &dates, rows).run(&formula.plan, rows)
 }
 
 /// Answers several formulas for every row, some companies at a time: what is read of their filings is read once for all.
 #[must_use]
-pub fn evaluate_all(formulas: &[&Compiled], rows: &[CompanyAt<'_>]) -> Vec<Column> {
-    let Some(first) = rows.first() else { return formulas.iter().map(|_| Column::Number(Vec::new())).collect() };
+pub fn evaluate_all<'a>(view: View<'a>, formulas: &[&Compiled], rows: &[CompanyAt<'a>]) -> Vec<Column> {
+    if rows.is_empty() {
+        return formulas.iter().map(|f| f.plan.no_rows()).collect();
+    }
     let dates = rows.iter().map(CompanyAt::t).collect();
-    let evaluator = Evaluator::for_formulas(first.view, formulas.iter().copied(), &dates, rows);
-    let answered = |chunk: &[CompanyAt<'_>]| -> Vec<Column> {
+    let evaluator = Evaluator::for_formulas(view, formulas.iter().copied(), &dates, rows);
+    let answered = |chunk: &[CompanyAt<'a>]| -> Vec<Column> {
+        view.host.go_on();
         let memo = Memo::of_many_companies(chunk.len());
         let env = Env { memo: Some(&memo), ..Env::default() };
         formulas.iter().map(|f| evaluator.column(&f.plan, chunk, env)).collect()
@@ -58,41 +65,22 @@ pub fn evaluate_all(formulas: &[&Compiled], rows: &[CompanyAt<'_>]) -> Vec<Colum
 /// What formulas need beside their rows, made ready before the rows are run in parallel.
 #[derive(Debug)]
 pub struct Evaluator<'a> {
-    pub(super) view: AsOf<'a>,
-    pub(super) histories: HashMap<String, Arc<History>>,
-    pub(super) peers: HashMap<(String, Day), Arc<PeerTable>>,
-    pub(super) valuations: Option<(Day, Arc<Vec<Valuation>>)>,
+    pub(super) view: View<'a>,
+    pub(super) histories: HashMap<Identity, Arc<History>>,
+    pub(super) peers: HashMap<(Identity, Group, Day), Arc<PeerTable>>,
+    /// The valuations of all companies, where all rows are of one day.
+    pub(super) values: Option<(Day, Arc<dyn ValueTable>)>,
     /// The few companies for which histories are made when none are kept; all when empty.
     pub(super) only: Vec<CompanyIndex>,
 }
 
-/// Where and how a part is answered.
-#[derive(Clone, Copy, Default)]
-pub(super) struct Env<'e> {
-    pub(super) spans: Option<&'e [Result<Taken, Why>]>,
-    /// What those spans are.
-    pub(super) within: Within,
-    /// Amounts stay in the reporting currency: the answer does not depend on it.
-    pub(super) reporting: bool,
-    /// Figures read before for the same rows.
-    pub(super) memo: Option<&'e Memo>,
-}
-
-impl Env<'_> {
-    /// The same rows, each part in a time of its own.
-    fn own_time(&self) -> Self {
-        Env { memo: self.memo, ..Env::default() }
-    }
-}
-
 impl<'a> Evaluator<'a> {
-    /// What it computes with.
-    pub(crate) fn settings(&self) -> &'a Settings {
-        self.view.settings
-    }
-
     pub(super) fn run(&self, plan: &Plan, rows: Rows<'_, 'a>) -> Column {
-        Column::concat(rows.par_chunks(CHUNK).map(|chunk| self.column(plan, chunk, Env::default())).collect())
+        let answered = |chunk: &[CompanyAt<'a>]| {
+            self.view.host.go_on();
+            self.column(plan, chunk, Env::default())
+        };
+        Column::concat(rows.par_chunks(CHUNK).map(answered).collect())
     }
 
     fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
@@ -106,7 +94,7 @@ impl<'a> Evaluator<'a> {
     pub(super) fn num(&self, plan: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         match plan {
             NumPlan::Constant(v) => vec![Ok(*v); rows.len()],
-            NumPlan::AssumedTax => vec![Ok(self.view.settings.assumptions.tax_rate); rows.len()],
+            NumPlan::AssumedTax => vec![Ok(self.view.host.assumed_tax()); rows.len()],
             NumPlan::Item(item) => items(*item, rows, env),
             NumPlan::YearDividend => year_dividends(rows, env),
             NumPlan::Scope { flows, reporting, body } => in_span(rows, env, flows, *reporting, |env| self.num(body, rows, env)),
@@ -116,10 +104,7 @@ impl<'a> Evaluator<'a> {
                 zip(rows, values, |r, v| if kinds.has(r.kind()) { Err(Why::NotMeaningful) } else { v })
             }
             NumPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
-            NumPlan::Value(field) => {
-                let what = if field.is_quality() { What::Quality } else { What::Value };
-                self.valued(rows, what, |r, v| v.field(*field, r))
-            }
+            NumPlan::Value(field) => self.value_numbers(rows, *field),
             NumPlan::Negate(x) => self.num(x, rows, env).into_iter().map(|v| Ok(-scalar::finite(v)?)).collect(),
             NumPlan::Binary(op, a, b) => self.pairs(a, b, rows, env, |x, y| scalar::arithmetic(*op, x, y)),
             NumPlan::If(c, a, b) => self.either(c, rows, env, |rows, env| self.num(a, rows, env), |rows, env| self.num(b, rows, env)),
@@ -148,9 +133,9 @@ impl<'a> Evaluator<'a> {
                 let columns: Vec<_> = (0..*n).map(|k| in_quarter(k, rows, env, |env| self.flag(body, rows, env))).collect();
                 counted(&columns, rows.len())
             }
-            NumPlan::Own { stat, window, key, body } => {
+            NumPlan::Own { stat, window, of, body } => {
                 let today = self.num(body, rows, env.own_time());
-                let history = &self.histories[key];
+                let history = &self.histories[of];
                 if *stat == OwnStat::Median {
                     let middle = |r: &CompanyAt<'a>| history.middle(r.index, r.t().minus(*window), r.t());
                     return zip(rows, today, |r, v| series::own_median(&middle(r), v, window.in_months()));
@@ -163,9 +148,9 @@ impl<'a> Evaluator<'a> {
                 };
                 rows.iter().zip(today).map(one).collect()
             }
-            NumPlan::Peers { rank, group, key, body } => {
+            NumPlan::Peers { rank, group, of, body } => {
                 let values = if *rank { self.num(body, rows, env.own_time()) } else { vec![Err(Why::FewPeers); rows.len()] };
-                let table = |r: &CompanyAt<'a>| &self.peers[&(key.clone(), r.t())];
+                let table = |r: &CompanyAt<'a>| &self.peers[&(*of, *group, r.t())];
                 zip(rows, values, |r, v| if *rank { table(r).rank(*group, r, v) } else { table(r).median(*group, r) })
             }
             NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, rows, env),
@@ -249,19 +234,27 @@ impl<'a> Evaluator<'a> {
         match plan {
             TextPlan::Constant(t) => vec![Ok(t.clone()); rows.len()],
             TextPlan::Kernel(kernel, args) => rows.iter().map(|r| kernel(r, args)).collect(),
-            TextPlan::Judgement(Judgement::Band) => self.valued(rows, What::Value, |r, v| v.band(r)),
-            TextPlan::Judgement(Judgement::Verdict) => {
-                self.valued(rows, What::Both, |r, v| Ok(v.verdict(&r.view.settings.assumptions).code().into()))
-            }
+            TextPlan::Judgement(word) => self.value_words(rows, *word),
         }
     }
 
-    fn valued<T>(&self, rows: Rows<'_, 'a>, what: What, read: impl Fn(&CompanyAt<'a>, &Valuation) -> T) -> Vec<T> {
-        match &self.valuations {
-            Some((day, section)) if rows.iter().all(|r| r.t() == *day) => {
-                rows.iter().map(|r| read(r, &section[r.index as usize])).collect()
-            }
-            _ => rows.iter().zip(valuation::value_rows(self, rows, what)).map(|(r, v)| read(r, &v)).collect(),
+    /// The valuations of the day, where all rows are of it.
+    fn values_of(&self, rows: Rows<'_, 'a>) -> Option<&dyn ValueTable> {
+        let (day, table) = self.values.as_ref()?;
+        rows.iter().all(|r| r.t() == *day).then_some(&**table)
+    }
+
+    fn value_numbers(&self, rows: Rows<'_, 'a>, field: ValueField) -> Vec<Num> {
+        match self.values_of(rows).filter(|_| !field.is_range()) {
+            Some(table) => rows.iter().map(|r| table.number(r, field)).collect(),
+            None => self.view.host.value_numbers(&self.sheet(rows), field),
+        }
+    }
+
+    fn value_words(&self, rows: Rows<'_, 'a>, word: Judgement) -> Vec<Result<Arc<str>, Why>> {
+        match self.values_of(rows) {
+            Some(table) => rows.iter().map(|r| table.word(r, word)).collect(),
+            None => self.view.host.value_words(&self.sheet(rows), word),
         }
     }
 
@@ -362,10 +355,6 @@ fn growth(x0: f64, xn: f64, n: u32) -> Num {
         return Err(Why::NotPositive);
     }
     scalar::checked((x0 / xn).powf(1.0 / f64::from(n)) - 1.0)
-}
-
-pub(super) fn zip<R, V, T>(rows: &[R], values: Vec<V>, rule: impl Fn(&R, V) -> T) -> Vec<T> {
-    rows.iter().zip(values).map(|(r, v)| rule(r, v)).collect()
 }
 
 /// Replaces the answers that `wanting` picks (asked in order of rows) by those that `run` gives for their rows.

@@ -1,8 +1,10 @@
 //! Where today stands in a company's own history.
 
 use super::{
-    check::Compiled,
-    eval::{Env, Evaluator},
+    compile::Compiled,
+    env::Env,
+    eval::Evaluator,
+    host::View,
     plan::{NumPlan, OwnStat, Plan},
     series,
 };
@@ -32,13 +34,12 @@ pub struct OwnRange {
 
 /// For a formula that is a rank in the own history: the range behind each row's rank. `None` for other formulas.
 #[must_use]
-pub fn own_ranges(formula: &Compiled, rows: &[CompanyAt<'_>]) -> Option<Vec<Option<OwnRange>>> {
-    let Plan::Number(NumPlan::Own { stat: OwnStat::Rank, window, key, body }, _) = &formula.plan else { return None };
-    let first = rows.first()?;
+pub fn own_ranges<'a>(view: View<'a>, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Option<Vec<Option<OwnRange>>> {
+    let Plan::Number(NumPlan::Own { stat: OwnStat::Rank, window, of, body }, _) = &formula.plan else { return None };
     let dates = rows.iter().map(CompanyAt::t).collect();
-    let evaluator = Evaluator::for_rows(first.view, [&formula.plan], &dates, rows);
+    let evaluator = Evaluator::for_rows(view, [&formula.plan], &dates, rows);
     let today = evaluator.num(body, rows, Env::default());
-    let history = &evaluator.histories[key];
+    let history = &evaluator.histories[of];
     let range = |(r, today): (&CompanyAt<'_>, Num)| {
         let months = history.window(r.index, r.t().minus(*window), r.t());
         let rank = series::own(OwnStat::Rank, &mut months.clone(), today, window.in_months()).ok()?;

@@ -1,112 +1,14 @@
 //! A checked formula, ready to run: every name resolved, every type known.
 
-use super::ast::Operator;
-use crate::{
-    Num, Why,
-    domain::{BarSize, Item, Kind, Metric, Span},
-    panel::CompanyAt,
-    quality::Pillar,
+use super::{
+    ast::Operator,
+    catalogue::{Args, FlagKernel, Kinds, Measure, NumberKernel, TextKernel, Unit},
+    column::Column,
+    depends::{Depends, Identity},
+    figures::{Judgement, ValueField},
 };
-use serde::{Deserialize, Serialize};
+use crate::domain::{Item, Span};
 use std::{fmt, sync::Arc};
-
-/// The unit of a measure.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
-pub enum Unit {
-    /// A plain number.
-    Ratio,
-    /// A fraction, shown as percent.
-    Percent,
-    /// A whole-company amount in the base currency.
-    Money,
-    /// An amount a share (traded unit) in the listing's currency.
-    PerShare,
-    /// A count.
-    Count,
-    /// Days.
-    Days,
-    /// Years.
-    Years,
-    /// A place between 0 and 100.
-    Rank,
-    /// A calendar day.
-    Date,
-    /// True or false.
-    Flag,
-    /// Text.
-    Text,
-}
-
-impl Unit {
-    /// Whether it is an amount of money, which is in a currency.
-    #[must_use]
-    pub const fn is_money(self) -> bool {
-        matches!(self, Unit::Money | Unit::PerShare)
-    }
-}
-
-/// A set of kinds of company.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub struct Kinds(u8);
-
-impl Kinds {
-    /// No kind.
-    pub const NONE: Kinds = Kinds(0);
-    /// Banks and insurers.
-    pub const FINANCIAL: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer]);
-    /// Banks, insurers and property companies.
-    pub const FINANCIAL_OR_PROPERTY: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer, Kind::Property]);
-
-    /// The set of these kinds.
-    #[must_use]
-    pub const fn of(kinds: &[Kind]) -> Kinds {
-        let mut bits = 0;
-        let mut i = 0;
-        while i < kinds.len() {
-            bits |= 1 << kinds[i] as u8;
-            i += 1;
-        }
-        Kinds(bits)
-    }
-
-    /// Whether the set has this kind.
-    #[must_use]
-    pub const fn has(self, kind: Kind) -> bool {
-        self.0 >> kind as u8 & 1 == 1
-    }
-
-    /// The kinds in the set.
-    pub fn iter(self) -> impl Iterator<Item = Kind> {
-        Kind::ALL.iter().copied().filter(move |k| self.has(*k))
-    }
-}
-
-/// The arguments of a measure's kernel.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Args {
-    /// A count (years, sessions, months).
-    pub count: u32,
-    /// A period; `None` is the calendar year to date.
-    pub span: Option<Span>,
-    /// An amount in the base currency, or a factor.
-    pub amount: f64,
-    /// The size of bars.
-    pub bars: BarSize,
-    /// What is estimated.
-    pub metric: Option<Metric>,
-}
-
-impl Default for Args {
-    fn default() -> Args {
-        Args { count: 0, span: None, amount: 0.0, bars: BarSize::Day, metric: None }
-    }
-}
-
-pub(crate) type NumberKernel = fn(&CompanyAt<'_>, &Args) -> Num;
-pub(crate) type FlagKernel = fn(&CompanyAt<'_>, &Args) -> Result<bool, Why>;
-pub(crate) type TextKernel = fn(&CompanyAt<'_>, &Args) -> Result<Arc<str>, Why>;
 
 /// What to make of the fiscal years of a formula.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -179,52 +81,6 @@ impl Group {
     pub(super) const ALL: [Group; 5] = [Group::Sector, Group::Industry, Group::Country, Group::SectorCountry, Group::Universe];
 }
 
-/// A figure of the valuation.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-#[allow(missing_docs)]
-pub enum ValueField {
-    IntrinsicValue,
-    Low,
-    High,
-    Agreement,
-    PriceToValue,
-    ValueToPrice,
-    MarginOfSafety,
-    Upside,
-    BuyBelow,
-    ExpectedReturn,
-    ImpliedGrowth,
-    Quality(QualityField),
-}
-
-impl ValueField {
-    /// Whether it comes from the quality alone.
-    #[must_use]
-    pub const fn is_quality(self) -> bool {
-        matches!(self, ValueField::Quality(_))
-    }
-}
-
-/// A figure of the quality.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-#[allow(missing_docs)]
-pub enum QualityField {
-    Score,
-    Coverage,
-    Pillar(Pillar),
-    RedFlags,
-    Soundness,
-}
-
-/// A word that valuation and quality give.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub enum Judgement {
-    /// "under value", "around value" or "over value".
-    Band,
-    /// "in range", "close", "wait", "pass" or "cannot value".
-    Verdict,
-}
-
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) enum Math {
     Abs,
@@ -234,7 +90,7 @@ pub(super) enum Math {
 }
 
 /// The name under which a part of a formula is known.
-#[derive(Clone, Debug)]
+#[derive(Clone)]
 pub(super) struct Named {
     /// As a user writes it.
     pub(super) formula: Arc<str>,
@@ -242,8 +98,15 @@ pub(super) struct Named {
     pub(super) label: String,
     pub(super) unit: Unit,
     /// The entry of the catalogue; `None` for a measure of the user's own.
-    pub(super) measure: Option<&'static crate::measures::Measure>,
+    pub(super) measure: Option<&'static Measure>,
     pub(super) args: Args,
+}
+
+/// What is called so is in the plan beside it: the name and its arguments say enough.
+impl fmt::Debug for Named {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_tuple("Named").field(&self.formula).field(&self.args).finish()
+    }
 }
 
 /// A formula with a number for its answer.
@@ -306,13 +169,15 @@ pub(super) enum NumPlan {
     Own {
         stat: OwnStat,
         window: Span,
-        key: String,
+        /// Of the body.
+        of: Identity,
         body: Box<NumPlan>,
     },
     Peers {
         rank: bool,
         group: Group,
-        key: String,
+        /// Of the body.
+        of: Identity,
         body: Box<NumPlan>,
     },
     Ago {
@@ -364,6 +229,17 @@ impl Plan {
             Plan::Number(_, unit) => *unit,
             Plan::Flag(_) => Unit::Flag,
             Plan::Text(_) => Unit::Text,
+        }
+    }
+}
+
+impl Plan {
+    /// The answers for no rows.
+    pub(super) const fn no_rows(&self) -> Column {
+        match self {
+            Plan::Number(..) => Column::Number(Vec::new()),
+            Plan::Flag(_) => Column::Flag(Vec::new()),
+            Plan::Text(_) => Column::Text(Vec::new()),
         }
     }
 }
@@ -460,6 +336,22 @@ impl<'a> Part<'a> {
         own && self.parts().into_iter().all(Part::is_pure)
     }
 
+    /// The assumptions on which its answers depend.
+    pub(super) fn depends(self) -> Depends {
+        let own = match self {
+            Part::Number(NumPlan::AssumedTax) => Depends::TAX,
+            Part::Number(NumPlan::Value(field)) => field.depends(),
+            Part::Text(TextPlan::Judgement(word)) => word.depends(),
+            _ => Depends::NOTHING,
+        };
+        self.parts().into_iter().fold(own, |all, part| all.and(part.depends()))
+    }
+
+    /// What its answers are known by: equal for plans that answer alike.
+    pub(super) fn identity(self) -> Identity {
+        Identity::of(&self, self.depends())
+    }
+
     /// Whether any statement item is read in the span of the asking formula.
     pub(super) fn has_items(self) -> bool {
         match self {
@@ -503,22 +395,4 @@ fn crossed(a: &[u64], b: &[u64]) -> Vec<u64> {
     let mut all: Vec<u64> = a.iter().flat_map(|x| b.iter().map(move |y| x | y)).collect();
     all.dedup();
     all
-}
-
-impl fmt::Display for Unit {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(match self {
-            Unit::Ratio => "ratio",
-            Unit::Percent => "percent",
-            Unit::Money => "money",
-            Unit::PerShare => "money per share",
-            Unit::Count => "count",
-            Unit::Days => "days",
-            Unit::Years => "years",
-            Unit::Rank => "rank 0–100",
-            Unit::Date => "date",
-            Unit::Flag => "flag",
-            Unit::Text => "text",
-        })
-    }
 }

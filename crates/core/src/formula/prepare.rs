@@ -1,16 +1,20 @@
 //! What formulas need beside their rows, made ready before they are run: own histories, tables of peers, valuations.
 
 use super::{
-    check::Compiled,
-    eval::{Env, Evaluator, Rows},
+    compile::Compiled,
+    depends::Identity,
+    env::{Env, Rows},
+    eval::Evaluator,
+    history::{History, Months},
+    host::{MadeHistories, Reach, View},
     memo::Memo,
     peers::PeerTable,
-    plan::{FlagPlan, Group, NumPlan, Part, Plan, TextPlan, Unit},
+    plan::{FlagPlan, Group, NumPlan, Part, Plan, TextPlan},
 };
 use crate::{
     domain::{Day, Span},
-    panel::{AsOf, CompanyAt, CompanyIndex, History, Months},
-    valuation,
+    formula::catalogue::Unit,
+    panel::{CompanyAt, CompanyIndex},
 };
 use rayon::prelude::*;
 use std::{
@@ -18,17 +22,17 @@ use std::{
     sync::Arc,
 };
 
-/// For at most so many companies a missing history is made for them alone.
+/// Up to this many companies, a missing history is computed for those only.
 const FEW: usize = 8;
-/// Histories begin so many months before they must: another date asked for next mostly needs no more.
+/// Histories begin this many months before they must: the next date asked for mostly needs no more.
 const SPARE_MONTHS: i32 = 12;
-/// Rows that are looked through for that.
+/// Rows that are searched for how many companies they are of.
 const MOST_ROWS: usize = 512;
 
 impl<'a> Evaluator<'a> {
     /// Makes ready what these formulas need at these dates, for a few rows or (when there are none) for all companies.
     pub(crate) fn for_formulas<'f>(
-        view: AsOf<'a>,
+        view: View<'a>,
         formulas: impl IntoIterator<Item = &'f Compiled>,
         dates: &BTreeSet<Day>,
         rows: Rows<'_, 'a>,
@@ -36,18 +40,18 @@ impl<'a> Evaluator<'a> {
         Evaluator::for_rows(view, formulas.into_iter().map(|f| &f.plan), dates, rows)
     }
 
-    /// Made ready for the valuations of all companies at a day.
-    pub(crate) fn for_valuations(view: AsOf<'a>) -> Evaluator<'a> {
-        Evaluator::for_formulas(view, valuation::input_formulas(), &BTreeSet::from([view.t]), &[])
+    /// Made ready for the valuations of all companies at the view's date.
+    pub(crate) fn for_valuations(view: View<'a>) -> Evaluator<'a> {
+        Evaluator::for_formulas(view, view.host.value_formulas(), &BTreeSet::from([view.as_of.t]), &[])
     }
 
-    fn prepared<'p>(view: AsOf<'a>, plans: impl IntoIterator<Item = &'p Plan>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
+    fn prepared<'p>(view: View<'a>, plans: impl IntoIterator<Item = &'p Plan>, dates: &BTreeSet<Day>) -> Evaluator<'a> {
         Evaluator::for_rows(view, plans, dates, &[])
     }
 
     /// As [`Evaluator::prepared`], for a few rows: histories that are not kept are made for their companies alone.
     pub(super) fn for_rows<'p>(
-        view: AsOf<'a>,
+        view: View<'a>,
         plans: impl IntoIterator<Item = &'p Plan>,
         dates: &BTreeSet<Day>,
         rows: Rows<'_, 'a>,
@@ -55,9 +59,9 @@ impl<'a> Evaluator<'a> {
         Evaluator::ready(view, plans, dates, dates.first().copied().unwrap_or(Day::MIN), rows)
     }
 
-    /// As [`Evaluator::for_rows`]; no row is of a day before `earliest`, which may be told without the dates.
+    /// As [`Evaluator::for_rows`]; no row predates `earliest`; pass it when dates are not collected.
     fn ready<'p>(
-        view: AsOf<'a>,
+        view: View<'a>,
         plans: impl IntoIterator<Item = &'p Plan>,
         dates: &BTreeSet<Day>,
         earliest: Day,
@@ -69,7 +73,7 @@ impl<'a> Evaluator<'a> {
         if only.len() > FEW {
             only.clear();
         }
-        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), valuations: None, only };
+        let mut out = Evaluator { view, histories: HashMap::new(), peers: HashMap::new(), values: None, only };
         let parts: Vec<Part<'_>> = plans.into_iter().map(Plan::part).collect();
         out.prepare_histories(&parts, earliest);
         parts.into_iter().for_each(|p| out.prepare(p, dates));
@@ -78,12 +82,12 @@ impl<'a> Evaluator<'a> {
 
     fn prepare(&mut self, part: Part<'_>, dates: &BTreeSet<Day>) {
         match part {
-            Part::Number(NumPlan::Own { key, .. }) if self.histories.contains_key(key) => {}
+            Part::Number(NumPlan::Own { of, .. }) if self.histories.contains_key(of) => {}
             Part::Number(NumPlan::Own { .. }) => self.prepare_histories(&[part], dates.first().copied().unwrap_or(Day::MIN)),
-            Part::Number(NumPlan::Peers { group, key, body, .. }) => {
+            Part::Number(NumPlan::Peers { group, of, body, .. }) => {
                 for &day in dates {
                     let view = self.view.at(day);
-                    self.peers.entry((key.clone(), day)).or_insert_with(|| Arc::new(peer_table(view, *group, body)));
+                    self.peers.entry((*of, *group, day)).or_insert_with(|| Arc::new(peer_table(view, *group, body)));
                 }
             }
             Part::Number(NumPlan::Ago { span, body, .. }) => {
@@ -93,6 +97,7 @@ impl<'a> Evaluator<'a> {
                 self.prepare(Part::Flag(body), &dates.iter().map(|d| d.minus(*span)).collect());
                 return;
             }
+            Part::Number(NumPlan::Value(field)) if field.is_range() => {}
             Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => self.prepare_values(dates),
             _ => {}
         }
@@ -103,10 +108,10 @@ impl<'a> Evaluator<'a> {
 
     fn prepare_values(&mut self, dates: &BTreeSet<Day>) {
         if let (1, Some(&day), true) = (dates.len(), dates.first(), self.only.is_empty()) {
-            self.valuations = Some((day, valuation::value_all(self.view.at(day))));
+            self.values = Some((day, self.view.host.values(self.view.as_of.at(day))));
             return;
         }
-        for formula in valuation::input_formulas() {
+        for formula in self.view.host.value_formulas() {
             self.prepare(formula.plan.part(), dates);
         }
     }
@@ -115,44 +120,65 @@ impl<'a> Evaluator<'a> {
     /// go back as far as rows from `earliest` on ask for, and to the beginning when they are asked for a second time.
     fn prepare_histories(&mut self, parts: &[Part<'_>], earliest: Day) {
         let mut asked = Vec::new();
-        parts.iter().for_each(|p| own_bodies(*p, earliest, &mut asked));
-        let settings = self.view.settings;
-        let kept = self.view.snapshot.histories();
-        let full = |key: &str| format!("{key}|{}|{}", settings.base, settings.assumptions.tax_rate);
-        let mut missing: Vec<(&str, &NumPlan)> = Vec::new();
-        let mut since = Day::MAX;
-        for Asked { key, body, since: from } in asked {
-            if self.histories.get(key).is_some_and(|h| h.since() <= from) {
+        parts.iter().for_each(|p| own_bodies(*p, earliest, self.view.host.value_formulas(), &mut asked));
+        loop {
+            let missing = self.missing_histories(&asked);
+            let Some(first) = missing.first() else { return };
+            let make = || self.made_histories(&missing);
+            let made = if self.only.is_empty() { self.made_once(first, make) } else { make() };
+            self.histories.extend(made.into_iter().map(|(of, _, history)| (of, history)));
+        }
+    }
+
+    /// Makes histories unless somebody else is making the first of them, which is then all there is; the rest is asked for anew.
+    fn made_once(&self, first: &Missing<'_>, make: impl Fn() -> MadeHistories) -> MadeHistories {
+        let mut mine: MadeHistories = Vec::new();
+        let mut keep = || {
+            mine = make();
+            mine.clone()
+        };
+        let history = self.view.host.history_or_make(&first.of, first.reach, &mut keep);
+        if mine.is_empty() { vec![(first.of, first.reach, history)] } else { mine }
+    }
+
+    /// Takes those that are kept; tells the others.
+    fn missing_histories<'p>(&mut self, asked: &[Asked<'p>]) -> Vec<Missing<'p>> {
+        let mut missing: Vec<Missing<'p>> = Vec::new();
+        for Asked { of, body, since } in asked {
+            let long_enough = |h: &Arc<History>| h.since() <= *since;
+            if self.histories.get(of).is_some_and(long_enough) || missing.iter().any(|m| m.of == *of) {
                 continue;
             }
-            match kept.peek(&full(key)) {
-                Some(history) if history.since() <= from => drop(self.histories.insert(key.to_owned(), history)),
-                shorter => {
-                    since = since.min(if shorter.is_some() { Day::MIN } else { from.plus_months(-SPARE_MONTHS) });
-                    if !missing.iter().any(|m| m.0 == key) {
-                        missing.push((key, body));
-                    }
+            let kept = |reach| self.view.host.history(of, reach);
+            let shorter = kept(Reach::Asked);
+            let found = shorter.clone().filter(long_enough).or_else(|| kept(Reach::Beginning));
+            match found {
+                Some(history) => drop(self.histories.insert(*of, history)),
+                None => {
+                    let (reach, since) = match shorter {
+                        Some(_) => (Reach::Beginning, Day::MIN),
+                        None => (Reach::Asked, since.plus_months(-SPARE_MONTHS)),
+                    };
+                    missing.push(Missing { of: *of, body, reach, since });
                 }
             }
         }
-        if missing.is_empty() {
-            return;
-        }
-        let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.1).collect();
-        for ((key, _), history) in missing.iter().zip(self.histories_of(&bodies, since)) {
-            let history = Arc::new(history);
-            let history = if self.only.is_empty() { kept.keep(&full(key), history) } else { history };
-            self.histories.insert((*key).to_owned(), history);
-        }
+        missing
+    }
+
+    fn made_histories(&self, missing: &[Missing<'_>]) -> MadeHistories {
+        let since = missing.iter().map(|m| m.since).min().unwrap_or(Day::MIN);
+        let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.body).collect();
+        missing.iter().zip(self.histories_of(&bodies, since)).map(|(m, history)| (m.of, m.reach, Arc::new(history))).collect()
     }
 
     /// The bodies' values at every company's month ends after `since`, each from what was known then.
     fn histories_of(&self, bodies: &[&NumPlan], since: Day) -> Vec<History> {
-        let last = self.view.snapshot.sessions().map_or(self.view.t, |s| s.1);
+        let last = self.view.as_of.snapshot.sessions().map_or(self.view.as_of.t, |s| s.1);
         let view = self.view.at(last);
         let plans: Vec<Plan> = bodies.iter().map(|b| Plan::Number((*b).clone(), Unit::Ratio)).collect();
         let companies: Vec<CompanyAt<'a>> =
-            if self.only.is_empty() { view.companies().collect() } else { self.only.iter().map(|i| view.company(*i)).collect() };
+            if self.only.is_empty() { view.as_of.companies().collect() } else { self.only.iter().map(|i| view.as_of.company(*i)).collect() };
         let dates = if bodies.iter().any(|b| needs_dates(Part::Number(b))) {
             companies.iter().flat_map(CompanyAt::month_ends).filter(|d| *d > since).collect()
         } else {
@@ -161,6 +187,7 @@ impl<'a> Evaluator<'a> {
         let few = if self.only.is_empty() { &[] } else { &companies[..] };
         let evaluator = Evaluator::ready(view, &plans, &dates, since, few);
         let months = |c: &CompanyAt<'a>| -> (CompanyIndex, Months) {
+            view.host.go_on();
             let rows = c.month_rows(since);
             let memo = Memo::of_one_company(&rows);
             let env = Env { memo: Some(&memo), ..Env::default() };
@@ -168,42 +195,54 @@ impl<'a> Evaluator<'a> {
             (c.index, (rows.iter().map(CompanyAt::t).collect(), bodies.iter().map(values).collect()))
         };
         let per_company: Vec<(CompanyIndex, Months)> = companies.par_iter().map(months).collect();
-        History::together(&per_company, view.snapshot.company_count(), bodies.len(), since)
+        History::together(&per_company, view.as_of.snapshot.company_count(), bodies.len(), since)
     }
 
     /// The defined month-end values of a row's company within a window before its month, from a history made ready.
-    pub(super) fn months(&self, key: &str, row: &CompanyAt<'a>, window: Span) -> Vec<f64> {
-        self.histories.get(key).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()))
+    pub(super) fn months(&self, of: &Identity, row: &CompanyAt<'a>, window: Span) -> Vec<f64> {
+        self.histories.get(of).map_or_else(Vec::new, |h| h.window(row.index, row.t().minus(window), row.t()))
     }
 }
 
 /// The values of a formula over the universe of a view, by group.
-fn peer_table(view: AsOf<'_>, group: Group, body: &NumPlan) -> PeerTable {
-    let universe = view.universe();
+fn peer_table(view: View<'_>, group: Group, body: &NumPlan) -> PeerTable {
+    let universe = view.as_of.universe();
+    if universe.is_empty() {
+        return PeerTable::default();
+    }
     let plan = Plan::Number(body.clone(), Unit::Ratio);
-    let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([view.t])).run(&plan, &universe);
+    let column = Evaluator::prepared(view, [&plan], &BTreeSet::from([view.as_of.t])).run(&plan, &universe);
     PeerTable::new(group, &universe, column.numbers().unwrap_or_default())
 }
 
 /// A body whose history is asked for, at months after a day.
 struct Asked<'p> {
-    key: &'p str,
+    of: Identity,
     body: &'p NumPlan,
     since: Day,
 }
 
+/// A history that is not kept, or not for long enough.
+struct Missing<'p> {
+    of: Identity,
+    body: &'p NumPlan,
+    reach: Reach,
+    since: Day,
+}
+
 /// The bodies whose histories a part asks for at rows from `earliest` on, those of valuations included.
-fn own_bodies<'p>(part: Part<'p>, earliest: Day, out: &mut Vec<Asked<'p>>) {
+fn own_bodies<'p>(part: Part<'p>, earliest: Day, of_values: &'static [Compiled], out: &mut Vec<Asked<'p>>) {
     let mut then = earliest;
     match part {
-        Part::Number(NumPlan::Own { key, body, window, .. }) => out.push(Asked { key, body, since: earliest.minus(*window) }),
+        Part::Number(NumPlan::Own { of, body, window, .. }) => out.push(Asked { of: *of, body, since: earliest.minus(*window) }),
         Part::Number(NumPlan::Ago { span, .. }) | Part::Flag(FlagPlan::Ago { span, .. }) => then = earliest.minus(*span),
+        Part::Number(NumPlan::Value(field)) if field.is_range() => {}
         Part::Number(NumPlan::Value(_)) | Part::Text(TextPlan::Judgement(_)) => {
-            valuation::input_formulas().iter().for_each(|f| own_bodies(f.plan.part(), earliest, out));
+            of_values.iter().for_each(|f| own_bodies(f.plan.part(), earliest, &[], out));
         }
         _ => {}
     }
-    part.parts().into_iter().for_each(|p| own_bodies(p, then, out));
+    part.parts().into_iter().for_each(|p| own_bodies(p, then, of_values, out));
 }
 
 fn needs_dates(part: Part<'_>) -> bool {

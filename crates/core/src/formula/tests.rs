@@ -1,6 +1,7 @@
 //! What a person is told who mistypes a formula, and what equal formulas have in common.
 
-use super::{Unit, compile};
+use super::Unit;
+use crate::measures::compile;
 use proptest::prelude::*;
 
 #[test]

@@ -1,9 +1,8 @@
 //! Debt, liquidity and the health of the balance sheet.
 
-use super::entry::{Better, Body, Family, Measure};
 use crate::{
     domain::Kind,
-    formula::{Kinds, Unit},
+    formula::{Better, Body, Family, Kinds, Measure, Unit},
 };
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, formula: &'static str) -> Measure {

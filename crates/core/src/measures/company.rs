@@ -1,10 +1,9 @@
 //! What a company is and how fresh its figures are.
 
-use super::entry::{Body, Family, Measure};
 use crate::{
     Num, Why,
     domain::Item,
-    formula::{Args, Unit},
+    formula::{Args, Body, Family, Measure, Unit},
     panel::CompanyAt,
 };
 use std::sync::Arc;

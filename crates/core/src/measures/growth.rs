@@ -1,9 +1,8 @@
 //! Growth over fiscal years, and how steady it was.
 
-use super::entry::{Body, Family, Measure, Param};
 use crate::{
     estimates,
-    formula::{Kinds, Unit},
+    formula::{Body, Family, Kinds, Measure, Param, Unit},
 };
 
 const YEARS: &[Param] = &[Param::YEARS];

@@ -1,7 +1,6 @@
 //! Income, cash and margins of the latest twelve months.
 
-use super::entry::{Body, Family, Measure};
-use crate::formula::{Kinds, Unit};
+use crate::formula::{Body, Family, Kinds, Measure, Unit};
 
 const fn money(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
     Measure::new(Family::Income, id, label, Unit::Money, meaning, Body::Formula(formula))

@@ -1,8 +1,7 @@
 //! Who owns the company, and what its insiders do with their own money.
 
-use super::entry::{Body, Family, Measure, Param};
 use crate::{
-    formula::{Args, Unit},
+    formula::{Args, Body, Family, Measure, Param, Unit},
     insiders,
     panel::CompanyAt,
 };

@@ -4,7 +4,6 @@
 
 mod balance;
 mod company;
-mod entry;
 mod growth;
 mod income;
 mod insiders;
@@ -17,9 +16,8 @@ mod returns;
 mod size;
 mod value;
 
-pub use entry::{Better, Body, Family, Measure, Param, ParamKind};
-
-use std::{collections::HashMap, sync::LazyLock};
+use crate::formula::{self, Catalogue, Compiled, FormulaError, Library, Measure, OwnMeasure};
+use std::sync::LazyLock;
 
 const FAMILIES: [&[Measure]; 13] = [
     company::MEASURES,
@@ -39,20 +37,48 @@ const FAMILIES: [&[Measure]; 13] = [
 
 /// Every measure, family by family.
 pub fn all() -> impl Iterator<Item = &'static Measure> {
-    FAMILIES.into_iter().flatten()
+    catalogue().iter()
+}
+
+/// The catalogue as formulas are checked with it.
+#[must_use]
+pub fn catalogue() -> &'static Catalogue {
+    static CATALOGUE: LazyLock<Catalogue> = LazyLock::new(|| Catalogue::new(FAMILIES));
+    &CATALOGUE
+}
+
+/// Measures of the user's own beside the catalogue.
+#[must_use]
+pub fn library(own: impl IntoIterator<Item = OwnMeasure>) -> Library {
+    Library::new(catalogue(), own)
+}
+
+/// Checks a formula of measures that ship.
+///
+/// # Errors
+/// The first mistake, where it is, and what may have been meant.
+pub fn compile(text: &str) -> Result<Compiled, FormulaError> {
+    formula::compile_in(text, &library([]))
+}
+
+/// A formula of the product's own, in which the catalogue's internal words are allowed.
+///
+/// # Panics
+/// When it has a mistake, which the tests of the tables that hold such formulas would show.
+pub(crate) fn compile_own(text: &str) -> Compiled {
+    formula::compile_internal(text, catalogue()).unwrap_or_else(|e| unreachable!("own formula {text}: {e}"))
 }
 
 /// The measure with this id.
 #[must_use]
 pub fn find(id: &str) -> Option<&'static Measure> {
-    static BY_ID: LazyLock<HashMap<&str, &Measure>> = LazyLock::new(|| all().map(|m| (m.id, m)).collect());
-    BY_ID.get(id).copied()
+    catalogue().find(id)
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::formula::{Unit, compile};
+    use crate::formula::{Better, Unit};
     use std::collections::HashSet;
 
     /// Every entry is complete, unique and compiles to the type its unit says; compiling ends, so there is no cycle.

@@ -1,9 +1,8 @@
 //! What the market pays for earnings, sales, cash and capital. Lower multiples are cheaper.
 
-use super::entry::{Body, Family, Measure, Param};
 use crate::{
     estimates,
-    formula::{Kinds, Unit},
+    formula::{Body, Family, Kinds, Measure, Param, Unit},
     price,
 };
 

@@ -1,8 +1,7 @@
 //! Where the cash goes: dividends, buybacks, new shares.
 
-use super::entry::{Body, Family, Measure, Param};
 use crate::{
-    formula::{Kinds, Unit},
+    formula::{Body, Family, Kinds, Measure, Param, Unit},
     price,
 };
 

@@ -1,8 +1,7 @@
 //! Where the price stands: confirmation, never the reason to buy.
 
-use super::entry::{Body, Family, Measure, Param, ParamKind};
 use crate::{
-    formula::{Unit, kernels::FlagKernel},
+    formula::{Body, Family, FlagKernel, Measure, Param, ParamKind, Unit},
     price::{self, Candle},
 };
 

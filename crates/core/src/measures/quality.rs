@@ -1,9 +1,7 @@
 //! How good the business is, what could be wrong with it, and what follows for a buyer.
 
-use super::entry::{Body, Family, Measure};
 use crate::{
-    formula::{Judgement, QualityField, Unit, ValueField},
-    quality::Pillar,
+    formula::{Body, Family, Judgement, Measure, Pillar, QualityField, Unit, ValueField},
 };
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: QualityField) -> Measure {

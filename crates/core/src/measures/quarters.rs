@@ -1,7 +1,6 @@
 //! The newest quarters, and what analysts expect.
 
-use super::entry::{Body, Family, Measure, Param, ParamKind};
-use crate::{domain::Metric, estimates, formula::Unit};
+use crate::{domain::Metric, estimates, formula::{Body, Family, Measure, Param, ParamKind, Unit}};
 
 const NO_QUARTER: &str = "the quarter, or the same one a year before, is not reported";
 const NO_ESTIMATE: &str = "no estimate published in the last 12 months";

@@ -1,7 +1,6 @@
 //! Returns on the capital at work.
 
-use super::entry::{Body, Family, Measure};
-use crate::formula::{Kinds, Unit};
+use crate::formula::{Body, Family, Kinds, Measure, Unit};
 
 const fn entry(id: &'static str, label: &'static str, meaning: &'static str, formula: &'static str) -> Measure {
     Measure::new(Family::Returns, id, label, Unit::Percent, meaning, Body::Formula(formula))

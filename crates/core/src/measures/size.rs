@@ -1,8 +1,7 @@
 //! Size and trading.
 
-use super::entry::{Body, Family, Measure, Param, ParamKind};
 use crate::{
-    formula::{Kinds, Unit},
+    formula::{Body, Family, Kinds, Measure, Param, ParamKind, Unit},
     price,
 };
 

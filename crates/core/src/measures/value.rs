@@ -1,9 +1,7 @@
 //! What it is worth, and what that promises.
 
-use super::entry::{Body, Family, Measure};
 use crate::{
-    formula::{Judgement, Unit, ValueField},
-    valuation,
+    formula::{Body, Family, Judgement, Measure, Unit, ValueField},
 };
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: ValueField) -> Measure {
@@ -81,19 +79,19 @@ pub(super) const MEASURES: &[Measure] = &[
         "range_downside",
         "Multiple range, low",
         "Estimated earnings of the year in progress at the lowest P/E of five years.",
-        Body::Number(|c, _| valuation::downside(c)),
+        Body::Value(ValueField::RangeDownside),
     ),
     range(
         "range_middle",
         "Multiple range, middle",
         "Estimated earnings of the year in progress at the usual P/E of five years.",
-        Body::Number(|c, _| valuation::middle(c)),
+        Body::Value(ValueField::RangeMiddle),
     ),
     range(
         "range_upside",
         "Multiple range, high",
         "Estimated earnings of the year in progress at the usual highest P/E of five years.",
-        Body::Number(|c, _| valuation::upside(c)),
+        Body::Value(ValueField::RangeUpside),
     ),
     Measure::new(
         Family::Value,

@@ -1,6 +1,6 @@
 //! Daily bars of one listing, one column a field.
 
-use super::{bars_at::Field, figures::Figures};
+use super::figures::Figures;
 use crate::domain::{Bar, Day};
 use std::{ops::Range, sync::Arc};
 
@@ -8,6 +8,17 @@ use std::{ops::Range, sync::Arc};
 const MAX_RECENT: usize = 80;
 /// Sessions of about a quarter, among which a day is looked for first.
 const QUARTER: usize = 64;
+
+/// A field of a bar.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub enum Field {
+    Open,
+    High,
+    Low,
+    Close,
+    Volume,
+}
 
 /// The columns of some sessions, oldest first.
 #[derive(Clone, Debug, Default, PartialEq)]

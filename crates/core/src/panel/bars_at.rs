@@ -1,19 +1,8 @@
 //! The daily bars of one company as they are seen from a day.
 
-use super::{as_of::split_product, company::CompanyPanel};
+use super::{bars::Field, company::CompanyPanel};
 use crate::domain::Day;
 use std::ops::Range;
-
-/// A field of a bar.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-#[allow(missing_docs)]
-pub enum Field {
-    Open,
-    High,
-    Low,
-    Close,
-    Volume,
-}
 
 /// Daily bars up to a date, on its split basis. Positions count from the oldest bar.
 #[derive(Clone, Copy, Debug)]
@@ -165,6 +154,6 @@ impl<'a> BarsAt<'a> {
     }
 
     fn factor_on(&self, date: Day) -> f64 {
-        self.split_product / split_product(self.panel, date)
+        self.split_product / self.panel.split_product(date)
     }
 }

@@ -31,7 +31,7 @@ pub struct PanelBuilder {
 
 /// Some companies, ready for a snapshot.
 #[derive(Debug)]
-pub struct PanelPart(Vec<Arc<CompanyPanel>>);
+pub struct PanelPart(Vec<CompanyPanel>);
 
 /// The rows that belong to no company.
 #[derive(Debug, Default)]
@@ -129,7 +129,7 @@ impl PanelBuilder {
     #[must_use]
     pub fn build(mut self) -> Snapshot {
         let companies = self.built_companies();
-        Snapshot::new(companies, Arc::new(self.market.build()))
+        Snapshot::new(Vec::new(), companies, Arc::new(self.market.build()), 0)
     }
 
     /// Sorts the companies alone, so that their rows can be let go before those of others are read.
@@ -142,7 +142,7 @@ impl PanelBuilder {
     #[must_use]
     pub fn join(self, parts: impl IntoIterator<Item = PanelPart>) -> Snapshot {
         let companies = parts.into_iter().flat_map(|p| p.0).collect();
-        Snapshot::new(companies, Arc::new(self.market.build()))
+        Snapshot::new(Vec::new(), companies, Arc::new(self.market.build()), 0)
     }
 
     /// The snapshot that follows `base`: companies pushed here replace those of `base`, appended bars go to the others;
@@ -154,15 +154,14 @@ impl PanelBuilder {
         let kept = base.companies.par_iter().filter(|c| !ids.contains(&c.company.id)).map(|c| {
             let new = c.listing.as_ref().and_then(|l| self.appended.get(&l.symbol));
             let grown = new.and_then(|new| c.bars.appended(new));
-            grown.map_or_else(|| c.clone(), |bars| Arc::new(CompanyPanel { facts: c.facts.clone(), bars }))
+            grown.map_or_else(|| c.clone(), |bars| Arc::new(CompanyPanel { facts: c.facts.clone(), facts_id: c.facts_id, bars }))
         });
-        let mut companies: Vec<Arc<CompanyPanel>> = kept.collect();
-        companies.extend(changed);
+        let kept: Vec<Arc<CompanyPanel>> = kept.collect();
         let shared = if with_market { Arc::new(self.market.build()) } else { base.shared.clone() };
-        Snapshot::new(companies, shared)
+        Snapshot::new(kept, changed, shared, base.next_facts)
     }
 
-    fn built_companies(&mut self) -> Vec<Arc<CompanyPanel>> {
+    fn built_companies(&mut self) -> Vec<CompanyPanel> {
         for record in std::mem::take(&mut self.early) {
             self.push_by_symbol(record);
         }
@@ -172,7 +171,7 @@ impl PanelBuilder {
         let companies = std::mem::take(&mut self.companies).into_iter();
         let mut rows = |id: &Arc<str>| self.places.get(id).map(|p| std::mem::take(&mut self.raw[*p])).unwrap_or_default();
         let raw: Vec<_> = companies.map(|(id, company)| (company, rows(&id))).collect();
-        raw.into_par_iter().map(|(c, r)| Arc::new(CompanyPanel::new(c, r))).collect()
+        raw.into_par_iter().map(|(c, r)| CompanyPanel::new(c, r)).collect()
     }
 }
 

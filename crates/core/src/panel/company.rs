@@ -2,7 +2,6 @@
 
 use super::{
     bars::{BarColumns, Bars},
-    kept::Kept,
     statements::Statements,
 };
 use crate::domain::{
@@ -95,6 +94,8 @@ pub(super) struct RawCompany {
 #[derive(Clone, Debug)]
 pub(super) struct CompanyPanel {
     pub(super) facts: Arc<Facts>,
+    /// Tells these facts from all others in a line of snapshots; given by the snapshot.
+    pub(super) facts_id: u64,
     pub(super) bars: Bars,
 }
 
@@ -117,8 +118,6 @@ pub(super) struct Facts {
     pub(super) chiefs: Vec<(Day, Option<Day>)>,
     pub(super) events: Vec<Event>,
     pub(super) news: Vec<News>,
-    /// What follows from the filings.
-    pub(super) kept: Kept,
 }
 
 impl Deref for CompanyPanel {
@@ -150,9 +149,14 @@ impl CompanyPanel {
             officers: raw.officers,
             events: raw.events,
             news: raw.news,
-            kept: Kept::default(),
         };
-        CompanyPanel { facts: Arc::new(facts), bars }
+        CompanyPanel { facts: Arc::new(facts), facts_id: 0, bars }
+    }
+
+    /// The product of the ratios of all splits up to a day.
+    pub(super) fn split_product(&self, t: Day) -> f64 {
+        let known = self.splits.partition_point(|s| s.ex_date <= t);
+        known.checked_sub(1).map_or(1.0, |i| self.splits[i].cumulative)
     }
 }
 

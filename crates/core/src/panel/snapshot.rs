@@ -1,12 +1,8 @@
 //! The immutable panel that readers share.
 
-use super::{as_of::AsOf, company::CompanyPanel, history::Histories, indexes::Indexes, market::Market};
+use super::{company::CompanyPanel, indexes::Indexes, market::Market};
 use crate::domain::{Company, Currency, Day, News};
-use crate::valuation::{Start, Valuation};
-use std::{
-    collections::{HashMap, VecDeque},
-    sync::{Arc, Mutex, PoisonError},
-};
+use std::{collections::HashMap, sync::Arc};
 
 /// The position of a company in a snapshot.
 pub type CompanyIndex = u32;
@@ -29,45 +25,16 @@ pub struct Snapshot {
     first_day: Option<Day>,
     last_day: Option<Day>,
     first_action: Option<Day>,
-    /// Month-end histories of formulas over this snapshot, computed once.
-    pub(super) histories: Histories,
-    /// What valuations of all companies start from, by date and settings.
-    starts: Newest<Start>,
-    /// The valuations of all companies, by date and settings.
-    valuations: Newest<Vec<Valuation>>,
-}
-
-/// What was made last, by key; the oldest of it is forgotten.
-#[derive(Debug)]
-struct Newest<T>(Mutex<VecDeque<(String, Arc<T>)>>);
-
-impl<T> Default for Newest<T> {
-    fn default() -> Newest<T> {
-        Newest(Mutex::default())
-    }
-}
-
-impl<T> Newest<T> {
-    /// How many are kept.
-    const KEPT: usize = 4;
-
-    fn get_or_make(&self, key: &str, make: impl FnOnce() -> T) -> Arc<T> {
-        let kept = |all: &VecDeque<(String, Arc<T>)>| all.iter().find(|(k, _)| k == key).map(|(_, v)| v.clone());
-        if let Some(found) = kept(&self.0.lock().unwrap_or_else(PoisonError::into_inner)) {
-            return found;
-        }
-        let made = Arc::new(make());
-        let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        all.push_back((key.to_owned(), made.clone()));
-        if all.len() > Self::KEPT {
-            all.pop_front();
-        }
-        made
-    }
+    /// The first id of facts that was never given.
+    pub(super) next_facts: u64,
 }
 
 impl Snapshot {
-    pub(super) fn new(mut companies: Vec<Arc<CompanyPanel>>, shared: Arc<Shared>) -> Snapshot {
+    /// Of companies as they stood before and of others made anew, whose facts are numbered from `first_facts`.
+    pub(super) fn new(kept: Vec<Arc<CompanyPanel>>, made: Vec<CompanyPanel>, shared: Arc<Shared>, first_facts: u64) -> Snapshot {
+        let next_facts = first_facts + made.len() as u64;
+        let made = (first_facts..).zip(made).map(|(facts_id, panel)| Arc::new(CompanyPanel { facts_id, ..panel }));
+        let mut companies: Vec<Arc<CompanyPanel>> = kept.into_iter().chain(made).collect();
         companies.sort_by(|a, b| sort_key(a).cmp(sort_key(b)));
         let mut by_key = HashMap::new();
         for (i, panel) in companies.iter().enumerate() {
@@ -80,17 +47,7 @@ impl Snapshot {
         let last_day = companies.iter().filter_map(|c| c.bars.dates().last()).max().copied();
         let ex_dates = companies.iter().flat_map(|c| c.dividends.iter().map(|d| d.ex_date).chain(c.splits.iter().map(|s| s.ex_date)));
         let first_action = ex_dates.min();
-        Snapshot {
-            companies,
-            shared,
-            by_key,
-            first_day,
-            last_day,
-            first_action,
-            histories: Histories::default(),
-            starts: Newest::default(),
-            valuations: Newest::default(),
-        }
+        Snapshot { companies, shared, by_key, first_day, last_day, first_action, next_facts }
     }
 
     /// How many companies there are, delisted ones included.
@@ -136,25 +93,6 @@ impl Snapshot {
     /// All symbols, ISINs and company ids, for suggestions.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
         self.by_key.keys().map(String::as_str)
-    }
-
-    /// The month-end histories computed over this snapshot so far.
-    #[must_use]
-    pub fn histories(&self) -> &Histories {
-        &self.histories
-    }
-
-    /// The valuations of all companies at a view's date under its settings, made by `make` unless they are kept.
-    pub(crate) fn valuations(&self, view: AsOf<'_>, make: impl FnOnce() -> Vec<Valuation>) -> Arc<Vec<Valuation>> {
-        let settings = view.settings;
-        let key = format!("{}|{}|{}|{}", view.t, settings.base, settings.assumptions.key(), settings.overrides.key());
-        self.valuations.get_or_make(&key, make)
-    }
-
-    /// What the valuations of all companies at a view's date start from, made by `make` unless it is kept.
-    pub(crate) fn start(&self, view: AsOf<'_>, make: impl FnOnce() -> Start) -> Arc<Start> {
-        let key = format!("{}|{}|{}", view.t, view.settings.base, view.settings.assumptions.starting_key());
-        self.starts.get_or_make(&key, make)
     }
 
     /// The reporting currency of most companies: the base currency until the user chooses one.

@@ -1,45 +1,16 @@
 //! The components of quality: what is measured, from which value on it counts, and for how many points.
 
 use super::{
-    Measured,
+    measured::Measured,
     scale::{Anchors, Scale},
 };
 use crate::{
     Why,
-    domain::{Kind, codes},
-    formula::{Compiled, Sheet, Unit, compile_internal},
+    domain::Kind,
+    formula::{Answers, Compiled, Pillar, Unit},
+    measures::compile_own,
 };
 use std::sync::LazyLock;
-
-codes! {
-    /// A side of quality.
-    Pillar "a pillar of quality" {
-        /// Does it earn more each year?
-        Growth = "growth",
-        /// How well does it turn sales and capital into profit?
-        Profitability = "profitability",
-        /// Can it pay what it owes?
-        Balance = "balance",
-        /// Where does the cash go?
-        OwnersCash = "owners_cash",
-        /// Do those who run it own it?
-        Alignment = "alignment",
-    }
-}
-
-impl Pillar {
-    /// Its name in words.
-    #[must_use]
-    pub const fn label(self) -> &'static str {
-        match self {
-            Pillar::Growth => "Growth",
-            Pillar::Profitability => "Profitability",
-            Pillar::Balance => "Balance sheet",
-            Pillar::OwnersCash => "Owners' cash",
-            Pillar::Alignment => "Alignment",
-        }
-    }
-}
 
 /// Which kinds of company a component or flag is for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -186,11 +157,10 @@ struct Formulas {
 
 fn compiled() -> &'static [Formulas] {
     static COMPILED: LazyLock<Vec<Formulas>> = LazyLock::new(|| {
-        let compile = |t: &str| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
         let one = |c: &Component| Formulas {
-            measure: compile(c.measure),
-            full_when: c.full_when.map(compile),
-            zero_when: c.zero_when.map(compile),
+            measure: compile_own(c.measure),
+            full_when: c.full_when.map(compile_own),
+            zero_when: c.zero_when.map(compile_own),
         };
         COMPONENTS.iter().map(one).collect()
     });
@@ -209,8 +179,8 @@ pub fn measured_in(component: usize) -> Unit {
 }
 
 /// For each row the components that suit it, scored by the shipped anchors.
-pub(super) fn measure(sheet: &Sheet<'_, '_>) -> Vec<Vec<Measured>> {
-    let rows = sheet.rows;
+pub(super) fn measure(sheet: &dyn Answers<'_>) -> Vec<Vec<Measured>> {
+    let rows = sheet.rows();
     let mut out: Vec<Vec<Measured>> = rows.iter().map(|_| Vec::with_capacity(COMPONENTS.len())).collect();
     for (at, (component, formulas)) in COMPONENTS.iter().zip(compiled()).enumerate() {
         let values = sheet.numbers(&formulas.measure);

@@ -4,7 +4,8 @@ use super::components::Suits;
 use crate::{
     Num, Why,
     domain::Period,
-    formula::{Compiled, Sheet, compile_internal},
+    formula::{Answers, Compiled},
+    measures::compile_own,
     panel::CompanyAt,
 };
 use std::sync::LazyLock;
@@ -127,9 +128,8 @@ const MARGINS: [&str; 3] = [
 
 fn compiled() -> &'static (Vec<Option<Compiled>>, Vec<Compiled>) {
     static COMPILED: LazyLock<(Vec<Option<Compiled>>, Vec<Compiled>)> = LazyLock::new(|| {
-        let compile = |t: &str| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
-        let one = |f: &RedFlag| if let Check::Condition(text) = f.check { Some(compile(text)) } else { None };
-        (FLAGS.iter().map(one).collect(), MARGINS.into_iter().map(compile).collect())
+        let one = |f: &RedFlag| if let Check::Condition(text) = f.check { Some(compile_own(text)) } else { None };
+        (FLAGS.iter().map(one).collect(), MARGINS.into_iter().map(compile_own).collect())
     });
     &COMPILED
 }
@@ -140,9 +140,10 @@ pub(super) fn formulas() -> impl Iterator<Item = &'static Compiled> {
     conditions.iter().flatten().chain(margins)
 }
 
-/// For each row all flags; those that do not suit its kind are not checked.
-pub(super) fn check(sheet: &Sheet<'_, '_>) -> Vec<Vec<Result<bool, Why>>> {
-    let rows = sheet.rows;
+/// For each row all flags; those that do not suit its kind are not checked. A filing is overdue after so many months, of
+/// those who report by the quarter, by the half-year, by the year.
+pub(super) fn check(sheet: &dyn Answers<'_>, quiet_months: [u32; 3]) -> Vec<Vec<Result<bool, Why>>> {
+    let rows = sheet.rows();
     let (conditions, margins) = compiled();
     let mut out: Vec<Vec<Result<bool, Why>>> = rows.iter().map(|_| Vec::with_capacity(FLAGS.len())).collect();
     for (flag, condition) in FLAGS.iter().zip(conditions) {
@@ -152,7 +153,7 @@ pub(super) fn check(sheet: &Sheet<'_, '_>) -> Vec<Vec<Result<bool, Why>>> {
                 let columns: Vec<Vec<Num>> = margins.iter().map(|f| sheet.numbers(f)).collect();
                 (0..rows.len()).map(|i| at_peak(&rows[i], columns[0][i], columns[1][i], columns[2][i])).collect()
             }
-            _ => rows.iter().map(old_filing).collect(),
+            _ => rows.iter().map(|r| old_filing(r, quiet_months)).collect(),
         };
         for (i, answer) in answers.into_iter().enumerate() {
             out[i].push(if flag.suits.kind(rows[i].kind()) { answer } else { Err(Why::NotMeaningful) });
@@ -167,7 +168,7 @@ fn at_peak(c: &CompanyAt<'_>, now: Num, newest: Num, before: Num) -> Result<bool
     Ok(now? > if is_year { before? } else { newest? })
 }
 
-fn old_filing(c: &CompanyAt<'_>) -> Result<bool, Why> {
+fn old_filing(c: &CompanyAt<'_>, quiet_months: [u32; 3]) -> Result<bool, Why> {
     let since = c.t().plus_months(-RHYTHM_MONTHS);
     let newest_first = c.known_periods().rev().take_while(|p| c.period_end(*p) > since);
     let periods: Vec<Period> = newest_first.map(|p| c.label(p).1).collect();
@@ -177,6 +178,6 @@ fn old_filing(c: &CompanyAt<'_>) -> Result<bool, Why> {
         () if any(&[Period::H1, Period::H2]) => 1,
         () => 2,
     };
-    let quiet = i32::try_from(c.view.settings.assumptions.quiet_months[rhythm]).unwrap_or(i32::MAX);
+    let quiet = i32::try_from(quiet_months[rhythm]).unwrap_or(i32::MAX);
     Ok(c.newest_filing().ok_or(Why::HistoryTooShort)? < c.t().plus_months(-quiet))
 }

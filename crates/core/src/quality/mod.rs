@@ -5,16 +5,19 @@
 
 mod components;
 mod flags;
+mod measured;
 mod scale;
 
-pub use components::{COMPONENTS, Component, Pillar, Suits, measured_in};
+pub use crate::formula::Pillar;
+pub use components::{COMPONENTS, Component, Suits, measured_in};
 pub use flags::{FLAGS, RedFlag};
+pub use measured::Measured;
 pub use scale::{Anchors, Scale, check_anchors};
 
 use crate::{
     Num, Why,
     domain::Kind,
-    formula::{Compiled, QualityField, Sheet},
+    formula::{Answers, Compiled, QualityField},
     panel::CompanyAt,
 };
 
@@ -25,30 +28,6 @@ const SOUND: [(f64, usize); 3] = [(75.0, 0), (60.0, 1), (45.0, 2)];
 
 /// The component that measures insiders' net buying.
 const INSIDER_BUYING: &str = "insider_net_buying_ratio";
-
-/// A component as measured of a company.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Measured {
-    /// Its position in [`COMPONENTS`].
-    pub component: usize,
-    /// What was measured.
-    pub value: Num,
-    /// The score whatever was measured: full where nothing is owed, none where the base is a loss.
-    pub whatever: Option<f64>,
-    /// 0–1.
-    pub score: Num,
-}
-
-impl Measured {
-    fn new(component: usize, value: Num, whatever: Option<f64>, scale: &Scale) -> Measured {
-        let score = match (value, whatever) {
-            (Err(Why::NotMeaningful), _) => Err(Why::NotMeaningful),
-            (_, Some(score)) => Ok(score),
-            (value, None) => value.map(|v| scale.of(component).score(v)),
-        };
-        Measured { component, value, whatever, score }
-    }
-}
 
 /// A pillar's outcome.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -100,6 +79,12 @@ impl Quality {
         Quality { insider_buying: self.insider_buying, ..quality(kind, components, self.flags.clone(), scale) }
     }
 
+    /// Roughly the memory it takes, in bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        size_of::<Quality>() + size_of_val(&*self.pillars) + size_of_val(&*self.components) + size_of_val(&*self.flags)
+    }
+
     /// How many flags are raised.
     #[must_use]
     pub fn red_flags(&self) -> usize {
@@ -132,13 +117,13 @@ pub(crate) fn formulas() -> impl Iterator<Item = &'static Compiled> {
 }
 
 /// The qualities of a chunk of rows under the shipped scale.
-pub(crate) fn quality_rows(sheet: &Sheet<'_, '_>) -> Vec<Quality> {
-    let (measured, flags) = (components::measure(sheet), flags::check(sheet));
+pub(crate) fn quality_rows(sheet: &dyn Answers<'_>, quiet_months: [u32; 3]) -> Vec<Quality> {
+    let (measured, flags) = (components::measure(sheet), flags::check(sheet, quiet_months));
     let one = |row: &CompanyAt<'_>, measured: Vec<Measured>, flags| {
         let buying = measured.iter().find(|m| COMPONENTS[m.component].id == INSIDER_BUYING).map_or(Err(Why::NotMeaningful), |m| m.value);
         Quality { insider_buying: buying, ..quality(row.kind(), measured, flags, Scale::shipped()) }
     };
-    sheet.rows.iter().zip(measured).zip(flags).map(|((row, measured), flags)| one(row, measured, flags)).collect()
+    sheet.rows().iter().zip(measured).zip(flags).map(|((row, measured), flags)| one(row, measured, flags)).collect()
 }
 
 /// From what was measured.

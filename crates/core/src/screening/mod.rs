@@ -2,12 +2,14 @@
 
 mod costs;
 mod document;
+mod histogram;
+mod judged;
 mod run;
-mod section;
 mod universe;
 
-pub use costs::{Histogram, NearMiss};
+pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};
-pub use run::{CriterionResult, ScreenResult, Step, run};
-pub use section::{KeptSection, Section};
+pub use histogram::Histogram;
+pub use judged::CriterionResult;
+pub use run::{ScreenResult, Step, run};
 pub use universe::{Refused, UniverseError};

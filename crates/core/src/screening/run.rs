@@ -1,23 +1,19 @@
 //! Runs a screen: who passes what, the narrowing, the survivors in order.
 
 use super::{
-    costs::{Histogram, NearMiss, Standings, costs},
-    document::{Criterion, Need, Screen},
-    section::Section,
+    costs::{NearMiss, Standings, costs},
+    document::{Need, Screen},
+    judged::{CriterionResult, Judged, judge},
     universe::{Refused, UniverseError, places},
 };
 use crate::{
-    Why,
     domain::Day,
+    engine::Section,
     formula::{Column, Compiled, FormulaError, Unit, Value},
     panel::CompanyIndex,
 };
 use serde::Serialize;
-use std::{
-    cmp::Ordering,
-    collections::{BTreeMap, HashMap},
-    sync::Arc,
-};
+use std::{cmp::Ordering, sync::Arc};
 
 /// Companies left after a step.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -31,26 +27,6 @@ pub struct Step {
     pub left: usize,
     /// Of those lost in it, how many for want of data.
     pub no_data: usize,
-}
-
-/// What a criterion does.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-#[allow(missing_docs)]
-pub struct CriterionResult {
-    pub formula: String,
-    pub unit: Option<Unit>,
-    pub pass_alone: usize,
-    pub fail_alone: usize,
-    pub undefined: usize,
-    /// Reasons for undefined with their counts.
-    pub undefined_why: BTreeMap<String, usize>,
-    /// How many more would pass if only this criterion were dropped.
-    pub back_if_dropped: usize,
-    /// Distribution over the companies that pass everything else.
-    pub histogram: Option<Histogram>,
-    /// Why the formula cannot be evaluated; it then counts as switched off.
-    pub error: Option<FormulaError>,
-    pub warnings: Vec<String>,
 }
 
 /// A column of the results, by place in the section; or why there is none.
@@ -77,18 +53,6 @@ pub struct ScreenResult {
     pub columns: Vec<Shown>,
 }
 
-/// One criterion with its answers over the universe.
-pub(super) struct Judged<'s> {
-    pub(super) block: usize,
-    /// The criterion, counted over all blocks.
-    pub(super) place: usize,
-    pub(super) criterion: &'s Criterion,
-    pub(super) column: Arc<Column>,
-    /// Where in the column each company of the universe stands.
-    pub(super) places: &'s [usize],
-    pub(super) passes: Vec<Result<bool, Why>>,
-}
-
 /// Runs a screen over a section.
 ///
 /// # Errors
@@ -104,89 +68,20 @@ pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, Unive
     let steps = narrowing(screen, &judged, &standings, places.len());
     let survivors = ordered(screen, survivors, section)?;
     let columns = screen.columns.iter().map(|f| (f.clone(), shown(f, section))).collect();
-    Ok(ScreenResult { as_of: section.view.t, universe, refused, steps, criteria, survivors, near_misses, columns })
+    Ok(ScreenResult { as_of: section.t(), universe, refused, steps, criteria, survivors, near_misses, columns })
 }
 
 /// What the criteria and columns ask for is answered together where it is not kept.
 fn prepare(screen: &Screen, section: &Section<'_>) {
     let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).map(|c| &c.formula);
     let formulas = criteria.chain(&screen.columns).chain(screen.sort.iter().map(|s| &s.formula));
-    let compiled: Vec<Arc<Compiled>> = formulas.filter_map(|f| section.view.compile(f).ok()).collect();
+    let compiled: Vec<Arc<Compiled>> = formulas.filter_map(|f| section.compile(f).ok()).collect();
     section.prepare(&compiled);
 }
 
 fn shown(formula: &str, section: &Section<'_>) -> Result<(Unit, Arc<Column>), FormulaError> {
-    let compiled = section.view.compile(formula)?;
+    let compiled = section.compile(formula)?;
     Ok((compiled.unit, section.column(&compiled)))
-}
-
-/// Judges every company by every criterion that is on and can be evaluated.
-fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Section<'_>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
-    let mut judged = Vec::new();
-    let mut results = Vec::new();
-    for (block, criterion) in screen.blocks.iter().enumerate().flat_map(|(b, block)| block.criteria.iter().map(move |c| (b, c))) {
-        let place = results.len();
-        let mut result = CriterionResult::blank(criterion);
-        match section.view.compile(&criterion.formula).and_then(|c| bounds_suit(criterion, &c).map(|()| c)) {
-            Err(error) => result.error = Some(error),
-            Ok(compiled) => {
-                result.unit = Some(compiled.unit);
-                result.warnings.clone_from(&compiled.warnings);
-                let column = section.column(&compiled);
-                let passes = judge_column(criterion, &column, places);
-                result.count(&passes);
-                if criterion.enabled {
-                    judged.push(Judged { block, place, criterion, column, places, passes });
-                }
-            }
-        }
-        results.push(result);
-    }
-    (judged, results)
-}
-
-/// Bounds need a number, lists a text.
-fn bounds_suit(criterion: &Criterion, compiled: &Compiled) -> Result<(), FormulaError> {
-    let position = crate::formula::Position { start: 0, end: criterion.formula.len() };
-    let refuse = |message: &str| Err(FormulaError { message: message.to_owned(), position, suggestions: Vec::new() });
-    let bounded = criterion.min.is_some() || criterion.max.is_some();
-    match compiled.unit {
-        Unit::Flag if bounded => refuse("A condition is true or false: it takes no least or most."),
-        Unit::Text if bounded => refuse("A text takes no least or most: choose the texts it may be."),
-        Unit::Text if criterion.one_of.is_empty() && criterion.equals.is_none() => refuse("Choose the texts it may be."),
-        Unit::Flag | Unit::Text => Ok(()),
-        _ if !bounded && criterion.equals.is_none() => refuse("A number needs a least or a most."),
-        _ => Ok(()),
-    }
-}
-
-fn judge_column(criterion: &Criterion, column: &Column, places: &[usize]) -> Vec<Result<bool, Why>> {
-    match column {
-        // By far the commonest: no detour over values of any type.
-        Column::Number(numbers) if criterion.equals.is_none() => {
-            let (low, high) = (criterion.min.unwrap_or(f64::NEG_INFINITY), criterion.max.unwrap_or(f64::INFINITY));
-            places.iter().map(|p| numbers[*p].map(|v| (low <= v && v <= high) != criterion.negate)).collect()
-        }
-        _ => places.iter().map(|p| judge_one(criterion, &column.value(*p))).collect(),
-    }
-}
-
-#[allow(clippy::float_cmp)]
-fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
-    let equals = |v: serde_json::Value| criterion.equals.as_ref().is_none_or(|e| *e == v);
-    let answer = match value {
-        Value::Undefined(why) => return Err(*why),
-        Value::Flag(b) => match &criterion.equals {
-            Some(e) => *e == serde_json::Value::Bool(*b),
-            None => *b,
-        },
-        Value::Text(t) => (criterion.one_of.is_empty() || criterion.one_of.iter().any(|o| **o == **t)) && equals((**t).into()),
-        Value::Number(v) => {
-            let equal = criterion.equals.as_ref().is_none_or(|e| e.as_f64() == Some(*v));
-            criterion.min.is_none_or(|m| *v >= m) && criterion.max.is_none_or(|m| *v <= m) && equal
-        }
-    };
-    Ok(answer != criterion.negate)
 }
 
 /// Survivors after each step: a criterion of an all block, or a whole other block.
@@ -220,7 +115,7 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, univ
 
 /// The survivors (places) in the screen's order: its sort keys, undefined last both ways, then by symbol.
 fn ordered(screen: &Screen, mut survivors: Vec<usize>, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
-    let keys = screen.sort.iter().map(|s| Ok((section.column(&*section.view.compile(&s.formula)?), s.descending)));
+    let keys = screen.sort.iter().map(|s| Ok((section.column(&*section.compile(&s.formula)?), s.descending)));
     let keys: Vec<(Arc<Column>, bool)> = keys.collect::<Result<_, FormulaError>>()?;
     survivors.sort_by(|&a, &b| {
         let by_keys = keys.iter().map(|(c, descending)| compare(&c.value(a), &c.value(b), *descending));
@@ -239,34 +134,4 @@ fn compare(a: &Value, b: &Value, descending: bool) -> Ordering {
         _ => a.number().unwrap_or(0.0).total_cmp(&b.number().unwrap_or(0.0)),
     };
     if descending { order.reverse() } else { order }
-}
-
-impl CriterionResult {
-    fn blank(criterion: &Criterion) -> CriterionResult {
-        CriterionResult {
-            formula: criterion.formula.clone(),
-            unit: None,
-            pass_alone: 0,
-            fail_alone: 0,
-            undefined: 0,
-            undefined_why: BTreeMap::new(),
-            back_if_dropped: 0,
-            histogram: None,
-            error: None,
-            warnings: Vec::new(),
-        }
-    }
-
-    fn count(&mut self, passes: &[Result<bool, Why>]) {
-        let mut reasons: HashMap<Why, usize> = HashMap::new();
-        for p in passes {
-            match p {
-                Ok(true) => self.pass_alone += 1,
-                Ok(false) => self.fail_alone += 1,
-                Err(why) => *reasons.entry(*why).or_default() += 1,
-            }
-        }
-        self.undefined = reasons.values().sum();
-        self.undefined_why = reasons.into_iter().map(|(why, n)| (why.to_string(), n)).collect();
-    }
 }

@@ -1,9 +1,10 @@
 //! Whom a screen looks among, with its floors of size and trading.
 
-use super::{document::ScreenUniverse, section::Section};
+use super::document::ScreenUniverse;
 use crate::{
     Num,
     domain::{Company, Kind},
+    engine::Section,
     formula::FormulaError,
     panel::{AsOf, CompanyIndex},
 };
@@ -33,7 +34,7 @@ pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result
     let mut places = section.chosen(&universe.without_floors(), || chosen(section, universe))?;
     let mut refused = Refused::default();
     for (formula, least, most) in floors(universe) {
-        let column = section.column(&*section.view.compile(&formula)?);
+        let column = section.column(&*section.compile(&formula)?);
         let values: &[Num] = column.numbers().unwrap_or_default();
         refused.undefined_floor += places.iter().filter(|p| values[**p].is_err()).count();
         places.retain(|p| values[*p].is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
@@ -43,7 +44,7 @@ pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result
 
 /// The places of those that the universe names, whatever their size and trading.
 fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Vec<usize>, UniverseError> {
-    let view = section.view;
+    let view = section.as_of;
     let members =
         universe.index.as_ref().map(|id| view.index_members(id).ok_or_else(|| UniverseError::UnknownIndex(id.clone()))).transpose()?;
     let in_index = |i: CompanyIndex| members.as_ref().is_none_or(|m| m.binary_search(&i).is_ok());

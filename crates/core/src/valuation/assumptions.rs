@@ -4,10 +4,11 @@ use super::{Inputs, Model, Scenario, path::MOST_YEARS};
 use crate::{
     Num,
     domain::codes,
+    formula::{Depends, Fingerprint},
     quality::{Anchors, Scale, check_anchors},
 };
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::{collections::BTreeMap, fmt::Debug};
 
 codes! {
     /// What the earnings of the start are.
@@ -180,20 +181,71 @@ impl Assumptions {
         if self.version == 0 { self.name.clone() } else { format!("{}, version {}", self.name, self.version) }
     }
 
-    /// A text that is equal for sets that give equal valuations; what is applied afterwards (margin, least quality) takes no
-    /// part, nor does the name.
+    /// Equal for sets that are equal in the assumptions on which something depends. Every assumption is named here: one that
+    /// is added does not compile until it is said what depends on it.
     #[must_use]
-    pub fn key(&self) -> String {
-        let applied_after = Assumptions::standard();
-        let Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, .. } = applied_after;
-        format!("{:?}", Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, ..self.clone() })
+    pub fn fingerprint(&self, on: Depends) -> Fingerprint {
+        let Assumptions {
+            name: _,
+            version: _,
+            earnings,
+            cash_after_stock_pay,
+            payout_with_buybacks,
+            own_growth,
+            scenario_weights,
+            model_weights,
+            required_return,
+            least_required_return,
+            horizon,
+            growth_years,
+            terminal_growth,
+            terminal_gap,
+            growth_bounds,
+            exit_pe,
+            usual_pe,
+            exit_pffo,
+            persistence,
+            outlier_cut,
+            margin,
+            wider_when_unsure,
+            least_quality,
+            fair_band,
+            tax_rate,
+            sustainable_cap,
+            usual_inflation,
+            cost_of_debt,
+            leverage_floor,
+            close_within,
+            margin_years,
+            range_years,
+            draws,
+            quiet_months,
+            quality,
+        } = self;
+        let start = (earnings, cash_after_stock_pay, payout_with_buybacks, usual_inflation, margin_years);
+        let weights = (own_growth, scenario_weights, model_weights, outlier_cut);
+        let rates = (required_return, least_required_return, cost_of_debt, leverage_floor);
+        let course = (horizon, growth_years, terminal_growth, terminal_gap, growth_bounds, persistence, sustainable_cap);
+        let exits = (exit_pe, usual_pe, exit_pffo);
+        let verdict = (margin, wider_when_unsure, least_quality, fair_band, close_within);
+        let groups: [(Depends, &dyn Debug); 8] = [
+            (Depends::TAX, tax_rate),
+            (Depends::START, &start),
+            (Depends::VALUE, &(weights, rates, course, exits)),
+            (Depends::VERDICT, &verdict),
+            (Depends::RANGE, range_years),
+            (Depends::DRAWS, draws),
+            (Depends::QUALITY, quiet_months),
+            (Depends::SCALE, quality),
+        ];
+        Fingerprint::of(&groups.map(|(group, values)| on.has(group).then_some(values)))
     }
 
-    /// A text that is equal for sets that start from equal figures.
-    #[must_use]
-    pub fn starting_key(&self) -> String {
-        let figures = (self.earnings, self.cash_after_stock_pay, self.payout_with_buybacks, self.tax_rate, self.usual_inflation);
-        format!("{figures:?}{}{:?}", self.margin_years, self.quiet_months)
+    /// From what draws are seeded: all that makes a valuation.
+    pub(super) fn seed(&self) -> String {
+        let shipped = Assumptions::standard();
+        let Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, .. } = shipped;
+        format!("{:?}", Assumptions { name, version, margin, wider_when_unsure, least_quality, close_within, fair_band, ..self.clone() })
     }
 
     /// How the components of quality count, where it is not as in the shipped set.

@@ -4,8 +4,7 @@ use super::{Assumptions, Inputs, Model, Override, Scenario, implied::implied_gro
 use crate::{
     Num, Why,
     domain::{Currency, codes},
-    formula::ValueField,
-    panel::CompanyAt,
+    formula::{Judgement, ValueField},
     quality::Quality,
     stats,
 };
@@ -141,6 +140,23 @@ impl Valuation {
         }
     }
 
+    /// A word about it.
+    ///
+    /// # Errors
+    /// For the band: when there is no price or no value.
+    pub fn word(&self, word: Judgement, a: &Assumptions) -> Result<Arc<str>, Why> {
+        match word {
+            Judgement::Band => self.band(a),
+            Judgement::Verdict => Ok(self.verdict(a).code().into()),
+        }
+    }
+
+    /// Roughly the memory it takes, in bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        size_of::<Valuation>() + size_of_val(&*self.cells) + size_of_val(&*self.growth) + size_of_val(&*self.models) + self.quality.bytes()
+    }
+
     /// margin_of_safety = 1 − P ÷ value.
     pub fn margin_of_safety(&self) -> Num {
         Ok(1.0 - self.price? / self.value?)
@@ -173,7 +189,7 @@ impl Valuation {
     }
 
     /// A figure of the valuation as a measure.
-    pub fn field(&self, field: ValueField, c: &CompanyAt<'_>) -> Num {
+    pub fn field(&self, field: ValueField, a: &Assumptions) -> Num {
         match field {
             ValueField::IntrinsicValue => self.value,
             ValueField::Low => self.low,
@@ -183,16 +199,18 @@ impl Valuation {
             ValueField::ValueToPrice => Ok(self.value? / self.price?),
             ValueField::MarginOfSafety => self.margin_of_safety(),
             ValueField::Upside => Ok(self.value? / self.price? - 1.0),
-            ValueField::BuyBelow => self.buy_below(&c.view.settings.assumptions),
+            ValueField::BuyBelow => self.buy_below(a),
             ValueField::ExpectedReturn => self.expected_return,
             ValueField::ImpliedGrowth => self.implied_growth,
             ValueField::Quality(field) => self.quality.field(field),
+            // Nothing is valued for these: see [`super::range_number`].
+            ValueField::RangeDownside | ValueField::RangeMiddle | ValueField::RangeUpside => Err(Why::NoAnswer),
         }
     }
 
     /// The price against value in words, around it within the fair band.
-    pub fn band(&self, c: &CompanyAt<'_>) -> Result<Arc<str>, Why> {
-        let band = c.view.settings.assumptions.fair_band;
+    fn band(&self, a: &Assumptions) -> Result<Arc<str>, Why> {
+        let band = a.fair_band;
         let ratio = self.price? / self.value?;
         Ok(if ratio < 1.0 - band {
             "under value".into()

@@ -8,7 +8,8 @@ use super::{
 use crate::{
     Num, Why,
     domain::Kind,
-    formula::{compile, evaluate},
+    formula::{View, evaluate},
+    measures::compile,
     panel::CompanyAt,
     stats,
 };
@@ -52,7 +53,7 @@ struct Multiples {
 ///
 /// # Errors
 /// When neither model has a value at the corners, or no scenario is defined.
-pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draws, Why> {
+pub fn draws<'a>(view: View<'a>, c: &CompanyAt<'a>, inputs: &Inputs, a: &Assumptions) -> Result<Draws, Why> {
     let cash_means_something = !matches!(inputs.kind, Kind::Bank | Kind::Insurer | Kind::Property);
     let models = [Some(Model::EarningsMultiple), cash_means_something.then_some(Model::OwnerCashFlow)];
     let counting = |(s, g): (Scenario, Num)| Some((a.scenario_weight(s), g.ok()?)).filter(|(weight, _)| *weight > 0.0);
@@ -63,7 +64,7 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
         return Err(Why::TooLittle);
     }
     let mode = growth.iter().map(|g| g.0 * g.1).sum::<f64>() / weight;
-    let (r, multiples) = (a.required_return(inputs)?, own_multiples(c));
+    let (r, multiples) = (a.required_return(inputs)?, own_multiples(view, c));
     let mut set = a.clone();
     let mut worth = |g: f64, r: f64, x: f64| {
         (set.required_return, set.exit_pe) = (RequiredReturn::Fixed(r), (x, x));
@@ -91,12 +92,12 @@ pub fn draws(c: &CompanyAt<'_>, inputs: &Inputs, a: &Assumptions) -> Result<Draw
 }
 
 /// P/E at the month ends of ten years, the date included.
-fn own_multiples(c: &CompanyAt<'_>) -> Option<Multiples> {
+fn own_multiples<'a>(view: View<'a>, c: &CompanyAt<'a>) -> Option<Multiples> {
     let from = c.t().plus_months(-12 * YEARS);
     let month_start = c.t().month_end().plus_months(-1).month_end();
-    let mut rows: Vec<CompanyAt<'_>> = c.month_rows(from).into_iter().filter(|m| m.t() <= month_start).collect();
+    let mut rows: Vec<CompanyAt<'a>> = c.month_rows(from).into_iter().filter(|m| m.t() <= month_start).collect();
     rows.push(*c);
-    let column = evaluate(&compile("pe").ok()?, &rows);
+    let column = evaluate(view, &compile("pe").ok()?, &rows);
     let known: Vec<f64> = (0..rows.len()).filter_map(|i| column.value(i).number().ok()).collect();
     if known.len() < LEAST_MONTHS {
         return None;
@@ -133,6 +134,6 @@ fn triangular(u: f64, (low, high): (f64, f64), mode: f64) -> f64 {
 
 /// FNV-1a of company, date and assumptions: the same on every machine.
 fn seed(c: &CompanyAt<'_>, a: &Assumptions) -> u64 {
-    let text = format!("{}|{}|{}", c.company().id, c.t(), a.key());
+    let text = format!("{}|{}|{}", c.company().id, c.t(), a.seed());
     text.bytes().fold(0xCBF2_9CE4_8422_2325, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01B3))
 }

@@ -5,7 +5,8 @@ use crate::{
     Num, Why,
     domain::{Currency, Kind, RateSeries},
     estimates,
-    formula::{Compiled, Sheet, compile_internal},
+    formula::{Answers, Compiled},
+    measures::compile_own,
     panel::CompanyAt,
     price,
 };
@@ -113,13 +114,12 @@ struct Starting {
 
 fn starting() -> &'static Starting {
     static COMPILED: LazyLock<Starting> = LazyLock::new(|| {
-        let compile = |t: &str| compile_internal(t).unwrap_or_else(|e| unreachable!("own formula {t}: {e}"));
         Starting {
-            always: FORMULAS.into_iter().map(compile).collect(),
-            earnings: EARNINGS.map(compile),
-            cash: CASH.map(compile),
-            buyback: compile(BUYBACK),
-            margins: (1..=MOST_MARGIN_YEARS).map(|n| compile(&format!("fy_average(operating_margin, {n})"))).collect(),
+            always: FORMULAS.into_iter().map(compile_own).collect(),
+            earnings: EARNINGS.map(compile_own),
+            cash: CASH.map(compile_own),
+            buyback: compile_own(BUYBACK),
+            margins: (1..=MOST_MARGIN_YEARS).map(|n| compile_own(&format!("fy_average(operating_margin, {n})"))).collect(),
         }
     });
     &COMPILED
@@ -149,9 +149,8 @@ fn chosen_margin(a: &Assumptions) -> &'static Compiled {
 }
 
 /// The inputs of a chunk of rows.
-pub(super) fn inputs(sheet: &Sheet<'_, '_>) -> Vec<Inputs> {
-    let rows = sheet.rows;
-    let Some(a) = rows.first().map(|r| &r.view.settings.assumptions) else { return Vec::new() };
+pub(super) fn inputs(sheet: &dyn Answers<'_>, a: &Assumptions) -> Vec<Inputs> {
+    let rows = sheet.rows();
     let formulas = starting();
     let columns: Vec<Vec<Num>> = formulas.always.iter().map(|f| sheet.reporting_numbers(f)).collect();
     let earnings = sheet.reporting_numbers(chosen_earnings(a));
@@ -161,7 +160,7 @@ pub(super) fn inputs(sheet: &Sheet<'_, '_>) -> Vec<Inputs> {
     let row = |i: usize| {
         let figures: Vec<Num> = columns.iter().map(|c| c[i]).collect();
         let chosen = Chosen { earnings: earnings[i], cash: cash[i], margin: margin[i], buyback: buyback.as_ref().map(|b| b[i]) };
-        from_figures(&rows[i], &figures, chosen)
+        from_figures(&rows[i], &figures, chosen, a)
     };
     (0..rows.len()).map(row).collect()
 }
@@ -175,9 +174,8 @@ struct Chosen {
     buyback: Option<Num>,
 }
 
-fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen) -> Inputs {
+fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen, assumptions: &Assumptions) -> Inputs {
     let Chosen { earnings, cash, margin, buyback } = chosen;
-    let assumptions: &Assumptions = &c.view.settings.assumptions;
     let fx = c.reporting_to_listing();
     // A whole-company amount for one traded unit in the listing's currency.
     let each = |amount: Num, shares: Num| match (amount?, shares?) {

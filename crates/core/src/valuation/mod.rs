@@ -20,7 +20,7 @@ pub use draws::{Draws, draws};
 pub use inputs::Inputs;
 pub use models::Model;
 pub use multiple_range::{YearMultiple, expected_earnings, yearly_multiples};
-pub(crate) use multiple_range::{downside, middle, upside};
+pub(crate) use multiple_range::range_number;
 pub use overrides::Overrides;
 pub use scenario::Scenario;
 pub use steps::{ValuePart, ValueStep, ValueSteps, steps};
@@ -30,8 +30,8 @@ pub(crate) use inputs::input_formulas;
 use crate::{
     Why,
     domain::{Day, Kind},
-    formula::{CHUNK, Evaluator, FromFilings},
-    panel::{AsOf, CompanyAt, CompanyIndex, Settings},
+    formula::{Answers, CHUNK, Evaluator, FromFilings, View},
+    panel::{CompanyAt, CompanyIndex},
     quality::{self, Quality, Scale},
 };
 use rayon::prelude::*;
@@ -39,6 +39,15 @@ use std::{
     collections::BTreeSet,
     sync::{Arc, LazyLock},
 };
+
+/// What is assumed: the set, and what differs for single companies.
+#[derive(Clone, Copy, Debug)]
+pub struct Premises<'p> {
+    /// The set.
+    pub assumptions: &'p Assumptions,
+    /// Of single companies.
+    pub overrides: &'p Overrides,
+}
 
 /// Which part of a valuation is asked for: the other is left undefined.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -49,16 +58,16 @@ pub(crate) enum What {
 }
 
 /// The valuations of a chunk of rows.
-pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], what: What) -> Vec<Valuation> {
-    let sheet = evaluator.sheet(rows);
+pub(crate) fn value_rows(sheet: &dyn Answers<'_>, what: What, premises: Premises<'_>) -> Vec<Valuation> {
+    let (a, rows) = (premises.assumptions, sheet.rows());
     let mut out: Vec<Valuation> = if what == What::Quality {
         rows.iter().map(|r| Valuation::not_asked(r.listing_currency())).collect()
     } else {
-        rows.iter().zip(inputs::inputs(&sheet)).map(|(r, i)| value_of(r.view.settings, &r.company().id, &i)).collect()
+        rows.iter().zip(inputs::inputs(sheet, a)).map(|(r, i)| value_of(premises, &r.company().id, &i)).collect()
     };
     if what != What::Value {
-        let judge = Judge::of(evaluator.settings());
-        let qualities = quality::quality_rows(&sheet);
+        let judge = Judge::of(a);
+        let qualities = quality::quality_rows(sheet, a.quiet_months);
         out.iter_mut().zip(rows).zip(qualities).for_each(|((v, r), q)| v.quality = judge.judged(&Arc::new(q), r.kind()));
     }
     out
@@ -68,8 +77,8 @@ pub(crate) fn value_rows<'a>(evaluator: &Evaluator<'a>, rows: &[CompanyAt<'a>], 
 struct Judge(Option<Scale>);
 
 impl Judge {
-    fn of(settings: &Settings) -> Judge {
-        Judge(settings.assumptions.scale())
+    fn of(assumptions: &Assumptions) -> Judge {
+        Judge(assumptions.scale())
     }
 
     /// A quality of the shipped scale on this one.
@@ -78,12 +87,12 @@ impl Judge {
     }
 }
 
-/// The value of a company under the settings' set, with what the user assumes of it.
-fn value_of(settings: &Settings, company: &str, inputs: &Inputs) -> Valuation {
-    match settings.overrides.of(company) {
-        None => value(inputs, &settings.assumptions),
+/// The value of a company under a set, with what the user assumes of it.
+fn value_of(premises: Premises<'_>, company: &str, inputs: &Inputs) -> Valuation {
+    match premises.overrides.of(company) {
+        None => value(inputs, premises.assumptions),
         Some(own) => {
-            let (assumptions, inputs) = own.applied(&settings.assumptions, inputs);
+            let (assumptions, inputs) = own.applied(premises.assumptions, inputs);
             Valuation { own: Some(own.clone()), ..value(&inputs, &assumptions) }
         }
     }
@@ -115,26 +124,27 @@ pub struct CompanyValue {
 
 /// The valuation of one company, in full.
 #[must_use]
-pub fn value_company(view: AsOf<'_>, company: CompanyIndex) -> CompanyValue {
-    let row = [view.company(company)];
-    let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.t]), &row);
+pub fn value_company(view: View<'_>, company: CompanyIndex, premises: Premises<'_>) -> CompanyValue {
+    let row = [view.as_of.company(company)];
+    let a = premises.assumptions;
+    let evaluator = Evaluator::for_formulas(view, input_formulas(), &BTreeSet::from([view.as_of.t]), &row);
     let sheet = evaluator.sheet(&row);
-    let found = inputs::inputs(&sheet).remove(0);
-    let quality = Judge::of(view.settings).judged(&Arc::new(quality::quality_rows(&sheet).remove(0)), row[0].kind());
-    let valuation = Valuation { quality, ..value_of(view.settings, &row[0].company().id, &found) };
-    let own = view.settings.overrides.of(&row[0].company().id);
-    let plain = || (view.settings.assumptions.clone(), found.clone());
-    let (assumptions, inputs) = own.map_or_else(plain, |own| own.applied(&view.settings.assumptions, &found));
+    let found = inputs::inputs(&sheet, a).remove(0);
+    let quality = Judge::of(a).judged(&Arc::new(quality::quality_rows(&sheet, a.quiet_months).remove(0)), row[0].kind());
+    let valuation = Valuation { quality, ..value_of(premises, &row[0].company().id, &found) };
+    let own = premises.overrides.of(&row[0].company().id);
+    let plain = || (a.clone(), found.clone());
+    let (assumptions, inputs) = own.map_or_else(plain, |own| own.applied(a, &found));
     CompanyValue { found, inputs, assumptions, valuation }
 }
 
 /// The values of one company at its own month ends, oldest first, each from what was known then; quality is not asked.
 #[must_use]
-pub fn value_series(view: AsOf<'_>, company: CompanyIndex, since: Day) -> Vec<(Day, Valuation)> {
-    let rows = view.company(company).month_rows(since);
+pub fn value_series(view: View<'_>, company: CompanyIndex, since: Day, premises: Premises<'_>) -> Vec<(Day, Valuation)> {
+    let rows = view.as_of.company(company).month_rows(since);
     let dates = rows.iter().map(CompanyAt::t).collect();
     let evaluator = Evaluator::for_formulas(view, input_formulas(), &dates, &rows);
-    rows.iter().map(CompanyAt::t).zip(value_rows(&evaluator, &rows, What::Value)).collect()
+    rows.iter().map(CompanyAt::t).zip(value_rows(&evaluator.sheet(&rows), What::Value, premises)).collect()
 }
 
 /// What the valuations of all companies start from, by position.
@@ -149,14 +159,15 @@ static FROM_FILINGS: LazyLock<FromFilings> = LazyLock::new(|| FromFilings::among
 
 impl Start {
     /// Of all companies at a view's date.
-    fn of_all(view: AsOf<'_>) -> Start {
+    pub(crate) fn of_all(view: View<'_>, a: &Assumptions) -> Start {
         let evaluator = Evaluator::for_valuations(view);
-        let all: Vec<CompanyIndex> = (0..CompanyIndex::try_from(view.snapshot.company_count()).unwrap_or_default()).collect();
+        let all: Vec<CompanyIndex> = (0..CompanyIndex::try_from(view.as_of.snapshot.company_count()).unwrap_or_default()).collect();
         let some = |chunk: &[CompanyIndex]| {
-            let rows: Vec<CompanyAt<'_>> = chunk.iter().map(|i| view.company(*i)).collect();
+            view.host.go_on();
+            let rows: Vec<CompanyAt<'_>> = chunk.iter().map(|i| view.as_of.company(*i)).collect();
             let sheet = evaluator.sheet_with(&rows, &FROM_FILINGS);
-            let qualities = quality::quality_rows(&sheet).into_iter().map(Arc::new).collect();
-            Start { inputs: inputs::inputs(&sheet), qualities }
+            let qualities = quality::quality_rows(&sheet, a.quiet_months).into_iter().map(Arc::new).collect();
+            Start { inputs: inputs::inputs(&sheet, a), qualities }
         };
         let parts: Vec<Start> = all.par_chunks(CHUNK).map(some).collect();
         let mut all = Start { inputs: Vec::new(), qualities: Vec::new() };
@@ -167,20 +178,18 @@ impl Start {
         all
     }
 
-    /// The valuations under a view's set.
-    fn valued(&self, view: AsOf<'_>) -> Vec<Valuation> {
-        let judge = Judge::of(view.settings);
+    /// Roughly the memory it takes, in bytes.
+    pub(crate) fn bytes(&self) -> usize {
+        size_of_val(&*self.inputs) + self.qualities.iter().map(|q| q.bytes()).sum::<usize>()
+    }
+
+    /// The valuations of all companies.
+    pub(crate) fn valued(&self, view: View<'_>, premises: Premises<'_>) -> Vec<Valuation> {
+        let judge = Judge::of(premises.assumptions);
         let one = |(company, (inputs, quality)): (usize, (&Inputs, &Arc<Quality>))| {
-            let id = &view.snapshot.company(CompanyIndex::try_from(company).unwrap_or_default()).id;
-            Valuation { quality: judge.judged(quality, inputs.kind), ..value_of(view.settings, id, inputs) }
+            let id = &view.as_of.snapshot.company(CompanyIndex::try_from(company).unwrap_or_default()).id;
+            Valuation { quality: judge.judged(quality, inputs.kind), ..value_of(premises, id, inputs) }
         };
         self.inputs.par_iter().zip(&self.qualities).enumerate().with_min_len(64).map(one).collect()
     }
-}
-
-/// The valuations of all companies of the dataset at the view's date, by position; computed once and kept. Under
-/// another set only what follows from the starting figures is computed anew.
-#[must_use]
-pub fn value_all(view: AsOf<'_>) -> Arc<Vec<Valuation>> {
-    view.snapshot.valuations(view, || view.snapshot.start(view, || Start::of_all(view)).valued(view))
 }

@@ -4,6 +4,7 @@ use crate::{
     Num, Why,
     domain::{Item, Kind},
     estimates,
+    formula::ValueField,
     panel::{CompanyAt, Field, PeriodIndex},
     stats,
 };
@@ -24,11 +25,11 @@ pub struct YearMultiple {
     pub high: f64,
 }
 
-/// The fiscal years of the last ones (five in the shipped set) with earnings above zero and prices, newest first: lowest low and highest high of the
+/// Those of the last `years` fiscal years (five in the shipped set) with earnings above zero and prices, newest first: lowest low and highest high of the
 /// twelve months that end with the year ÷ its diluted earnings a traded unit, at the exchange rate of its end.
 #[must_use]
-pub fn yearly_multiples(c: &CompanyAt<'_>) -> Vec<YearMultiple> {
-    (0..c.view.settings.assumptions.range_years).filter_map(|k| multiple_of(c, c.year(k).ok()?)).collect()
+pub fn yearly_multiples(c: &CompanyAt<'_>, years: u32) -> Vec<YearMultiple> {
+    (0..years).filter_map(|k| multiple_of(c, c.year(k).ok()?)).collect()
 }
 
 fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {
@@ -45,12 +46,12 @@ fn multiple_of(c: &CompanyAt<'_>, year: PeriodIndex) -> Option<YearMultiple> {
 }
 
 /// Estimated earnings of the year in progress × a multiple picked from those of at least three years.
-fn of_next_year(c: &CompanyAt<'_>, pick: fn(&[YearMultiple]) -> Option<f64>) -> Num {
+fn of_next_year(c: &CompanyAt<'_>, years: u32, pick: fn(&[YearMultiple]) -> Option<f64>) -> Num {
     if c.kind() == Kind::Fund {
         return Err(Why::NotMeaningful);
     }
     c.year0()?;
-    let years = yearly_multiples(c);
+    let years = yearly_multiples(c, years);
     if years.len() < LEAST {
         return Err(Why::HistoryTooShort);
     }
@@ -66,17 +67,15 @@ pub fn expected_earnings(c: &CompanyAt<'_>) -> Num {
     Ok(estimates::next_year_eps(c)? * c.reporting_to_listing()?)
 }
 
-/// × the lowest low multiple.
-pub(crate) fn downside(c: &CompanyAt<'_>) -> Num {
-    of_next_year(c, |years| years.iter().map(|y| y.low).min_by(f64::total_cmp))
-}
-
-/// × the median of the yearly mids, each the mean of low and high.
-pub(crate) fn middle(c: &CompanyAt<'_>) -> Num {
-    of_next_year(c, |years| stats::median(&years.iter().map(|y| f64::midpoint(y.low, y.high)).collect::<Vec<_>>()))
-}
-
-/// × the median of the high multiples.
-pub(crate) fn upside(c: &CompanyAt<'_>) -> Num {
-    of_next_year(c, |years| stats::median(&years.iter().map(|y| y.high).collect::<Vec<_>>()))
+/// A figure of the range: × the lowest low multiple; × the median of the yearly mids, each the mean of low and high; × the
+/// median of the high multiples.
+pub(crate) fn range_number(c: &CompanyAt<'_>, field: ValueField, years: u32) -> Num {
+    match field {
+        ValueField::RangeDownside => of_next_year(c, years, |all| all.iter().map(|y| y.low).min_by(f64::total_cmp)),
+        ValueField::RangeMiddle => {
+            of_next_year(c, years, |all| stats::median(&all.iter().map(|y| f64::midpoint(y.low, y.high)).collect::<Vec<_>>()))
+        }
+        ValueField::RangeUpside => of_next_year(c, years, |all| stats::median(&all.iter().map(|y| y.high).collect::<Vec<_>>())),
+        _ => Err(Why::NoAnswer),
+    }
 }

@@ -1,29 +1,29 @@
 //! What the user assumes of single companies.
 
 use super::Override;
-use rustc_hash::{FxHashMap, FxHasher};
-use std::{
-    hash::{Hash, Hasher},
-    sync::Arc,
-};
+use crate::formula::Fingerprint;
+use rustc_hash::FxHashMap;
+use std::{collections::BTreeMap, sync::Arc};
 
 /// The user's assumptions of companies, by company id.
-#[derive(Clone, Debug, Default)]
+#[derive(Clone, Debug)]
 pub struct Overrides {
     of: FxHashMap<String, Arc<Override>>,
-    key: u64,
+    fingerprint: Fingerprint,
+}
+
+impl Default for Overrides {
+    fn default() -> Overrides {
+        Overrides::new([])
+    }
 }
 
 impl Overrides {
     /// Those that change something.
     pub fn new(all: impl IntoIterator<Item = (String, Override)>) -> Overrides {
         let of: FxHashMap<String, Arc<Override>> = all.into_iter().filter(|o| !o.1.is_empty()).map(|(id, o)| (id, Arc::new(o))).collect();
-        let mut texts: Vec<String> = of.iter().map(|(id, o)| format!("{id}{o:?}")).collect();
-        texts.sort_unstable();
-        let mut hasher = FxHasher::default();
-        texts.hash(&mut hasher);
-        let key = if texts.is_empty() { 0 } else { hasher.finish() };
-        Overrides { of, key }
+        let fingerprint = Fingerprint::of(&of.iter().collect::<BTreeMap<_, _>>());
+        Overrides { of, fingerprint }
     }
 
     /// Those of one company.
@@ -34,8 +34,8 @@ impl Overrides {
 
     /// Equal for equal assumptions.
     #[must_use]
-    pub const fn key(&self) -> u64 {
-        self.key
+    pub const fn fingerprint(&self) -> Fingerprint {
+        self.fingerprint
     }
 
     /// With those of one company changed.

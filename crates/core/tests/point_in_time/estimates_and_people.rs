@@ -119,7 +119,7 @@ fn ownership_events_and_news_count_from_their_days() {
         .row(Record::Event(event));
     assert_is(w.ask("insider_stake", "2024-04-19"), 0.10);
     assert_is(w.ask("insider_stake", "2024-04-20"), 0.12);
-    let known = |t: &str| w.at(t, |c| (c.news().count(), c.view.market_news().count(), c.events().len()));
+    let known = |t: &str| w.at(t, |c| (c.news().count(), c.as_of.market_news().count(), c.events().len()));
     assert_eq!(known("2024-04-30"), (0, 0, 0));
     assert_eq!(known("2024-05-01"), (1, 0, 0));
     assert_eq!(known("2024-05-05"), (1, 1, 1));

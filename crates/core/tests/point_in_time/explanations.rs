@@ -1,9 +1,10 @@
 //! A figure opens into what it was made of: the filings, the sums, splits, currencies, and what was taken as none.
 
-use super::world::{World, currency};
+use super::world::{World, currency, day};
 use artemon_core::{
     domain::{Item, Period},
-    formula::{Explanation, Value, compile, explain},
+    formula::{Explanation, Value},
+    measures::compile,
 };
 use std::fmt::Write;
 
@@ -27,7 +28,8 @@ fn opened(w: &World, formula: &str, t: &str) -> String {
         e.inputs.iter().for_each(|i| line(i, depth + 1, out));
     }
     let mut out = String::new();
-    w.at(t, |c| line(&explain(&compile(formula).unwrap(), c), 0, &mut out));
+    let context = w.context();
+    line(&context.explain(&compile(formula).unwrap(), &context.as_of(day(t)).company(0)), 0, &mut out);
     out
 }
 

@@ -1,10 +1,9 @@
 //! Indicators agree with an independent library: `indicators/make.py` says which and how its values were made.
 
-use super::world::{World, currency, day};
+use super::world::{World, day};
 use artemon_core::{
     domain::{Bar, Record},
-    formula::{compile, evaluate},
-    panel::{AsOf, Settings},
+    measures::compile,
 };
 
 #[test]
@@ -18,12 +17,12 @@ fn indicators_agree_with_an_independent_library() {
         world = world.row(Record::Price { symbol: "SYM".into(), bar });
         cells[0].clone_into(&mut last);
     }
-    let (snapshot, settings) = (world.snapshot(), Settings::standard(currency("XFA")));
-    let company = AsOf { snapshot: &snapshot, settings: &settings, t: day(&last) }.company(0);
+    let context = world.context();
+    let company = context.as_of(day(&last)).company(0);
     let expected: std::collections::BTreeMap<String, f64> = serde_json::from_str(include_str!("indicators/expected.json")).unwrap();
     assert!(expected.len() > 40);
     for (formula, want) in expected {
-        let got = evaluate(&compile(&formula).unwrap(), &[company]).value(0).number().unwrap();
+        let got = context.evaluate(&compile(&formula).unwrap(), &[company]).value(0).number().unwrap();
         assert!((got - want).abs() <= 1e-11 * want.abs(), "{formula}: {got}, the library {want}");
     }
 }

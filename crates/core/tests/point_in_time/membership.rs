@@ -26,13 +26,13 @@ fn index_members_belong_from_the_first_day_and_not_on_the_last() {
         .row(Record::Index(Index { id: "I".into(), name: "Index".to_owned(), currency: currency("XFA") }))
         .row(Record::IndexMember(member))
         .row(Record::IndexLevel(IndexLevel { index_id: "I".into(), date: day("2024-01-15"), level: 104.0 }));
-    let members = |t: &str| w.at(t, |c| c.view.index_members("I").unwrap());
+    let members = |t: &str| w.at(t, |c| c.as_of.index_members("I").unwrap());
     assert!(members("2024-01-09").is_empty());
     assert_eq!(members("2024-01-10"), [0]);
     assert_eq!(members("2024-02-09"), [0]);
     assert!(members("2024-02-10").is_empty());
-    w.at("2024-01-14", |c| assert_eq!(c.view.index_level("I"), None));
-    w.at("2024-01-20", |c| assert_eq!((c.view.index_level("I"), c.view.index_members("J")), (Some(104.0), None)));
+    w.at("2024-01-14", |c| assert_eq!(c.as_of.index_level("I"), None));
+    w.at("2024-01-20", |c| assert_eq!((c.as_of.index_level("I"), c.as_of.index_members("J")), (Some(104.0), None)));
 }
 
 #[test]

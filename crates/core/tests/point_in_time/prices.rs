@@ -1,10 +1,9 @@
 //! Gaps, levels, bars of a week and a month, worked by hand.
 
-use super::world::{World, assert_is, currency, day};
+use super::world::{World, assert_is, day};
 use artemon_core::{
     Why,
     domain::{Bar, Record},
-    panel::{AsOf, Settings},
     price::{gaps, levels},
 };
 
@@ -47,8 +46,8 @@ fn prices_that_turned_it_twice_are_levels() {
     let wave = |i: i32| 100.0 + 10.0 * (std::f64::consts::TAU * f64::from(i) / 40.0).sin();
     let bars: Vec<(f64, f64, f64)> = (0..261).map(|i| (wave(i) + 0.1, wave(i) - 0.1, wave(i))).collect();
     let (world, last) = sessions(&bars);
-    let (snapshot, settings) = (world.snapshot(), Settings::standard(currency("XFA")));
-    let company = AsOf { snapshot: &snapshot, settings: &settings, t: day(&last) }.company(0);
+    let context = world.context();
+    let company = context.as_of(day(&last)).company(0);
     let found = levels(&company).unwrap();
     assert_eq!(found.len(), 2);
     assert!((found[0].price - 89.9).abs() < 1e-9 && (found[1].price - 110.1).abs() < 1e-9 && found[0].touches >= 5);

@@ -3,8 +3,9 @@
 use artemon_core::{
     Num,
     domain::{Action, ActionKind, Bar, Company, Currency, Day, FxRate, Item, Items, Kind, Listing, Period, Record, Statement},
-    formula::{compile, evaluate},
-    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+    engine::{Context, Engine, Settings},
+    measures::compile,
+    panel::{CompanyAt, PanelBuilder, Snapshot},
 };
 
 pub fn day(text: &str) -> Day {
@@ -121,13 +122,18 @@ impl World {
 
     /// Looks at the company as of a day, with XFA as the base currency.
     pub fn at<T>(&self, t: &str, look: impl FnOnce(&CompanyAt<'_>) -> T) -> T {
-        let (snapshot, settings) = (self.snapshot(), Settings::standard(currency("XFA")));
-        look(&AsOf { snapshot: &snapshot, settings: &settings, t: day(t) }.company(0))
+        look(&self.context().as_of(day(t)).company(0))
+    }
+
+    /// The rows with the Standard set and XFA as the base currency.
+    pub fn context(&self) -> Context {
+        Engine::new(self.snapshot()).context(Settings::standard(currency("XFA")).into())
     }
 
     /// The number that a formula gives as of a day.
     pub fn ask(&self, formula: &str, t: &str) -> Num {
-        self.at(t, |c| evaluate(&compile(formula).unwrap(), &[*c]).value(0).number())
+        let context = self.context();
+        context.evaluate(&compile(formula).unwrap(), &[context.as_of(day(t)).company(0)]).value(0).number()
     }
 }
 

@@ -1,11 +1,18 @@
 //! What measures that are no formulas were computed from.
 
-use super::{Explanation, Filing, filed};
+use super::{
+    explanation::{Explanation, Filing},
+    filed,
+};
 use crate::{
+    Num,
     domain::{InsiderTrade, Item, Metric},
-    formula::{Args, Unit, Value},
+    formula::{
+        catalogue::{Args, Family, Measure, Unit},
+        column::Value,
+        host::View,
+    },
     insiders,
-    measures::{Family, Measure},
     panel::CompanyAt,
 };
 
@@ -13,7 +20,7 @@ use crate::{
 const MOST: usize = 24;
 
 /// The inputs of a measure that is computed by a kernel.
-pub(super) fn of(measure: &Measure, c: &CompanyAt<'_>, args: &Args) -> Vec<Explanation> {
+pub(super) fn of(measure: &Measure, c: &CompanyAt<'_>, args: &Args, view: View<'_>) -> Vec<Explanation> {
     match (measure.family, measure.id) {
         (_, "price") => Vec::new(),
         (_, "market_cap") => vec![price(c), shares(c)],
@@ -32,7 +39,7 @@ pub(super) fn of(measure: &Measure, c: &CompanyAt<'_>, args: &Args) -> Vec<Expla
         (Family::Insiders, _) => trades(c, args),
         (Family::Quarters, _) => estimates(c, &[args.metric.unwrap_or(Metric::Eps)]),
         (Family::Size | Family::Price, _) => vec![price(c), sessions(c)],
-        (Family::Value, _) => models(c),
+        (Family::Value, _) => models(c, view),
         _ => Vec::new(),
     }
 }
@@ -147,10 +154,10 @@ fn officers(c: &CompanyAt<'_>) -> Vec<Explanation> {
 }
 
 /// The models that made the value.
-fn models(c: &CompanyAt<'_>) -> Vec<Explanation> {
-    let valuation = crate::valuation::value_company(c.view, c.index).valuation;
-    let model =
-        |(model, value): &(crate::valuation::Model, f64)| Explanation::number(model.label(), Unit::PerShare, Ok(*value)).labelled("Model");
-    let value = Explanation::number("intrinsic_value", Unit::PerShare, valuation.value).labelled("Intrinsic value");
-    [vec![price(c), value], valuation.models.iter().map(model).collect()].concat()
+fn models(c: &CompanyAt<'_>, view: View<'_>) -> Vec<Explanation> {
+    let part = |(name, unit, figure): (&'static str, Unit, Num)| match name {
+        "intrinsic_value" => Explanation::number(name, unit, figure).labelled("Intrinsic value"),
+        model => Explanation::number(model, unit, figure).labelled("Model"),
+    };
+    std::iter::once(price(c)).chain(view.host.value_parts(c.as_of, c.index).into_iter().map(part)).collect()
 }

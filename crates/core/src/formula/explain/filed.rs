@@ -1,10 +1,10 @@
 //! An item of the statements, opened down to its filings.
 
-use super::{Explanation, Filing};
+use super::explanation::{Explanation, Filing};
 use crate::{
     Num, Why,
     domain::{Item, ItemKind, Period},
-    formula::{Unit, eval::Env},
+    formula::{catalogue::Unit, env::Env},
     panel::{CompanyAt, FlowSpan, PeriodIndex},
 };
 
@@ -116,7 +116,7 @@ fn with_period(mut out: Explanation, item: Item, period: Option<PeriodIndex>, ro
             out.notes.push(format!("One traded unit stands for {} shares.", row.shares_per_unit()));
         }
         let to = match item.kind() {
-            ItemKind::Flow | ItemKind::Balance => row.view.settings.base,
+            ItemKind::Flow | ItemKind::Balance => row.as_of.base,
             ItemKind::PerShare => row.listing_currency(),
             ItemKind::Shares | ItemKind::Ratio => filed.currency,
         };

@@ -2,7 +2,9 @@
 
 use crate::formula::{
     ast::Operator,
-    plan::{FiscalStat, FlagPlan, Judgement, Math, NumPlan, OwnStat, Part, QuarterStat, TextPlan},
+    figures::Judgement,
+    functions::{Form, name_of},
+    plan::{FlagPlan, NumPlan, Part, QuarterStat, TextPlan},
 };
 
 /// The formula of a part, names for what has one.
@@ -34,37 +36,28 @@ fn number(plan: &NumPlan) -> String {
         NumPlan::Else(a, b) => format!("else({}, {})", number(a), number(b)),
         NumPlan::Extreme { highest, of } => {
             let all: Vec<String> = of.iter().map(number).collect();
-            format!("{}({})", if *highest { "max" } else { "min" }, all.join(", "))
+            format!("{}({})", name_of(Form::Extreme { highest: *highest }), all.join(", "))
         }
         NumPlan::Math(function, x) => {
-            let name = match function {
-                Math::Abs => "abs",
-                Math::Sqrt => "sqrt",
-                Math::Ln => "ln",
-                Math::Exp => "exp",
-            };
+            let name = name_of(Form::Math(*function));
             format!("{name}({})", number(x))
         }
         NumPlan::Round(x, digits) => format!("round({}, {digits})", number(x)),
         NumPlan::MeanBalance { body, .. } => format!("average {}", number_in(body, ALONE)),
         NumPlan::AShare(x, shares) => binary(Operator::DivideByPositive, x, shares),
-        NumPlan::Fiscal { stat, n, body, .. } => format!("{}({}, {n})", fiscal(*stat), number(body)),
+        NumPlan::Fiscal { stat, n, body, .. } => format!("{}({}, {n})", name_of(Form::Fiscal(*stat)), number(body)),
         NumPlan::FiscalCount { n, body } => format!("fy_count({}, {n})", flag(body)),
         NumPlan::Quarter { stat: QuarterStat::Acceleration, body, .. } => format!("acceleration({})", number(body)),
         NumPlan::Quarter { stat, n, body, .. } => {
-            let name = match stat {
-                QuarterStat::Yoy => "q_yoy",
-                QuarterStat::Average => "q_average",
-                _ => "q",
-            };
+            let name = name_of(Form::Quarter(*stat));
             format!("{name}({}, {n})", number(body))
         }
         NumPlan::QuarterCount { n, body } => format!("q_count({}, {n})", flag(body)),
-        NumPlan::Own { stat, window, body, .. } => format!("{}({}, {window})", own(*stat), number(body)),
+        NumPlan::Own { stat, window, body, .. } => format!("{}({}, {window})", name_of(Form::Own(*stat)), number(body)),
         NumPlan::Peers { rank, group, body, .. } => {
-            format!("{}({}, {})", if *rank { "rank_in" } else { "median_in" }, number(body), group.code())
+            format!("{}({}, {})", name_of(Form::Peers { rank: *rank }), number(body), group.code())
         }
-        NumPlan::Ago { span, change, body } => format!("{}({}, {span})", if *change { "change_of" } else { "ago" }, number(body)),
+        NumPlan::Ago { span, change, body } => format!("{}({}, {span})", name_of(Form::Ago { change: *change }), number(body)),
     }
 }
 
@@ -150,34 +143,4 @@ fn binary(op: Operator, a: &NumPlan, b: &NumPlan) -> String {
     let own = tightness(op);
     let (left, right) = if op == Operator::Power { (own + 1, own) } else { (own, own + 1) };
     format!("{} {} {}", number_in(a, left), op.sign(), number_in(b, right))
-}
-
-const fn fiscal(stat: FiscalStat) -> &'static str {
-    match stat {
-        FiscalStat::At => "fy",
-        FiscalStat::Average => "fy_average",
-        FiscalStat::Median => "fy_median",
-        FiscalStat::Low => "fy_low",
-        FiscalStat::High => "fy_high",
-        FiscalStat::Stdev => "fy_stdev",
-        FiscalStat::Sum => "fy_sum",
-        FiscalStat::Growth => "fy_growth",
-        FiscalStat::Trend => "fy_trend",
-        FiscalStat::TrendFit => "fy_trend_fit",
-        FiscalStat::Steadiness => "fy_steadiness",
-        FiscalStat::Slope => "fy_slope",
-        FiscalStat::Rises => "fy_rises",
-    }
-}
-
-const fn own(stat: OwnStat) -> &'static str {
-    match stat {
-        OwnStat::Rank => "own_rank",
-        OwnStat::Median => "own_median",
-        OwnStat::Mean => "own_mean",
-        OwnStat::Stdev => "own_stdev",
-        OwnStat::Low => "own_low",
-        OwnStat::High => "own_high",
-        OwnStat::Z => "own_z",
-    }
 }

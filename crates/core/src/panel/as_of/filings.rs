@@ -1,17 +1,13 @@
 //! What was filed by the date.
 
 use super::{
-    super::{
-        kept,
-        statements::{FlowSpan, PeriodIndex},
-    },
-    CompanyAt,
+    super::statements::{FlowSpan, PeriodIndex},
+    view::CompanyAt,
 };
 use crate::{
-    Num, Why,
+    Why,
     domain::{Currency, Day, Item, ItemKind, Period},
 };
-use std::sync::Arc;
 
 /// An item as it was filed.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -25,6 +21,20 @@ pub struct FiledItem<'a> {
     pub source: &'a str,
     /// The filing does not name it, which counts as none (rule 10).
     pub taken_as_none: bool,
+}
+
+/// What is known of a company's filings at a date: equal states have equal filings, splits and dividends of past years.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct FilingState {
+    /// The company's rows, as of one import.
+    facts: u64,
+    /// How many filings and splits are known.
+    filings: u32,
+    splits: u32,
+    /// Whether any dividend or split of the dataset has happened.
+    actions: bool,
+    /// The newest period ended too long ago.
+    stale: bool,
 }
 
 impl<'a> CompanyAt<'a> {
@@ -48,22 +58,17 @@ impl<'a> CompanyAt<'a> {
         (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, self.splits()))
     }
 
-    /// What was kept of this company's filings under a key, if it is from the filings known at the date.
-    pub(crate) fn kept_of_filings(&self, key: u64) -> Option<Arc<[Num]>> {
-        self.panel.facts.kept.get(self.filed_state(key)?)
-    }
-
-    /// Keeps what follows from the filings known at the date, unless exchange rates take part.
-    pub(crate) fn keep_of_filings(&self, key: u64, figures: Arc<[Num]>) {
-        if let Some(state) = self.filed_state(key) {
-            self.panel.facts.kept.keep(state, figures);
-        }
-    }
-
-    fn filed_state(&self, key: u64) -> Option<kept::State> {
-        let actions = self.view.snapshot.has_actions(self.t());
-        let state = kept::State { filings: self.filings, splits: self.splits(), actions, stale: self.is_stale(), key };
-        (!self.mixed_currencies).then_some(state)
+    /// All that figures in the reporting currency depend on when they follow from filings and splits alone; `None` when
+    /// exchange rates take part, since some filings are in another currency.
+    #[must_use]
+    pub fn filing_state(&self) -> Option<FilingState> {
+        (!self.mixed_currencies).then(|| FilingState {
+            facts: self.panel.facts_id,
+            filings: self.filings,
+            splits: self.splits(),
+            actions: self.as_of.snapshot.has_actions(self.t()),
+            stale: self.is_stale(),
+        })
     }
 
     /// How many splits have happened.

@@ -2,7 +2,7 @@
 
 use super::{
     super::{bars_at::BarsAt, company::DividendRow},
-    CompanyAt, split_product,
+    view::CompanyAt,
 };
 use crate::{
     Num, Why,
@@ -56,27 +56,27 @@ impl<'a> CompanyAt<'a> {
     /// Base-currency units for one unit of the listing's currency, at the date.
     pub fn listing_to_base(&self) -> Num {
         let listing = self.listing_currency();
-        if listing == self.reporting { self.reporting_to_base() } else { self.fx(listing, self.view.settings.base) }
+        if listing == self.reporting { self.reporting_to_base() } else { self.fx(listing, self.as_of.base) }
     }
 
     /// Units of `to` for one unit of `from`, at the date.
     pub fn fx(&self, from: Currency, to: Currency) -> Num {
-        self.view.snapshot.shared.market.fx(from, to, self.t()).ok_or(Why::NoFx)
+        self.as_of.snapshot.shared.market.fx(from, to, self.t()).ok_or(Why::NoFx)
     }
 
     /// Units of `to` for one unit of `from` on an earlier day.
     pub fn fx_on(&self, from: Currency, to: Currency, day: Day) -> Num {
-        self.view.snapshot.shared.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
+        self.as_of.snapshot.shared.market.fx(from, to, day.min(self.t())).ok_or(Why::NoFx)
     }
 
     /// The newest rate of the reporting currency, as a fraction.
     pub fn rate(&self, series: RateSeries) -> Num {
-        self.view.snapshot.shared.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
+        self.as_of.snapshot.shared.market.rate(self.reporting, series, self.t()).ok_or(Why::NoRate)
     }
 
     /// Dividends with an ex-date up to the date, oldest first; undefined when the whole dataset has no actions by then.
     pub fn dividends(&self) -> Result<impl DoubleEndedIterator<Item = Dividend> + '_, Why> {
-        if !self.view.snapshot.has_actions(self.t()) {
+        if !self.as_of.snapshot.has_actions(self.t()) {
             return Err(Why::NoActions);
         }
         let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
@@ -96,12 +96,12 @@ impl<'a> CompanyAt<'a> {
     /// The first index by id of which it is a member.
     #[must_use]
     pub fn first_index(&self) -> Option<&'a str> {
-        self.view.first_index_with(&self.panel.company.id)
+        self.as_of.first_index_with(&self.panel.company.id)
     }
 
     /// The level of an index on an earlier day, in the listing's currency.
     pub fn index_level(&self, id: &str, day: Day) -> Num {
-        let index = self.view.snapshot.shared.indexes.get(id).ok_or(Why::NoIndex)?;
+        let index = self.as_of.snapshot.shared.indexes.get(id).ok_or(Why::NoIndex)?;
         let level = index.level(day.min(self.t())).ok_or(Why::NoIndex)?;
         Ok(level * self.fx_on(index.currency, self.listing_currency(), day)?)
     }
@@ -117,7 +117,7 @@ impl<'a> CompanyAt<'a> {
             let t = bars.dates()[i as usize];
             let row = match rows.last() {
                 Some(before) => before.later(t, i + 1),
-                None => CompanyAt::with_bars(self.panel, self.view.at(t), self.index, i + 1),
+                None => CompanyAt::with_bars(self.panel, self.as_of.at(t), self.index, i + 1),
             };
             rows.push(row);
         }
@@ -135,6 +135,6 @@ impl<'a> CompanyAt<'a> {
     /// The product of split ratios with `day` < ex-date ≤ the date: for filings, estimates and trades of that day.
     #[must_use]
     pub fn splits_since(&self, day: Day) -> f64 {
-        if self.panel.splits.is_empty() { 1.0 } else { self.split_product / split_product(self.panel, day) }
+        if self.panel.splits.is_empty() { 1.0 } else { self.split_product / self.panel.split_product(day) }
     }
 }

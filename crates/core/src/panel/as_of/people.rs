@@ -2,7 +2,7 @@
 
 use super::{
     super::company::{EstimateRow, OpenTrade, OwnershipRow},
-    CompanyAt,
+    view::CompanyAt,
 };
 use crate::{
     Why,

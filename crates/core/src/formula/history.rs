@@ -1,15 +1,10 @@
-//! Month-end histories of formulas, computed once a snapshot for all companies and kept within a memory bound.
+//! Month-end histories of formulas, computed for all companies at once.
 
-use super::snapshot::CompanyIndex;
-use crate::{domain::Day, stats::Middle};
+use crate::{domain::Day, panel::CompanyIndex, stats::Middle};
 use std::{
-    collections::HashMap,
     ops::Range,
-    sync::{Arc, Mutex, MutexGuard, PoisonError},
+    sync::{Arc, Mutex, PoisonError},
 };
-
-/// How many numbers all kept histories may hold together (8 bytes each, and one bit of validity).
-const MAX_KEPT: usize = 200_000_000;
 
 /// One formula's value at every company's own last session of every calendar month.
 #[derive(Debug)]
@@ -24,7 +19,7 @@ pub struct History {
     middles: Vec<Mutex<Option<MiddleOf>>>,
 }
 
-/// A middle and the places of the window whose it is.
+/// A window's index range and its cached median.
 type MiddleOf = (Range<usize>, Middle);
 
 /// The months of one company, oldest first, with the values of each of some formulas.
@@ -55,6 +50,12 @@ impl History {
             History { offsets: offsets.clone(), dates: dates.clone(), values, known, since, middles }
         };
         (0..formulas).map(one).collect()
+    }
+
+    /// Roughly the memory it takes, in bytes.
+    #[must_use]
+    pub fn bytes(&self) -> usize {
+        self.values.len() * 9 + self.middles.len() * size_of::<Mutex<Option<MiddleOf>>>() + self.dates.len()
     }
 
     /// All months after this day are in it.
@@ -119,51 +120,5 @@ impl History {
             (u64::MAX >> (64 - (to - from))) << from
         };
         (first / 64..=(last - 1) / 64).all(|word| self.known[word] & bits(word) == bits(word))
-    }
-}
-
-/// The histories of one snapshot by formula.
-#[derive(Debug, Default)]
-pub struct Histories(Mutex<Kept>);
-
-#[derive(Debug, Default)]
-struct Kept {
-    histories: HashMap<String, Arc<History>>,
-    order: Vec<String>,
-}
-
-impl Histories {
-    /// Keeps a history under `key`, unless one is kept that goes back as far; gives the one that is kept.
-    pub fn keep(&self, key: &str, history: Arc<History>) -> Arc<History> {
-        let mut kept = self.kept();
-        match kept.histories.get(key) {
-            Some(other) if other.since <= history.since => return other.clone(),
-            Some(_) => {}
-            None => kept.order.push(key.to_owned()),
-        }
-        kept.histories.insert(key.to_owned(), history.clone());
-        kept.forget_oldest();
-        history
-    }
-
-    /// The history under `key`, if it is kept.
-    #[must_use]
-    pub fn peek(&self, key: &str) -> Option<Arc<History>> {
-        self.kept().histories.get(key).cloned()
-    }
-
-    fn kept(&self) -> MutexGuard<'_, Kept> {
-        self.0.lock().unwrap_or_else(PoisonError::into_inner)
-    }
-}
-
-impl Kept {
-    /// Drops the histories asked for first until the rest fits the bound.
-    fn forget_oldest(&mut self) {
-        let mut total: usize = self.histories.values().map(|h| h.values.len()).sum();
-        while total > MAX_KEPT && self.order.len() > 1 {
-            let oldest = self.order.remove(0);
-            total -= self.histories.remove(&oldest).map_or(0, |h| h.values.len());
-        }
     }
 }

@@ -1,8 +1,39 @@
-//! What an entry of the catalogue says.
+//! What an entry of the catalogue of measures says. The entries themselves are in [`crate::measures`].
 
-use crate::formula::kernels::{FlagKernel, NumberKernel, TextKernel};
-use crate::formula::{Judgement, Kinds, Unit, ValueField};
-use serde::Serialize;
+use super::figures::{Judgement, ValueField};
+use crate::{
+    Num, Why,
+    domain::{BarSize, Kind, Metric, Span},
+    panel::CompanyAt,
+};
+use serde::{Deserialize, Serialize};
+use std::{collections::HashMap, fmt, sync::Arc};
+
+/// Every measure, by family and by id.
+#[derive(Debug)]
+pub struct Catalogue {
+    all: Vec<&'static Measure>,
+    by_id: HashMap<&'static str, &'static Measure>,
+}
+
+impl Catalogue {
+    /// Of families in their order.
+    pub fn new(families: impl IntoIterator<Item = &'static [Measure]>) -> Catalogue {
+        let all: Vec<&'static Measure> = families.into_iter().flatten().collect();
+        Catalogue { by_id: all.iter().map(|m| (m.id, *m)).collect(), all }
+    }
+
+    /// Every measure, family by family.
+    pub fn iter(&self) -> impl Iterator<Item = &'static Measure> {
+        self.all.iter().copied()
+    }
+
+    /// The measure with this id.
+    #[must_use]
+    pub fn find(&self, id: &str) -> Option<&'static Measure> {
+        self.by_id.get(id).copied()
+    }
+}
 
 /// A family of measures, in the order of the catalogue.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
@@ -213,5 +244,127 @@ impl Measure {
             ParamKind::Item => "a formula such as eps".to_owned(),
         };
         if self.params.is_empty() { "no parameters".to_owned() } else { self.params.iter().map(word).collect::<Vec<_>>().join(" and ") }
+    }
+}
+
+/// The unit of a measure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub enum Unit {
+    /// A plain number.
+    Ratio,
+    /// A fraction, shown as percent.
+    Percent,
+    /// A whole-company amount in the base currency.
+    Money,
+    /// An amount a share (traded unit) in the listing's currency.
+    PerShare,
+    /// A count.
+    Count,
+    /// Days.
+    Days,
+    /// Years.
+    Years,
+    /// A place between 0 and 100.
+    Rank,
+    /// A calendar day.
+    Date,
+    /// True or false.
+    Flag,
+    /// Text.
+    Text,
+}
+
+impl Unit {
+    /// Whether it is an amount of money, which is in a currency.
+    #[must_use]
+    pub const fn is_money(self) -> bool {
+        matches!(self, Unit::Money | Unit::PerShare)
+    }
+}
+
+/// A set of kinds of company.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Kinds(u8);
+
+impl Kinds {
+    /// No kind.
+    pub const NONE: Kinds = Kinds(0);
+    /// Banks and insurers.
+    pub const FINANCIAL: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer]);
+    /// Banks, insurers and property companies.
+    pub const FINANCIAL_OR_PROPERTY: Kinds = Kinds::of(&[Kind::Bank, Kind::Insurer, Kind::Property]);
+
+    /// The set of these kinds.
+    #[must_use]
+    pub const fn of(kinds: &[Kind]) -> Kinds {
+        let mut bits = 0;
+        let mut i = 0;
+        while i < kinds.len() {
+            bits |= 1 << kinds[i] as u8;
+            i += 1;
+        }
+        Kinds(bits)
+    }
+
+    /// Whether the set has this kind.
+    #[must_use]
+    pub const fn has(self, kind: Kind) -> bool {
+        self.0 >> kind as u8 & 1 == 1
+    }
+
+    /// In words, for the catalogue.
+    #[must_use]
+    pub fn in_words(self) -> String {
+        self.iter().map(Kind::code).collect::<Vec<_>>().join(", ")
+    }
+
+    /// The kinds in the set.
+    pub fn iter(self) -> impl Iterator<Item = Kind> {
+        Kind::ALL.iter().copied().filter(move |k| self.has(*k))
+    }
+}
+
+/// The arguments of a measure's kernel.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Args {
+    /// A count (years, sessions, months).
+    pub count: u32,
+    /// A period; `None` is the calendar year to date.
+    pub span: Option<Span>,
+    /// An amount in the base currency, or a factor.
+    pub amount: f64,
+    /// The size of bars.
+    pub bars: BarSize,
+    /// What is estimated.
+    pub metric: Option<Metric>,
+}
+
+impl Default for Args {
+    fn default() -> Args {
+        Args { count: 0, span: None, amount: 0.0, bars: BarSize::Day, metric: None }
+    }
+}
+
+pub(crate) type NumberKernel = fn(&CompanyAt<'_>, &Args) -> Num;
+pub(crate) type FlagKernel = fn(&CompanyAt<'_>, &Args) -> Result<bool, Why>;
+pub(crate) type TextKernel = fn(&CompanyAt<'_>, &Args) -> Result<Arc<str>, Why>;
+
+impl fmt::Display for Unit {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(match self {
+            Unit::Ratio => "ratio",
+            Unit::Percent => "percent",
+            Unit::Money => "money",
+            Unit::PerShare => "money per share",
+            Unit::Count => "count",
+            Unit::Days => "days",
+            Unit::Years => "years",
+            Unit::Rank => "rank 0–100",
+            Unit::Date => "date",
+            Unit::Flag => "flag",
+            Unit::Text => "text",
+        })
     }
 }

@@ -1,0 +1,338 @@
+//! A snapshot with its cache; and the same as one person sees it.
+
+use super::{
+    cache::{Cache, Keep},
+    cancel::Cancel,
+    key::{Key, What},
+    settings::{Fingerprints, Settings},
+};
+use crate::{
+    Num, Why,
+    domain::Day,
+    formula::{
+        self, Answers, Column, Compiled, Depends, Explanation, FormulaError, FromFilings, History, Host, Identity, Judgement,
+        MadeHistories, OwnRange, Reach, Unit, ValueField, ValueTable, View,
+    },
+    panel::{AsOf, CompanyAt, CompanyIndex, FilingState, Snapshot},
+    valuation::{self, CompanyValue, Start, Valuation, What as Valued},
+};
+use std::{any::TypeId, sync::Arc};
+
+/// A snapshot of the dataset with what was computed from it.
+#[derive(Clone, Debug)]
+pub struct Engine {
+    snapshot: Arc<Snapshot>,
+    generation: u64,
+    cache: Cache,
+}
+
+impl Engine {
+    /// Of a snapshot; nothing is kept yet.
+    #[must_use]
+    pub fn new(snapshot: Snapshot) -> Engine {
+        Engine::with_cache(snapshot, Cache::default())
+    }
+
+    /// Of a snapshot, with a cache of its own.
+    #[must_use]
+    pub fn with_cache(snapshot: Snapshot, cache: Cache) -> Engine {
+        Engine { snapshot: Arc::new(snapshot), generation: 0, cache }
+    }
+
+    /// Of the snapshot that follows: what depends on one company's filings alone, and on nothing new, stays kept.
+    #[must_use]
+    pub fn next(&self, snapshot: Snapshot) -> Engine {
+        let generation = self.generation + 1;
+        self.cache.forget_before(generation);
+        Engine { snapshot: Arc::new(snapshot), generation, cache: self.cache.clone() }
+    }
+
+    /// The data.
+    #[must_use]
+    pub fn snapshot(&self) -> &Snapshot {
+        &self.snapshot
+    }
+
+    /// Something about the snapshot as a whole, made when first asked for; there is one of a type.
+    pub fn whole<T: Keep>(&self, make: impl FnOnce() -> T) -> Arc<T> {
+        let key = Key { generation: Some(self.generation), what: What::Whole(TypeId::of::<T>()), settings: Default::default() };
+        self.cache.get_or_make(key, || Arc::new(make()))
+    }
+
+    /// As one person sees it.
+    #[must_use]
+    pub fn context(&self, settings: Arc<Settings>) -> Context {
+        let fingerprints = Fingerprints::of(&settings);
+        Context { engine: self.clone(), settings, fingerprints, cancel: Cancel::default() }
+    }
+}
+
+/// The engine as one person sees it.
+#[derive(Clone, Debug)]
+pub struct Context {
+    engine: Engine,
+    settings: Arc<Settings>,
+    fingerprints: Fingerprints,
+    cancel: Cancel,
+}
+
+impl Context {
+    /// The same data under other settings.
+    #[must_use]
+    pub fn with(&self, settings: Settings) -> Context {
+        Context { cancel: self.cancel.clone(), ..self.engine.context(Arc::new(settings)) }
+    }
+
+    /// The same, given up when `cancel` says so.
+    #[must_use]
+    pub fn given_up_by(self, cancel: Cancel) -> Context {
+        Context { cancel, ..self }
+    }
+
+    /// What tells whether anybody still waits.
+    #[must_use]
+    pub fn cancel(&self) -> &Cancel {
+        &self.cancel
+    }
+
+    /// The data with its cache.
+    #[must_use]
+    pub fn engine(&self) -> &Engine {
+        &self.engine
+    }
+
+    /// The data.
+    #[must_use]
+    pub fn snapshot(&self) -> &Snapshot {
+        &self.engine.snapshot
+    }
+
+    /// What is computed with.
+    #[must_use]
+    pub fn settings(&self) -> &Settings {
+        &self.settings
+    }
+
+    /// What was known at a date.
+    #[must_use]
+    pub fn as_of(&self, t: Day) -> AsOf<'_> {
+        AsOf { snapshot: &self.engine.snapshot, base: self.settings.base, t }
+    }
+
+    /// That, with all that formulas need.
+    #[must_use]
+    pub fn view(&self, t: Day) -> View<'_> {
+        View { as_of: self.as_of(t), host: self }
+    }
+
+    /// Checks a formula as its user types it.
+    ///
+    /// # Errors
+    /// The first mistake, where it is, and what may have been meant.
+    pub fn compile(&self, text: &str) -> Result<Arc<Compiled>, FormulaError> {
+        let library = &self.settings.library;
+        let what = What::Compiled(library.fingerprint(), text.into());
+        let key = Key { generation: None, what, settings: Default::default() };
+        if let Some(known) = self.engine.cache.get(&key) {
+            return Ok(known);
+        }
+        let made = Arc::new(formula::compile_in(text, library)?);
+        self.engine.cache.keep(key, made.clone());
+        Ok(made)
+    }
+
+    /// Answers a formula for every row.
+    #[must_use]
+    pub fn evaluate<'a>(&'a self, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Column {
+        formula::evaluate(self.view_of(rows), formula, rows)
+    }
+
+    /// Answers several formulas for every row: what is read of their filings is read once for all.
+    #[must_use]
+    pub fn evaluate_all<'a>(&'a self, formulas: &[&Compiled], rows: &[CompanyAt<'a>]) -> Vec<Column> {
+        formula::evaluate_all(self.view_of(rows), formulas, rows)
+    }
+
+    /// The ranges behind ranks in the own history; `None` for other formulas.
+    #[must_use]
+    pub fn own_ranges<'a>(&'a self, formula: &Compiled, rows: &[CompanyAt<'a>]) -> Option<Vec<Option<OwnRange>>> {
+        formula::own_ranges(self.view_of(rows), formula, rows)
+    }
+
+    /// Opens a value.
+    #[must_use]
+    pub fn explain<'a>(&'a self, formula: &Compiled, row: &CompanyAt<'a>) -> Explanation {
+        formula::explain(self.view(row.t()), formula, row)
+    }
+
+    /// The valuations of all companies of the dataset at a date, by position.
+    #[must_use]
+    pub fn valuations(&self, t: Day) -> Arc<Vec<Valuation>> {
+        self.values_at(t).valuations.clone()
+    }
+
+    /// The valuation of one company, in full.
+    #[must_use]
+    pub fn value_company(&self, t: Day, company: CompanyIndex) -> CompanyValue {
+        valuation::value_company(self.view(t), company, self.settings.premises())
+    }
+
+    /// The values of one company at its own month ends after a day, each from what was known then.
+    #[must_use]
+    pub fn value_series(&self, t: Day, company: CompanyIndex, since: Day) -> Vec<(Day, Valuation)> {
+        valuation::value_series(self.view(t), company, since, self.settings.premises())
+    }
+
+    fn view_of<'a>(&'a self, rows: &[CompanyAt<'a>]) -> View<'a> {
+        self.view(rows.first().map_or(Day::MAX, CompanyAt::t))
+    }
+
+    /// The key of something that depends on the data and some settings.
+    fn key(&self, what: What, depends: Depends) -> Key {
+        Key { generation: Some(self.engine.generation), what, settings: self.fingerprints.on(depends) }
+    }
+
+    pub(super) fn kept<T: Keep>(&self, what: What, depends: Depends) -> Option<Arc<T>> {
+        self.engine.cache.get(&self.key(what, depends))
+    }
+
+    pub(super) fn keep<T: Keep>(&self, what: What, depends: Depends, value: Arc<T>) {
+        self.engine.cache.keep(self.key(what, depends), value);
+    }
+
+    pub(super) fn kept_or_made<T: Keep>(&self, what: What, depends: Depends, make: impl FnOnce() -> T) -> Arc<T> {
+        self.engine.cache.get_or_make(self.key(what, depends), || Arc::new(make()))
+    }
+
+    /// Computed once and kept. Under another set only what follows from the starting figures is computed anew.
+    fn values_at(&self, t: Day) -> Arc<Values> {
+        let view = self.view(t);
+        let start = || {
+            let depends = Depends::TAX.and(Depends::START).and(Depends::QUALITY);
+            self.kept_or_made(What::Start(t), depends, || Start::of_all(view, &self.settings.assumptions))
+        };
+        let depends = Depends::VALUATION.and(Depends::QUALITY).and(Depends::SCALE);
+        self.kept_or_made(What::Values(t), depends, || Values { valuations: Arc::new(start().valued(view, self.settings.premises())) })
+    }
+
+    fn filed_key(&self, set: &'static FromFilings, state: FilingState) -> Key {
+        Key { generation: None, what: What::Filed(set.fingerprint(), state), settings: self.fingerprints.on(set.depends()).without_base() }
+    }
+}
+
+/// The valuations of all companies, by position.
+struct Values {
+    valuations: Arc<Vec<Valuation>>,
+}
+
+/// The same with the set under which price and value are judged.
+#[derive(Debug)]
+struct Judged {
+    valuations: Arc<Vec<Valuation>>,
+    settings: Arc<Settings>,
+}
+
+impl ValueTable for Judged {
+    fn number(&self, row: &CompanyAt<'_>, field: ValueField) -> Num {
+        self.valuations[row.index as usize].field(field, &self.settings.assumptions)
+    }
+
+    fn word(&self, row: &CompanyAt<'_>, word: Judgement) -> Result<Arc<str>, Why> {
+        self.valuations[row.index as usize].word(word, &self.settings.assumptions)
+    }
+}
+
+impl Host for Context {
+    fn assumed_tax(&self) -> f64 {
+        self.settings.assumptions.tax_rate
+    }
+
+    fn value_formulas(&self) -> &'static [Compiled] {
+        valuation::input_formulas()
+    }
+
+    fn values(&self, as_of: AsOf<'_>) -> Arc<dyn ValueTable> {
+        Arc::new(Judged { valuations: self.valuations(as_of.t), settings: self.settings.clone() })
+    }
+
+    fn value_numbers(&self, rows: &dyn Answers<'_>, field: ValueField) -> Vec<Num> {
+        let a = &self.settings.assumptions;
+        if field.is_range() {
+            return rows.rows().iter().map(|r| valuation::range_number(r, field, a.range_years)).collect();
+        }
+        let what = if field.is_quality() { Valued::Quality } else { Valued::Value };
+        let valued = valuation::value_rows(rows, what, self.settings.premises());
+        valued.iter().map(|v| v.field(field, a)).collect()
+    }
+
+    fn value_words(&self, rows: &dyn Answers<'_>, word: Judgement) -> Vec<Result<Arc<str>, Why>> {
+        let what = if word == Judgement::Band { Valued::Value } else { Valued::Both };
+        let valued = valuation::value_rows(rows, what, self.settings.premises());
+        valued.iter().map(|v| v.word(word, &self.settings.assumptions)).collect()
+    }
+
+    fn value_parts(&self, as_of: AsOf<'_>, company: CompanyIndex) -> Vec<(&'static str, Unit, Num)> {
+        let valuation = self.value_company(as_of.t, company).valuation;
+        let model = |(model, value): &(valuation::Model, f64)| (model.label(), Unit::PerShare, Ok(*value));
+        std::iter::once(("intrinsic_value", Unit::PerShare, valuation.value)).chain(valuation.models.iter().map(model)).collect()
+    }
+
+    fn history(&self, of: &Identity, reach: Reach) -> Option<Arc<History>> {
+        self.kept(What::History(*of, reach), of.depends)
+    }
+
+    fn history_or_make(&self, of: &Identity, reach: Reach, make: &mut dyn FnMut() -> MadeHistories) -> Arc<History> {
+        let first = || {
+            let mut made = make();
+            let (.., first) = made.swap_remove(0);
+            made.into_iter().for_each(|(of, reach, history)| self.keep(What::History(of, reach), of.depends, history));
+            first
+        };
+        self.engine.cache.get_or_make(self.key(What::History(*of, reach), of.depends), first)
+    }
+
+    fn filed(&self, set: &'static FromFilings, state: FilingState) -> Option<Arc<[Num]>> {
+        self.engine.cache.get::<Figures>(&self.filed_key(set, state)).map(|f| f.0.clone())
+    }
+
+    fn keep_filed(&self, set: &'static FromFilings, state: FilingState, figures: Arc<[Num]>) {
+        self.engine.cache.keep(self.filed_key(set, state), Arc::new(Figures(figures)));
+    }
+
+    fn go_on(&self) {
+        self.cancel.check();
+    }
+}
+
+/// Figures that follow from one company's filings.
+struct Figures(Arc<[Num]>);
+
+impl Keep for Figures {
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.0)
+    }
+}
+
+impl Keep for Values {
+    fn bytes(&self) -> usize {
+        self.valuations.iter().map(Valuation::bytes).sum()
+    }
+}
+
+impl Keep for Start {
+    fn bytes(&self) -> usize {
+        self.bytes()
+    }
+}
+
+impl Keep for History {
+    fn bytes(&self) -> usize {
+        self.bytes()
+    }
+}
+
+impl Keep for Compiled {
+    fn bytes(&self) -> usize {
+        8 * 1024
+    }
+}

@@ -1,0 +1,42 @@
+//! Under what an answer is kept: derived from what it is made of, never chosen.
+
+use super::settings::OfSettings;
+use crate::{
+    domain::Day,
+    formula::{Fingerprint, Identity, Reach},
+    panel::FilingState,
+};
+use std::{any::TypeId, sync::Arc};
+
+/// The key of an answer.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub(super) struct Key {
+    /// The data, where the answer depends on more than one company's filings.
+    pub(super) generation: Option<u64>,
+    pub(super) what: What,
+    /// Exactly those settings on which it depends.
+    pub(super) settings: OfSettings,
+}
+
+/// What is kept.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub(super) enum What {
+    /// A checked formula, by the measures of the person's own and its text.
+    Compiled(Fingerprint, Arc<str>),
+    /// The universe of a day.
+    Members(Day),
+    /// Those of the universe that a choice makes.
+    Places(Day, Fingerprint),
+    /// A formula's answers over the universe of a day.
+    Column(Day, Identity),
+    /// A formula's answers at the month ends of all companies.
+    History(Identity, Reach),
+    /// What the valuations of all companies start from.
+    Start(Day),
+    /// The valuations of all companies.
+    Values(Day),
+    /// What some formulas give that follow from one company's filings alone.
+    Filed(Fingerprint, FilingState),
+    /// Something about the snapshot as a whole, one of a type.
+    Whole(TypeId),
+}

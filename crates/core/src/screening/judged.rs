@@ -1,0 +1,147 @@
+//! Each criterion by itself: who meets it, who does not, and of whom nothing is known.
+
+use super::{
+    document::{Criterion, Screen},
+    histogram::Histogram,
+};
+use crate::{
+    Why,
+    engine::Section,
+    formula::{Column, Compiled, FormulaError, Unit, Value},
+};
+use serde::Serialize;
+use std::{
+    collections::{BTreeMap, HashMap},
+    sync::Arc,
+};
+
+/// What a criterion does.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[allow(missing_docs)]
+pub struct CriterionResult {
+    pub formula: String,
+    pub unit: Option<Unit>,
+    pub pass_alone: usize,
+    pub fail_alone: usize,
+    pub undefined: usize,
+    /// Reasons for undefined with their counts.
+    pub undefined_why: BTreeMap<String, usize>,
+    /// How many more would pass if only this criterion were dropped.
+    pub back_if_dropped: usize,
+    /// Distribution over the companies that pass everything else.
+    pub histogram: Option<Histogram>,
+    /// Why the formula cannot be evaluated; it then counts as switched off.
+    pub error: Option<FormulaError>,
+    pub warnings: Vec<String>,
+}
+
+/// One criterion with its answers over the universe.
+pub(super) struct Judged<'s> {
+    pub(super) block: usize,
+    /// The criterion, counted over all blocks.
+    pub(super) place: usize,
+    pub(super) criterion: &'s Criterion,
+    pub(super) column: Arc<Column>,
+    /// Where in the column each company of the universe stands.
+    pub(super) places: &'s [usize],
+    pub(super) passes: Vec<Result<bool, Why>>,
+}
+
+/// Judges every company by every criterion that is on and can be evaluated.
+pub(super) fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Section<'_>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
+    let mut judged = Vec::new();
+    let mut results = Vec::new();
+    for (block, criterion) in screen.blocks.iter().enumerate().flat_map(|(b, block)| block.criteria.iter().map(move |c| (b, c))) {
+        let place = results.len();
+        let mut result = CriterionResult::blank(criterion);
+        match section.compile(&criterion.formula).and_then(|c| bounds_suit(criterion, &c).map(|()| c)) {
+            Err(error) => result.error = Some(error),
+            Ok(compiled) => {
+                result.unit = Some(compiled.unit);
+                result.warnings.clone_from(&compiled.warnings);
+                let column = section.column(&compiled);
+                let passes = judge_column(criterion, &column, places);
+                result.count(&passes);
+                if criterion.enabled {
+                    judged.push(Judged { block, place, criterion, column, places, passes });
+                }
+            }
+        }
+        results.push(result);
+    }
+    (judged, results)
+}
+
+/// Bounds need a number, lists a text.
+fn bounds_suit(criterion: &Criterion, compiled: &Compiled) -> Result<(), FormulaError> {
+    let position = crate::formula::Position { start: 0, end: criterion.formula.len() };
+    let refuse = |message: &str| Err(FormulaError { message: message.to_owned(), position, suggestions: Vec::new() });
+    let bounded = criterion.min.is_some() || criterion.max.is_some();
+    match compiled.unit {
+        Unit::Flag if bounded => refuse("A condition is true or false: it takes no least or most."),
+        Unit::Text if bounded => refuse("A text takes no least or most: choose the texts it may be."),
+        Unit::Text if criterion.one_of.is_empty() && criterion.equals.is_none() => refuse("Choose the texts it may be."),
+        Unit::Flag | Unit::Text => Ok(()),
+        _ if !bounded && criterion.equals.is_none() => refuse("A number needs a least or a most."),
+        _ => Ok(()),
+    }
+}
+
+fn judge_column(criterion: &Criterion, column: &Column, places: &[usize]) -> Vec<Result<bool, Why>> {
+    match column {
+        // By far the commonest: no detour over values of any type.
+        Column::Number(numbers) if criterion.equals.is_none() => {
+            let (low, high) = (criterion.min.unwrap_or(f64::NEG_INFINITY), criterion.max.unwrap_or(f64::INFINITY));
+            places.iter().map(|p| numbers[*p].map(|v| (low <= v && v <= high) != criterion.negate)).collect()
+        }
+        _ => places.iter().map(|p| judge_one(criterion, &column.value(*p))).collect(),
+    }
+}
+
+#[allow(clippy::float_cmp)]
+fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
+    let equals = |v: serde_json::Value| criterion.equals.as_ref().is_none_or(|e| *e == v);
+    let answer = match value {
+        Value::Undefined(why) => return Err(*why),
+        Value::Flag(b) => match &criterion.equals {
+            Some(e) => *e == serde_json::Value::Bool(*b),
+            None => *b,
+        },
+        Value::Text(t) => (criterion.one_of.is_empty() || criterion.one_of.iter().any(|o| **o == **t)) && equals((**t).into()),
+        Value::Number(v) => {
+            let equal = criterion.equals.as_ref().is_none_or(|e| e.as_f64() == Some(*v));
+            criterion.min.is_none_or(|m| *v >= m) && criterion.max.is_none_or(|m| *v <= m) && equal
+        }
+    };
+    Ok(answer != criterion.negate)
+}
+
+impl CriterionResult {
+    fn blank(criterion: &Criterion) -> CriterionResult {
+        CriterionResult {
+            formula: criterion.formula.clone(),
+            unit: None,
+            pass_alone: 0,
+            fail_alone: 0,
+            undefined: 0,
+            undefined_why: BTreeMap::new(),
+            back_if_dropped: 0,
+            histogram: None,
+            error: None,
+            warnings: Vec::new(),
+        }
+    }
+
+    fn count(&mut self, passes: &[Result<bool, Why>]) {
+        let mut reasons: HashMap<Why, usize> = HashMap::new();
+        for p in passes {
+            match p {
+                Ok(true) => self.pass_alone += 1,
+                Ok(false) => self.fail_alone += 1,
+                Err(why) => *reasons.entry(*why).or_default() += 1,
+            }
+        }
+        self.undefined = reasons.values().sum();
+        self.undefined_why = reasons.into_iter().map(|(why, n)| (why.to_string(), n)).collect();
+    }
+}
