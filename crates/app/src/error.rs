@@ -3,6 +3,7 @@
 use artemon_core::{domain::Day, formula::FormulaError, screening::UniverseError};
 use artemon_formats::{ReadError, ReadReport, WriteError};
 use artemon_store::StoreError;
+use std::path::PathBuf;
 
 /// A refused request. Nothing was changed.
 #[derive(Debug, thiserror::Error)]
@@ -16,15 +17,25 @@ pub enum AppError {
     BeforeData { asked: Day, first: Day, last: Day },
     #[error("The dataset ends on {last}; nothing is known of {asked}. Choose a date from {first} to {last}.")]
     AfterData { asked: Day, first: Day, last: Day },
-    #[error("The dataset is empty. Import a Data Package with `artemon import FOLDER`, or start the demo world with `artemon demo`.")]
+    #[error("The dataset is empty. Import a Data Package first.")]
     Empty,
+    #[error("The data folder {folder} holds no dataset yet. Import a Data Package into it first.")]
+    NoDataset { folder: PathBuf },
+    #[error("{what} does not exist.")]
+    Missing { what: String },
+    #[error(
+        "\"{name}\" was changed elsewhere: version {version} was saved at {saved_at}. Look at it, then save yours on top of it or under another name."
+    )]
+    ChangedSince { name: String, version: i32, saved_at: String },
+    #[error("{what}. Nothing was changed; try again in a moment.")]
+    Busy { what: String },
     #[error("{0}")]
     Measure(String),
     #[error(transparent)]
     Universe(UniverseError),
     #[error("{what} is not usable: {problem}.")]
     Unusable { what: String, problem: String },
-    #[error("The package has {} bad {}, so nothing was taken. Mend them, or take the good rows alone with --skip-bad-rows. The first: {}", .0.bad_rows, if .0.bad_rows == 1 { "row" } else { "rows" }, .0.bad.first().map(ToString::to_string).unwrap_or_default())]
+    #[error("The package has {} bad {}, so nothing was taken. Correct them, or import the good rows alone. The first: {}", .0.bad_rows, if .0.bad_rows == 1 { "row" } else { "rows" }, .0.bad.first().map(ToString::to_string).unwrap_or_default())]
     BadRows(Box<ReadReport>),
     #[error(transparent)]
     Read(#[from] ReadError),
@@ -43,6 +54,10 @@ impl AppError {
             AppError::UnknownCompanies { .. } => "unknown-company",
             AppError::BeforeData { .. } | AppError::AfterData { .. } => "date-outside-data",
             AppError::Empty => "empty-dataset",
+            AppError::NoDataset { .. } => "no-dataset",
+            AppError::Busy { .. } | AppError::Store(StoreError::Busy) => "busy",
+            AppError::Missing { .. } => "missing",
+            AppError::ChangedSince { .. } => "changed-since",
             AppError::Measure(_) => "measure",
             AppError::Universe(_) => "universe",
             AppError::Unusable { .. } => "unusable",
@@ -56,7 +71,7 @@ impl AppError {
     /// Whether the fault lies with the product or the machine and not with the request.
     #[must_use]
     pub const fn is_ours(&self) -> bool {
-        matches!(self, AppError::Store(_))
+        matches!(self, AppError::Store(e) if !matches!(e, StoreError::Busy))
     }
 
     pub(crate) fn formula(formula: &str, error: FormulaError) -> AppError {

@@ -1,6 +1,6 @@
 //! The words of the command line.
 
-use artemon_app::{App, Options};
+use artemon_app::{Ctx, Home, Options};
 use artemon_core::domain::{Currency, Day, Table};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::{net::SocketAddr, path::PathBuf};
@@ -21,6 +21,9 @@ pub(crate) struct Shared {
     /// The data folder (default: the platform's data folder)
     #[arg(long, global = true, value_name = "DIR", env = "ARTEMON_DATA")]
     data: Option<PathBuf>,
+    /// The demo world's folder, which `artemon demo` fills
+    #[arg(long, global = true, conflicts_with = "data")]
+    demo: bool,
     /// The base currency of whole-company amounts (default: that of the dataset)
     #[arg(long, global = true, value_name = "CCY")]
     base: Option<Currency>,
@@ -54,24 +57,34 @@ fn trimmed(word: &str) -> Result<String, std::convert::Infallible> {
     Ok(word.trim().to_owned())
 }
 
+/// Which of the platform's folders, where none is named.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Folder {
+    /// One's own data.
+    Data,
+    /// The demo world.
+    Demo,
+}
+
 impl Shared {
     /// The data folder; the demo world keeps its own.
-    pub(crate) fn folder(&self, name: &str) -> anyhow::Result<PathBuf> {
+    pub(crate) fn folder(&self, folder: Folder) -> anyhow::Result<PathBuf> {
         if let Some(folder) = &self.data {
             return Ok(folder.clone());
         }
         let folders = directories::ProjectDirs::from("", "", "artemon");
         let folders = folders.ok_or_else(|| anyhow::anyhow!("This system has no data folder. Choose one with --data DIR."))?;
-        Ok(folders.data_dir().join(name))
+        let demo = self.demo || folder == Folder::Demo;
+        Ok(folders.data_dir().join(if demo { "demo" } else { "data" }))
     }
 
-    /// Opens the dataset.
-    pub(crate) fn open(&self) -> anyhow::Result<App> {
-        Ok(App::open_existing(Options { folder: self.folder("data")?, base: self.base })?)
+    /// Opens the dataset to read it, as the person at this machine; a server may be running on it.
+    pub(crate) fn open(&self) -> anyhow::Result<Ctx> {
+        Ok(Home::open_to_read(self.options(Folder::Data)?)?.local_ctx()?)
     }
 
-    pub(crate) fn options(&self, name: &str) -> anyhow::Result<Options> {
-        Ok(Options { folder: self.folder(name)?, base: self.base })
+    pub(crate) fn options(&self, folder: Folder) -> anyhow::Result<Options> {
+        Ok(Options { folder: self.folder(folder)?, base: self.base })
     }
 }
 
@@ -195,7 +208,7 @@ pub(crate) struct RankArgs {
     /// Required margin of safety, like 0.25
     #[arg(long)]
     pub(crate) margin: Option<f64>,
-    /// Least quality of a company to buy, 0 to 100
+    /// Minimum quality of a company to buy, 0 to 100
     #[arg(long, value_name = "Q")]
     pub(crate) quality: Option<f64>,
     /// The date, like 2024-06-30 (default: the newest session)

@@ -21,6 +21,9 @@ fn main() -> ExitCode {
         Ok(()) => ExitCode::SUCCESS,
         Err(error) => {
             eprintln!("{error}");
+            if let Some(hint) = output::hint(&error) {
+                eprintln!("{hint}");
+            }
             ExitCode::from(1)
         }
     }

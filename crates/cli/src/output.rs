@@ -68,3 +68,24 @@ fn short(v: f64) -> String {
     let digits = (5 - v.abs().log10().floor().clamp(-4.0, 5.0) as i32).max(0).unsigned_abs() as usize;
     format!("{v:.digits$}")
 }
+
+/// Shows the formula with its mistake underlined.
+pub(crate) fn underlined(e: artemon_app::AppError) -> anyhow::Error {
+    match &e {
+        artemon_app::AppError::Formula { formula, error } => anyhow::anyhow!("{}", error.underlined(formula)),
+        _ => e.into(),
+    }
+}
+
+/// What to do about a refusal, in the words of the command line: the refusal itself is worded for anybody.
+pub(crate) fn hint(error: &anyhow::Error) -> Option<&'static str> {
+    use artemon_app::AppError;
+    match error.downcast_ref::<AppError>()? {
+        AppError::NoDataset { .. } => {
+            Some("Import one with `artemon import FOLDER`; the demo world is started with `artemon demo` and asked with --demo.")
+        }
+        AppError::Empty => Some("Import a Data Package with `artemon import FOLDER`, or ask the demo world with --demo."),
+        AppError::BadRows(_) => Some("The good rows alone are taken with --skip-bad-rows."),
+        _ => None,
+    }
+}

@@ -37,7 +37,10 @@ impl Problem {
 impl From<AppError> for Problem {
     fn from(e: AppError) -> Problem {
         let status = match &e {
-            AppError::UnknownCompanies { .. } => StatusCode::NOT_FOUND,
+            AppError::UnknownCompanies { .. } | AppError::Missing { .. } | AppError::NoDataset { .. } => StatusCode::NOT_FOUND,
+            AppError::ChangedSince { .. } => StatusCode::PRECONDITION_FAILED,
+            AppError::Busy { .. } => StatusCode::SERVICE_UNAVAILABLE,
+            AppError::Store(_) if e.kind() == "busy" => StatusCode::SERVICE_UNAVAILABLE,
             AppError::Store(_) => StatusCode::INTERNAL_SERVER_ERROR,
             _ => StatusCode::UNPROCESSABLE_ENTITY,
         };

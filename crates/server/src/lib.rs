@@ -2,6 +2,7 @@
 
 mod api;
 mod assets;
+mod caller;
 mod error;
 mod events;
 mod guard;
@@ -9,20 +10,41 @@ mod router;
 
 pub use router::openapi;
 
-use artemon_app::App;
-use std::{future::Future, sync::Arc};
-use tokio::net::TcpListener;
+use artemon_app::Home;
+use std::{future::Future, sync::Arc, time::Duration};
+use tokio::{net::TcpListener, sync::watch};
 
-/// Serves an open dataset until `shutdown` is done.
+/// How long requests may go on once the server is to stop.
+const GRACE: Duration = Duration::from_secs(4);
+
+/// What every handler can reach.
+#[derive(Clone, Debug)]
+pub(crate) struct AppState {
+    pub(crate) home: Arc<Home>,
+    /// Whether the server is about to stop: open streams must end first.
+    pub(crate) stopping: watch::Receiver<bool>,
+}
+
+/// Serves an open data folder until `shutdown` is done. Requests that are being answered then have a moment to end.
 ///
 /// # Errors
 /// When the listener fails.
-pub async fn serve(listener: TcpListener, app: Arc<App>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
-    let (stop, stopping) = tokio::sync::watch::channel(false);
-    let router = router::router(app, listener.local_addr()?, stopping);
+pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+    let (stop, stopping) = watch::channel(false);
+    let router = router::router(AppState { home, stopping: stopping.clone() }, listener.local_addr()?);
     let ended = async move {
         shutdown.await;
         stop.send(true).ok();
     };
-    axum::serve(listener, router).with_graceful_shutdown(ended).await
+    let mut told = stopping;
+    let late = async move {
+        if told.wait_for(|s| *s).await.is_err() {
+            std::future::pending::<()>().await;
+        }
+        tokio::time::sleep(GRACE).await;
+    };
+    tokio::select! {
+        served = axum::serve(listener, router).with_graceful_shutdown(ended) => served,
+        () = late => Ok(()),
+    }
 }

@@ -1,14 +1,13 @@
 //! The whole route table on one screen.
 
-use crate::{api, assets, events, guard};
-use artemon_app::App;
+use crate::{AppState, api, assets, events, guard};
 use axum::{
     Router,
     extract::DefaultBodyLimit,
     http::{HeaderName, HeaderValue, header},
     middleware,
 };
-use std::{net::SocketAddr, sync::Arc};
+use std::net::SocketAddr;
 use tower_http::{compression::CompressionLayer, set_header::SetResponseHeaderLayer, trace::TraceLayer};
 use utoipa::OpenApi;
 use utoipa_axum::{
@@ -26,10 +25,11 @@ use utoipa_axum::{
 struct Document;
 
 /// Everything under `/api`.
-fn api() -> OpenApiRouter<Arc<App>> {
+fn api() -> OpenApiRouter<AppState> {
     OpenApiRouter::with_openapi(Document::openapi())
         .routes(routes!(api::about::about))
         .routes(routes!(api::measures::measures))
+        .routes(routes!(api::measures::functions))
         .routes(routes!(api::measures::check_formula))
         .routes(routes!(api::measures::own_measures))
         .routes(routes!(api::measures::save_own_measure))
@@ -67,23 +67,26 @@ fn api() -> OpenApiRouter<Arc<App>> {
         .routes(routes!(api::data::export_dataset))
         .routes(routes!(api::data::feed))
         .routes(routes!(api::data::next_sessions))
-}
-
-/// What is pushed to the browser.
-fn pushed() -> OpenApiRouter<(Arc<App>, events::Stopping)> {
-    OpenApiRouter::new().routes(routes!(events::events))
+        .routes(routes!(api::documents::documents))
+        .routes(routes!(api::documents::add_document))
+        .routes(routes!(api::documents::document))
+        .routes(routes!(api::documents::save_document))
+        .routes(routes!(api::documents::delete_document))
+        .routes(routes!(api::documents::restore_document))
+        .routes(routes!(api::documents::document_file))
+        .routes(routes!(api::assumptions::repairs))
+        .routes(routes!(api::assumptions::match_company))
+        .routes(routes!(events::events))
 }
 
 /// The description of the API.
 #[must_use]
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    let mut document = api().into_openapi();
-    document.merge(pushed().into_openapi());
-    document
+    api().into_openapi()
 }
 
-pub(crate) fn router(app: Arc<App>, address: SocketAddr, stopping: events::Stopping) -> Router {
-    let routes: Router = Router::from(api().with_state(app.clone())).merge(Router::from(pushed().with_state((app, stopping))));
+pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
+    let routes: Router = Router::from(api().with_state(state));
     let text = openapi().to_json().unwrap_or_default();
     let document = move || async move { ([(header::CONTENT_TYPE, "application/json")], text) };
     routes

@@ -1,25 +1,20 @@
-//! The dataset on disk: SQLite in WAL mode, one file in the data folder.
+//! What is kept on disk: two SQLite files in the data folder.
 //!
-//! One writer at a time, inside one transaction; readers go on undisturbed. Daily bars are stored as columnar chunks,
-//! everything else as ordinary tables.
+//! `dataset.sqlite` ([`Dataset`]) is large and replaceable: what was imported, with the reports. `people.sqlite`
+//! ([`People`]) is small and precious: what belongs to persons. Each has one writer at a time; readers go on undisturbed.
 
-mod assumptions;
-mod bars;
-mod batch;
+mod dataset;
+mod db;
 mod error;
-mod imports;
-mod items;
-mod load_panel;
+mod files;
+mod legacy;
 mod lock;
-mod own_measures;
-mod rows;
-mod schema;
-mod store;
+mod people;
+mod swap;
 
-pub use assumptions::{KeptOverride, KeptSet};
-pub use batch::Batch;
+pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection};
 pub use error::StoreError;
-pub use imports::{KeptImport, NewImport};
+pub use files::has_dataset;
 pub use lock::FolderLock;
-pub use own_measures::KeptMeasure;
-pub use store::{Keys, Selection, Store};
+pub use people::{Document, DocumentHead, DocumentVersion, KeptOverride, LOCAL, NewDocument, People, PersonId, Saved};
+pub use swap::swap_dataset;

@@ -1,8 +1,8 @@
-//! One Artemon a data folder.
+//! One Artemon that writes a data folder.
 
-use crate::StoreError;
+use crate::{StoreError, files};
 use std::{
-    fs::{self, File, TryLockError},
+    fs::{File, TryLockError},
     path::Path,
 };
 
@@ -18,13 +18,12 @@ impl FolderLock {
     /// # Errors
     /// When another process has it, or it cannot be written.
     pub fn take(folder: &Path) -> Result<FolderLock, StoreError> {
-        let io = |source| StoreError::Folder { path: folder.to_owned(), source };
-        fs::create_dir_all(folder).map_err(io)?;
-        let file = File::create(folder.join("artemon.lock")).map_err(io)?;
+        files::own_folder(folder)?;
+        let file = File::create(folder.join("artemon.lock")).map_err(files::failed(folder))?;
         match file.try_lock() {
             Ok(()) => Ok(FolderLock { _file: file }),
             Err(TryLockError::WouldBlock) => Err(StoreError::InUse { path: folder.to_owned() }),
-            Err(TryLockError::Error(source)) => Err(io(source)),
+            Err(TryLockError::Error(source)) => Err(files::failed(folder)(source)),
         }
     }
 }

@@ -1,19 +1,18 @@
 //! `evaluate --explain`: each answer opened down to its filings.
 
-use super::evaluate::underlined;
 use crate::{
     args::{EvaluateArgs, Shared},
-    output::{figure, print},
+    output::{figure, print, underlined},
 };
-use artemon_app::{App, ExplainRequest, Explained, explain};
+use artemon_app::{Ctx, ExplainRequest, Explained, explain};
 use artemon_core::formula::Explanation;
 
-pub(crate) fn run(shared: &Shared, app: &App, args: &EvaluateArgs) -> anyhow::Result<()> {
+pub(crate) fn run(shared: &Shared, ctx: &Ctx, args: &EvaluateArgs) -> anyhow::Result<()> {
     let mut opened: Vec<Explained> = Vec::new();
     for symbol in &args.symbols {
         for formula in &args.formulas {
             let request = ExplainRequest { formula: formula.clone(), symbol: symbol.clone(), as_of: args.as_of };
-            opened.push(explain(app, &request).map_err(underlined)?);
+            opened.push(explain(ctx, &request).map_err(underlined)?);
         }
     }
     let mut rows = Vec::new();

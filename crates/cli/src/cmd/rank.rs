@@ -6,7 +6,7 @@ use crate::{
     output::{figure, print},
 };
 use anyhow::Context;
-use artemon_app::{RankRequest, candidates_xlsx, rank};
+use artemon_app::{RankRequest, candidates_xlsx, rank, set_named};
 use artemon_core::{ranking::Weights, screening::ScreenUniverse};
 
 const HEADERS: &[&str] = &[
@@ -26,10 +26,10 @@ const HEADERS: &[&str] = &[
 ];
 
 pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
-    let app = shared.open()?;
+    let ctx = shared.open()?;
     let request = RankRequest {
         universe: ScreenUniverse { symbols: args.symbols.clone(), index: args.index.clone(), ..ScreenUniverse::default() },
-        assumptions: args.assumptions.as_deref().map(|name| app.assumptions(name)).transpose()?,
+        assumptions: args.assumptions.as_deref().map(|name| set_named(&ctx, name)).transpose()?,
         screen: args.screen.as_deref().map(load).transpose()?,
         margin: args.margin,
         least_quality: args.quality,
@@ -38,9 +38,9 @@ pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
         rows: Some(usize::MAX),
         ..RankRequest::default()
     };
-    let answer = rank(&app, &request)?;
+    let answer = rank(&ctx, &request)?;
     if let Some(file) = &args.xlsx {
-        std::fs::write(file, candidates_xlsx(&app, &request)?).with_context(|| format!("{} cannot be written", file.display()))?;
+        std::fs::write(file, candidates_xlsx(&ctx, &request)?).with_context(|| format!("{} cannot be written", file.display()))?;
     }
     let show = |f: &artemon_app::Figure| figure(shared.format, f);
     let row = |r: &artemon_app::CandidateRow| {

@@ -11,8 +11,8 @@ use std::path::Path;
 pub(crate) fn run(shared: &Shared, args: &ScreenArgs) -> anyhow::Result<()> {
     let mut document = load(&args.screen)?;
     document.as_of = args.as_of.or(document.as_of);
-    let app = shared.open()?;
-    let answer = screen(&app, &ScreenRequest { screen: document, offset: 0, rows: Some(usize::MAX) })?;
+    let ctx = shared.open()?;
+    let answer = screen(&ctx, &ScreenRequest { screen: document, offset: 0, rows: Some(usize::MAX) })?;
     if shared.format == Format::Table {
         narrowing(&answer);
     }

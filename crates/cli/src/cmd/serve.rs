@@ -1,34 +1,43 @@
 //! `demo` and `serve`: the server for the browser.
 
-use crate::args::{DemoArgs, ServeArgs, Shared};
+use crate::args::{DemoArgs, Folder, ServeArgs, Shared};
 use anyhow::Context;
-use artemon_app::{App, Options, make_demo};
-use std::{io::Write, net::SocketAddr, sync::Arc};
+use artemon_app::{Home, Options, make_demo, warm_up};
+use std::{io::Write, net::SocketAddr, time::Duration};
 use tokio::net::TcpListener;
 
 pub(crate) fn demo(shared: &Shared, args: &DemoArgs) -> anyhow::Result<()> {
-    let options = shared.options("demo")?;
+    let options = shared.options(Folder::Demo)?;
     make_demo(&options.folder, args.companies.map(|n| n as usize), args.reset)?;
     listen(args.serve.listen, options)
 }
 
 pub(crate) fn serve(shared: &Shared, args: &ServeArgs) -> anyhow::Result<()> {
-    listen(args.listen, shared.options("data")?)
+    listen(args.listen, shared.options(Folder::Data)?)
 }
 
 fn listen(address: SocketAddr, options: Options) -> anyhow::Result<()> {
     if !address.ip().is_loopback() {
         anyhow::bail!("{address} can be reached by others, and there are no accounts yet. Listen on 127.0.0.1.");
     }
-    tokio::runtime::Runtime::new()?.block_on(async {
+    let runtime = tokio::runtime::Runtime::new()?;
+    let served = runtime.block_on(async {
         // The port first: a second start should not load the panel to find it taken.
         let listener = TcpListener::bind(address).await.map_err(|e| refused(address, &e))?;
-        let app = tokio::task::spawn_blocking(move || App::open(options)).await??;
+        let home = tokio::task::spawn_blocking(move || Home::open(options)).await??;
         println!("http://{}", listener.local_addr()?);
         std::io::stdout().flush()?;
-        artemon_server::serve(listener, Arc::new(app), stopped()).await.context("The server stopped")
-    })
+        // What everybody asks for first is made ready while nobody has asked yet.
+        let warming = home.clone();
+        std::thread::spawn(move || warm_up(&warming));
+        artemon_server::serve(listener, home, stopped()).await.context("The server stopped")
+    });
+    runtime.shutdown_timeout(LAST_MOMENT);
+    served
 }
+
+/// How long threads may take to end.
+const LAST_MOMENT: Duration = Duration::from_secs(1);
 
 fn refused(address: SocketAddr, error: &std::io::Error) -> anyhow::Error {
     match error.kind() {

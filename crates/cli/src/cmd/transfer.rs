@@ -1,7 +1,7 @@
 //! `import` and `export`.
 
 use crate::{
-    args::{ExportArgs, ImportArgs, Shared},
+    args::{ExportArgs, Folder, ImportArgs, Shared},
     output::print,
 };
 use anyhow::Context;
@@ -15,7 +15,7 @@ use std::{
 };
 
 pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
-    let folder = shared.folder("data")?;
+    let folder = shared.folder(Folder::Data)?;
     let sources = plan_import(&folder, &args.paths, &choices(args)?)?;
     for source in &sources {
         if let Source::Csv(path, mapping) = source {
@@ -38,7 +38,7 @@ pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
         eprintln!("skipped: {cell}");
     }
     for name in &report.kept_out {
-        eprintln!("kept out, because nothing is known of it: {name}");
+        eprintln!("ignored, unknown file or column: {name}");
     }
     if !report.odd_codes.is_empty() {
         eprintln!("taken as they are: {}", report.odd_codes.join("; "));
@@ -85,7 +85,7 @@ fn word(choice: impl Serialize) -> String {
 
 pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
     let request = ExportRequest { tables: args.tables.clone(), companies: args.symbols.clone() };
-    let report = artemon_app::export(&shared.open()?, &request, &args.path)?;
+    let report = artemon_app::export(&shared.folder(Folder::Data)?, &request, &args.path)?;
     show(shared, &report, &report.tables, report.rows, 0)
 }
 

@@ -4,12 +4,12 @@ use crate::{
     args::{Format, Shared, ValueArgs},
     output::{figure, print},
 };
-use artemon_app::{ValueAnswer, ValueRequest, value_with};
+use artemon_app::{ValueAnswer, ValueRequest, set_named, value_with};
 
 pub(crate) fn run(shared: &Shared, args: &ValueArgs) -> anyhow::Result<()> {
-    let app = shared.open()?;
-    let assumptions = args.assumptions.as_deref().map(|name| app.assumptions(name)).transpose()?;
-    let answer = value_with(&app, &args.symbol, &ValueRequest { as_of: args.as_of, assumptions, ..ValueRequest::default() })?;
+    let ctx = shared.open()?;
+    let assumptions = args.assumptions.as_deref().map(|name| set_named(&ctx, name)).transpose()?;
+    let answer = value_with(&ctx, &args.symbol, &ValueRequest { as_of: args.as_of, assumptions, ..ValueRequest::default() })?;
     if shared.format == Format::Table {
         summary(&answer);
     }

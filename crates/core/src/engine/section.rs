@@ -1,10 +1,6 @@
 //! The universe at one date with the columns computed over it: kept between runs, so that a moved bound computes nothing.
 
-use super::{
-    cache::Keep,
-    context::Context,
-    key::What,
-};
+use super::{cache::Keep, context::Context, key::What};
 use crate::{
     domain::Day,
     formula::{Column, Compiled, Depends, Fingerprint, FormulaError},

@@ -144,8 +144,22 @@ pub const FUNCTIONS: &[Function] = &[
 
 /// The words of the language that are no functions.
 pub const WORDS: &[&str] = &[
-    "and", "or", "not", "between", "in", "true", "false", "ytd", "day", "week", "month", "sector", "industry", "country",
-    "sector_country", "universe",
+    "and",
+    "or",
+    "not",
+    "between",
+    "in",
+    "true",
+    "false",
+    "ytd",
+    "day",
+    "week",
+    "month",
+    "sector",
+    "industry",
+    "country",
+    "sector_country",
+    "universe",
 ];
 
 /// Those that a user may write.

@@ -35,22 +35,22 @@ mod sheet;
 mod spans;
 
 pub use ast::{Expr, Node, Operator};
-pub use catalogue::{Args, Better, Body, Catalogue, Family, Kinds, Measure, Param, ParamKind, Unit};
 pub(crate) use catalogue::FlagKernel;
-pub(crate) use compile::compile_internal;
-pub use compile::{Compiled, compile_in};
+pub use catalogue::{Args, Better, Body, Catalogue, Family, Kinds, Measure, Param, ParamKind, Unit};
 #[cfg(feature = "openapi")]
 pub use column::FigureValue;
 pub use column::{Column, Value};
+pub(crate) use compile::compile_internal;
+pub use compile::{Compiled, compile_in};
 pub use depends::{Depends, Fingerprint, Identity};
 pub use error::{FormulaError, Position};
 pub(crate) use eval::CHUNK;
 pub use eval::{Evaluator, evaluate, evaluate_all};
 pub use explain::{Explanation, Filing, explain};
 pub use figures::{Judgement, Pillar, QualityField, ValueField};
+pub use from_filings::FromFilings;
 pub use functions::{Function, functions};
 pub use history::History;
-pub use from_filings::FromFilings;
 pub use host::{Answers, Host, MadeHistories, Reach, ValueTable, View};
 pub use library::{Library, OwnMeasure};
 pub use own_measures::LibraryError;

@@ -177,8 +177,11 @@ impl<'a> Evaluator<'a> {
         let last = self.view.as_of.snapshot.sessions().map_or(self.view.as_of.t, |s| s.1);
         let view = self.view.at(last);
         let plans: Vec<Plan> = bodies.iter().map(|b| Plan::Number((*b).clone(), Unit::Ratio)).collect();
-        let companies: Vec<CompanyAt<'a>> =
-            if self.only.is_empty() { view.as_of.companies().collect() } else { self.only.iter().map(|i| view.as_of.company(*i)).collect() };
+        let companies: Vec<CompanyAt<'a>> = if self.only.is_empty() {
+            view.as_of.companies().collect()
+        } else {
+            self.only.iter().map(|i| view.as_of.company(*i)).collect()
+        };
         let dates = if bodies.iter().any(|b| needs_dates(Part::Number(b))) {
             companies.iter().flat_map(CompanyAt::month_ends).filter(|d| *d > since).collect()
         } else {

@@ -47,7 +47,6 @@ impl<'a> Answers<'a> for Sheet<'_, 'a> {
         let answer = || self.evaluator.flags(&formula.plan, self.rows, self.env(formula.of_filings));
         self.filed(formula, |v| v.map(|v| v > 0.0)).unwrap_or_else(answer)
     }
-
 }
 
 impl Sheet<'_, '_> {

@@ -1,8 +1,6 @@
 //! How good the business is, what could be wrong with it, and what follows for a buyer.
 
-use crate::{
-    formula::{Body, Family, Judgement, Measure, Pillar, QualityField, Unit, ValueField},
-};
+use crate::formula::{Body, Family, Judgement, Measure, Pillar, QualityField, Unit, ValueField};
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: QualityField) -> Measure {
     Measure::new(Family::Quality, id, label, unit, meaning, Body::Value(ValueField::Quality(field)))

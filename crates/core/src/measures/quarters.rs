@@ -1,6 +1,10 @@
 //! The newest quarters, and what analysts expect.
 
-use crate::{domain::Metric, estimates, formula::{Body, Family, Measure, Param, ParamKind, Unit}};
+use crate::{
+    domain::Metric,
+    estimates,
+    formula::{Body, Family, Measure, Param, ParamKind, Unit},
+};
 
 const NO_QUARTER: &str = "the quarter, or the same one a year before, is not reported";
 const NO_ESTIMATE: &str = "no estimate published in the last 12 months";

@@ -1,8 +1,6 @@
 //! What it is worth, and what that promises.
 
-use crate::{
-    formula::{Body, Family, Judgement, Measure, Unit, ValueField},
-};
+use crate::formula::{Body, Family, Judgement, Measure, Unit, ValueField};
 
 const fn entry(id: &'static str, label: &'static str, unit: Unit, meaning: &'static str, field: ValueField) -> Measure {
     Measure::new(Family::Value, id, label, unit, meaning, Body::Value(field))

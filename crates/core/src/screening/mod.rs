@@ -11,5 +11,5 @@ pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};
 pub use histogram::Histogram;
 pub use judged::CriterionResult;
-pub use run::{ScreenResult, Step, run};
+pub use run::{ScreenResult, Step, run, survivors};
 pub use universe::{Refused, UniverseError};

@@ -71,6 +71,24 @@ pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, Unive
     Ok(ScreenResult { as_of: section.t(), universe, refused, steps, criteria, survivors, near_misses, columns })
 }
 
+/// The companies that pass a screen, as places in the section in order of symbol: nothing is counted and nothing sorted.
+///
+/// # Errors
+/// When the universe cannot be formed.
+pub fn survivors(screen: &Screen, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
+    let (places, _) = places(section, &screen.universe)?;
+    let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
+    prepare(&bare, section);
+    let (judged, _) = judge(&bare, &places, section);
+    let standings = Standings::new(&bare, &judged, places.len());
+    let mut passing: Vec<usize> = (0..places.len()).filter(|&i| standings.passes(i)).map(|i| places[i]).collect();
+    if let Some(limit) = screen.limit {
+        passing = ordered(screen, passing, section)?;
+        passing.truncate(limit);
+    }
+    Ok(passing)
+}
+
 /// What the criteria and columns ask for is answered together where it is not kept.
 fn prepare(screen: &Screen, section: &Section<'_>) {
     let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).map(|c| &c.formula);

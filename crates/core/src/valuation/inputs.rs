@@ -113,14 +113,12 @@ struct Starting {
 }
 
 fn starting() -> &'static Starting {
-    static COMPILED: LazyLock<Starting> = LazyLock::new(|| {
-        Starting {
-            always: FORMULAS.into_iter().map(compile_own).collect(),
-            earnings: EARNINGS.map(compile_own),
-            cash: CASH.map(compile_own),
-            buyback: compile_own(BUYBACK),
-            margins: (1..=MOST_MARGIN_YEARS).map(|n| compile_own(&format!("fy_average(operating_margin, {n})"))).collect(),
-        }
+    static COMPILED: LazyLock<Starting> = LazyLock::new(|| Starting {
+        always: FORMULAS.into_iter().map(compile_own).collect(),
+        earnings: EARNINGS.map(compile_own),
+        cash: CASH.map(compile_own),
+        buyback: compile_own(BUYBACK),
+        margins: (1..=MOST_MARGIN_YEARS).map(|n| compile_own(&format!("fy_average(operating_margin, {n})"))).collect(),
     });
     &COMPILED
 }

@@ -1,13 +1,13 @@
 //! Companies: search, groups, the page of one, its valuation.
 
-use super::{Answer, run};
-use crate::error::{Body, Problem, day};
-use artemon_app::{
-    App, CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, company_page, groups, search, value, value_with,
+use super::Answer;
+use crate::{
+    caller::Caller,
+    error::{Body, Problem, day},
 };
-use axum::extract::{Path, Query, State};
+use artemon_app::{CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, company_page, groups, search, value, value_with};
+use axum::extract::{Path, Query};
 use serde::Deserialize;
-use std::sync::Arc;
 use utoipa::IntoParams;
 
 /// A search as of a date.
@@ -30,41 +30,33 @@ pub(crate) struct AsOfQuery {
 /// Companies by name, symbol or ISIN, the closest first.
 #[utoipa::path(get, path = "/api/companies", tag = "companies", params(SearchQuery),
     responses((status = 200, body = Vec<CompanyHit>), (status = 422, body = Problem)))]
-pub(crate) async fn search_companies(State(app): State<Arc<App>>, Query(query): Query<SearchQuery>) -> Answer<Vec<CompanyHit>> {
+pub(crate) async fn search_companies(caller: Caller, Query(query): Query<SearchQuery>) -> Answer<Vec<CompanyHit>> {
     let as_of = day(query.as_of.as_deref())?;
-    run(app, move |app| search(app, &query.q, as_of)).await
+    caller.run(move |ctx| search(ctx, &query.q, as_of)).await
 }
 
 /// Countries, sectors, industries and kinds with their numbers of companies.
 #[utoipa::path(get, path = "/api/groups", tag = "companies", params(AsOfQuery),
     responses((status = 200, body = Groups), (status = 422, body = Problem)))]
-pub(crate) async fn company_groups(State(app): State<Arc<App>>, Query(query): Query<AsOfQuery>) -> Answer<Groups> {
+pub(crate) async fn company_groups(caller: Caller, Query(query): Query<AsOfQuery>) -> Answer<Groups> {
     let as_of = day(query.as_of.as_deref())?;
-    run(app, move |app| groups(app, as_of)).await
+    caller.run(move |ctx| groups(ctx, as_of)).await
 }
 
 /// The page of one company.
 #[utoipa::path(get, path = "/api/companies/{symbol}", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = CompanyPage), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company(
-    State(app): State<Arc<App>>,
-    Path(symbol): Path<String>,
-    Query(query): Query<AsOfQuery>,
-) -> Answer<CompanyPage> {
+pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
     let as_of = day(query.as_of.as_deref())?;
-    run(app, move |app| company_page(app, &symbol, as_of)).await
+    caller.run(move |ctx| company_page(ctx, &symbol, as_of)).await
 }
 
 /// The valuation of one company.
 #[utoipa::path(get, path = "/api/companies/{symbol}/value", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_value(
-    State(app): State<Arc<App>>,
-    Path(symbol): Path<String>,
-    Query(query): Query<AsOfQuery>,
-) -> Answer<ValueAnswer> {
+pub(crate) async fn company_value(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<ValueAnswer> {
     let as_of = day(query.as_of.as_deref())?;
-    run(app, move |app| value(app, &symbol, as_of)).await
+    caller.run(move |ctx| value(ctx, &symbol, as_of)).await
 }
 
 /// The valuation of one company as it would be under other assumptions, with one cell year by year when asked; nothing is
@@ -73,21 +65,18 @@ pub(crate) async fn company_value(
     request_body = ValueRequest,
     responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn company_value_with(
-    State(app): State<Arc<App>>,
+    caller: Caller,
     Path(symbol): Path<String>,
     Body(request): Body<ValueRequest>,
 ) -> Answer<ValueAnswer> {
-    run(app, move |app| value_with(app, &symbol, &request)).await
+    caller.run(move |ctx| value_with(ctx, &symbol, &request)).await
 }
 
 /// Keeps what is assumed of a company instead of what the set says; an empty one forgets it. The answer is the valuation.
 #[utoipa::path(put, path = "/api/companies/{symbol}/own", tag = "companies", params(("symbol" = String, Path,)),
     request_body = Override,
     responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn assume_of_company(
-    State(app): State<Arc<App>>,
-    Path(symbol): Path<String>,
-    Body(own): Body<Override>,
-) -> Answer<ValueAnswer> {
-    run(app, move |app| app.assume_of_company(&symbol, own).and_then(|()| value(app, &symbol, None))).await
+pub(crate) async fn assume_of_company(caller: Caller, Path(symbol): Path<String>, Body(own): Body<Override>) -> Answer<ValueAnswer> {
+    let of = symbol.clone();
+    caller.change(move |ctx| artemon_app::assume_of_company(ctx, &symbol, &own), move |ctx| value(ctx, &of, None)).await
 }

@@ -1,61 +1,66 @@
 //! The dataset: what it holds, what is doubtful, imports and exports.
 
-use super::{Answer, run};
-use crate::error::{Body, Problem};
+use super::Answer;
+use crate::{
+    caller::Caller,
+    error::{Body, Problem},
+};
 use artemon_app::{
-    App, AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedState, Findings, FindingsRequest, Holdings,
-    HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, findings_list,
-    holdings, import_report,
+    AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedState, Findings, FindingsRequest, Holdings,
+    HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, feed_state,
+    findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
 use artemon_core::domain::Table;
 use axum::{
     Json,
     body::{Body as Bytes, Bytes as Chunk},
-    extract::{Multipart, Path, Query, State, multipart::MultipartError},
+    extract::{Multipart, Path, Query, multipart::MultipartError},
     http::{StatusCode, header},
     response::{IntoResponse, Response},
 };
 use serde::Deserialize;
-use std::{io, sync::Arc};
+use std::{io, time::Duration};
 use tokio::{io::AsyncWriteExt, sync::mpsc};
 use tokio_stream::wrappers::ReceiverStream;
 use utoipa::{IntoParams, ToSchema};
 
 /// Pieces of an export that may wait for a slow reader.
 const PIECES: usize = 8;
+/// How long a reader may take nothing.
+const PATIENCE: Duration = Duration::from_secs(60);
 /// Bytes of a piece.
 const PIECE: usize = 1 << 18;
 
 /// What the dataset holds: coverage by table and year, doubts, imports.
 #[utoipa::path(get, path = "/api/data", tag = "data", responses((status = 200, body = DataAnswer)))]
-pub(crate) async fn dataset(State(app): State<Arc<App>>) -> Answer<DataAnswer> {
-    run(app, data).await
+pub(crate) async fn dataset(caller: Caller) -> Answer<DataAnswer> {
+    caller.run(data).await
 }
 
 /// The companies with what is there of each.
 #[utoipa::path(post, path = "/api/data/companies", tag = "data", request_body = HoldingsRequest, responses((status = 200, body = Holdings)))]
-pub(crate) async fn dataset_companies(State(app): State<Arc<App>>, Body(request): Body<HoldingsRequest>) -> Answer<Holdings> {
-    run(app, move |app| Ok(holdings(app, &request))).await
+pub(crate) async fn dataset_companies(caller: Caller, Body(request): Body<HoldingsRequest>) -> Answer<Holdings> {
+    caller.run(move |ctx| Ok(holdings(ctx, &request))).await
 }
 
 /// Doubts about the data.
 #[utoipa::path(post, path = "/api/data/findings", tag = "data", request_body = FindingsRequest,
     responses((status = 200, body = Findings), (status = 404, body = Problem)))]
-pub(crate) async fn dataset_findings(State(app): State<Arc<App>>, Body(request): Body<FindingsRequest>) -> Answer<Findings> {
-    run(app, move |app| findings_list(app, &request)).await
+pub(crate) async fn dataset_findings(caller: Caller, Body(request): Body<FindingsRequest>) -> Answer<Findings> {
+    caller.run(move |ctx| findings_list(ctx, &request)).await
 }
 
 /// Where the simulated feed of the demo world stands.
 #[utoipa::path(get, path = "/api/feed", tag = "data", responses((status = 200, body = FeedState)))]
-pub(crate) async fn feed(State(app): State<Arc<App>>) -> Answer<FeedState> {
-    run(app, App::feed_state).await
+pub(crate) async fn feed(caller: Caller) -> Answer<FeedState> {
+    caller.run(feed_state).await
 }
 
 /// Brings the next sessions of the simulated feed.
 #[utoipa::path(post, path = "/api/feed", tag = "data", request_body = FeedRequest,
     responses((status = 200, body = FeedReport), (status = 422, body = Problem)))]
-pub(crate) async fn next_sessions(State(app): State<Arc<App>>, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
-    run(app, move |app| app.next_sessions(request)).await
+pub(crate) async fn next_sessions(caller: Caller, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
+    caller.run(move |ctx| artemon_app::next_sessions(ctx, request)).await
 }
 
 /// Files of a form.
@@ -70,14 +75,14 @@ pub(crate) struct UploadForm {
 /// Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet.
 #[utoipa::path(post, path = "/api/uploads", tag = "data", request_body(content = UploadForm, content_type = "multipart/form-data"),
     responses((status = 200, body = Upload), (status = 422, body = Problem)))]
-pub(crate) async fn upload_files(State(app): State<Arc<App>>, mut form: Multipart) -> Answer<Upload> {
-    let folder = app.new_upload()?;
+pub(crate) async fn upload_files(caller: Caller, mut form: Multipart) -> Answer<Upload> {
+    let folder = new_upload(&caller.ctx()?)?;
     if let Err(problem) = store_files(&folder, &mut form).await {
         folder.remove();
         return Err(problem);
     }
     let id = folder.id.clone();
-    let inspected = run(app, move |app| app.inspect(&id)).await;
+    let inspected = caller.run(move |ctx| inspect_upload(ctx, &id)).await;
     if inspected.is_err() {
         folder.remove();
     }
@@ -105,42 +110,35 @@ async fn store_files(folder: &UploadFolder, form: &mut Multipart) -> Result<(), 
 /// A brought CSV file under another table or mapping.
 #[utoipa::path(post, path = "/api/uploads/{id}/preview", tag = "data", params(("id" = String, Path,)), request_body = PreviewRequest,
     responses((status = 200, body = CsvPreview), (status = 422, body = Problem)))]
-pub(crate) async fn preview_file(
-    State(app): State<Arc<App>>,
-    Path(id): Path<String>,
-    Body(request): Body<PreviewRequest>,
-) -> Answer<CsvPreview> {
-    run(app, move |app| csv_preview(app, &id, &request)).await
+pub(crate) async fn preview_file(caller: Caller, Path(id): Path<String>, Body(request): Body<PreviewRequest>) -> Answer<CsvPreview> {
+    caller.run(move |ctx| csv_preview(ctx, &id, &request)).await
 }
 
 /// Starts to import what was brought.
 #[utoipa::path(post, path = "/api/uploads/{id}/import", tag = "data", params(("id" = String, Path,)), request_body = StartImport,
     responses((status = 200, body = JobInfo), (status = 422, body = Problem)))]
-pub(crate) async fn start_import(State(app): State<Arc<App>>, Path(id): Path<String>, Body(start): Body<StartImport>) -> Answer<JobInfo> {
-    Ok(Json(app.start_upload(&id, start)?))
+pub(crate) async fn start_import(caller: Caller, Path(id): Path<String>, Body(start): Body<StartImport>) -> Answer<JobInfo> {
+    caller.run(move |ctx| start_upload(ctx, &id, start)).await
 }
 
 /// The imports of this run of the program, newest first.
 #[utoipa::path(get, path = "/api/jobs", tag = "data", responses((status = 200, body = Vec<JobInfo>)))]
-pub(crate) async fn jobs(State(app): State<Arc<App>>) -> Answer<Vec<JobInfo>> {
-    Ok(Json(app.jobs()))
+pub(crate) async fn jobs(caller: Caller) -> Answer<Vec<JobInfo>> {
+    caller.run(|ctx| Ok(artemon_app::jobs(ctx))).await
 }
 
 /// Cancels an import; what it did so far is undone.
 #[utoipa::path(delete, path = "/api/jobs/{id}", tag = "data", params(("id" = u64, Path,)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn cancel_job(State(app): State<Arc<App>>, Path(id): Path<u64>) -> Result<StatusCode, Problem> {
-    if app.cancel_job(id) {
-        return Ok(StatusCode::NO_CONTENT);
-    }
-    Err(Problem::new(StatusCode::NOT_FOUND, "no-such-job", "There is no such import. It may have ended long ago."))
+pub(crate) async fn cancel_job(caller: Caller, Path(id): Path<u64>) -> Result<StatusCode, Problem> {
+    caller.run(move |ctx| artemon_app::cancel_job(ctx, id)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
 /// The report of an import: its bad rows as CSV.
 #[utoipa::path(get, path = "/api/imports/{id}/report.csv", tag = "data", params(("id" = i32, Path,)),
     responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
-pub(crate) async fn import_report_csv(State(app): State<Arc<App>>, Path(id): Path<i32>) -> Result<Response, Problem> {
-    let Json(text) = run(app, move |app| import_report(app, id)).await?;
+pub(crate) async fn import_report_csv(caller: Caller, Path(id): Path<i32>) -> Result<Response, Problem> {
+    let Json(text) = caller.run(move |ctx| import_report(ctx, id)).await?;
     Ok(download("text/csv; charset=utf-8", &format!("import-{id}.csv"), Bytes::from(text)))
 }
 
@@ -156,19 +154,21 @@ pub(crate) struct ExportQuery {
 /// The dataset as a zipped Data Package; one table as CSV.
 #[utoipa::path(get, path = "/api/export", tag = "data", params(ExportQuery),
     responses((status = 200, description = "The file", content_type = "application/zip"), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn export_dataset(State(app): State<Arc<App>>, Query(query): Query<ExportQuery>) -> Result<Response, Problem> {
+pub(crate) async fn export_dataset(caller: Caller, Query(query): Query<ExportQuery>) -> Result<Response, Problem> {
     let unknown = |_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unusable", "There is no such table in the dataset.");
     let table = query.table.as_deref().filter(|t| !t.is_empty()).map(str::parse::<Table>).transpose().map_err(unknown)?;
     let companies: Vec<String> = query.symbol.into_iter().filter(|s| !s.is_empty()).collect();
     if let Some(symbol) = companies.first().cloned() {
-        app.check_company(&symbol)?;
+        caller.ctx()?.check_company(&symbol)?;
     }
     let part = companies.first().cloned().or_else(|| table.map(|t| t.to_string())).unwrap_or_else(|| "artemon-dataset".to_owned());
     let request = ExportRequest { tables: table.into_iter().collect(), companies };
+    let ctx = caller.ctx()?;
     let body = streamed(move |out| {
-        let done = if request.tables.is_empty() { export_zip(&app, &request, out) } else { export_csv(&app, &request, out) };
+        let done = if request.tables.is_empty() { export_zip(&ctx, &request, out) } else { export_csv(&ctx, &request, out) };
         done.map(drop)
-    });
+    })
+    .await?;
     Ok(match table {
         None => download("application/zip", &format!("{part}.zip"), body),
         Some(t) => {
@@ -177,23 +177,46 @@ pub(crate) async fn export_dataset(State(app): State<Arc<App>>, Query(query): Qu
     })
 }
 
-/// A body that is written on a thread of its own, piece by piece, as fast as it is read.
-fn streamed(write: impl FnOnce(Pieces) -> Result<(), AppError> + Send + 'static) -> Bytes {
+/// A body that is written on a thread of its own, piece by piece, as fast as it is read. What is refused before the first
+/// piece is a problem document; a reader who takes nothing for a while is left.
+async fn streamed(write: impl FnOnce(Pieces) -> Result<(), AppError> + Send + 'static) -> Result<Bytes, Problem> {
     let (send, receive) = mpsc::channel(PIECES);
+    let runtime = tokio::runtime::Handle::current();
+    let (begun, first) = tokio::sync::oneshot::channel();
     tokio::task::spawn_blocking(move || {
         let ended = send.clone();
-        if let Err(e) = write(Pieces { send, piece: Vec::new() }) {
-            tracing::error!("an export broke off: {e}");
+        let done = write(Pieces { send, piece: Vec::new(), runtime, begun: Some(begun) });
+        if let Err(e) = done {
+            tracing::warn!("an export broke off: {e}");
             // An error in the stream tells the reader that the file is not whole.
-            let _ = ended.blocking_send(Err(io::Error::other(e)));
+            ended.try_send(Err(io::Error::other(e))).ok();
         }
     });
-    Bytes::from_stream(ReceiverStream::new(receive))
+    let mut pieces = ReceiverStream::new(receive);
+    if first.await.is_err() {
+        // It ended before its first piece: refused, or empty.
+        return match futures_util::StreamExt::next(&mut pieces).await {
+            Some(Err(e)) => Err(refused(e)),
+            _ => Ok(Bytes::empty()),
+        };
+    }
+    Ok(Bytes::from_stream(pieces))
+}
+
+/// The refusal in an error of the stream.
+fn refused(e: io::Error) -> Problem {
+    match e.into_inner().map(|inner| inner.downcast::<AppError>()) {
+        Some(Ok(refusal)) => (*refusal).into(),
+        _ => Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "broken", "The export broke off before it began."),
+    }
 }
 
 struct Pieces {
     send: mpsc::Sender<io::Result<Chunk>>,
     piece: Vec<u8>,
+    runtime: tokio::runtime::Handle,
+    /// Told of the first piece.
+    begun: Option<tokio::sync::oneshot::Sender<()>>,
 }
 
 impl io::Write for Pieces {
@@ -207,7 +230,11 @@ impl io::Write for Pieces {
         if piece.is_empty() {
             return Ok(());
         }
-        self.send.blocking_send(Ok(piece.into())).map_err(|_| io::Error::other("nobody reads the file any more"))
+        if let Some(begun) = self.begun.take() {
+            begun.send(()).ok();
+        }
+        let sent = self.runtime.block_on(self.send.send_timeout(Ok(piece.into()), PATIENCE));
+        sent.map_err(|_| io::Error::other("nobody reads the file any more"))
     }
 }
 

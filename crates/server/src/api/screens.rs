@@ -1,16 +1,18 @@
 //! Screens.
 
-use super::{Answer, run};
-use crate::error::{Body, Problem};
-use artemon_app::{App, ReadyScreen, ScreenAnswer, ScreenRequest, screen};
-use axum::{Json, extract::State};
-use std::sync::Arc;
+use super::Answer;
+use crate::{
+    caller::Caller,
+    error::{Body, Problem},
+};
+use artemon_app::{ReadyScreen, ScreenAnswer, ScreenRequest, screen};
+use axum::Json;
 
 /// Runs a screen: narrowing, what each criterion costs, near misses, rows.
 #[utoipa::path(post, path = "/api/screen", tag = "screens", request_body = ScreenRequest,
     responses((status = 200, body = ScreenAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn run_screen(State(app): State<Arc<App>>, Body(request): Body<ScreenRequest>) -> Answer<ScreenAnswer> {
-    run(app, move |app| screen(app, &request)).await
+pub(crate) async fn run_screen(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<ScreenAnswer> {
+    caller.run(move |ctx| screen(ctx, &request)).await
 }
 
 /// The screens that ship with the product.

@@ -1,11 +1,6 @@
 //! Opens a value by walking the plan that made it.
 
-use super::{
-    evidence,
-    explanation::Explanation,
-    filed,
-    text::written,
-};
+use super::{evidence, explanation::Explanation, filed, text::written};
 use crate::{
     Num, Why,
     domain::Day,

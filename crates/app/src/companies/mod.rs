@@ -1,0 +1,11 @@
+//! Companies: found, grouped, and the page of one.
+
+mod answers;
+mod groups;
+mod page;
+mod search;
+
+pub use answers::{Answer, Mark};
+pub use groups::{Groups, IndexGroup, groups};
+pub use page::{CompanyPage, company_page};
+pub use search::{CompanyHit, search};

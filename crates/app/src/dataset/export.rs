@@ -1,0 +1,166 @@
+//! Exports the dataset, some tables or some companies, as a Data Package or as CSV.
+
+use super::import::report::TableRows;
+use crate::{AppError, Ctx};
+use artemon_core::domain::{Record, Table};
+use artemon_formats::{
+    WriteError,
+    csv_table::TableWriter,
+    data_package::{FolderWriter, PackageWriter, ZipPackageWriter},
+};
+use artemon_store::{Dataset, Selection, has_dataset};
+use serde::Serialize;
+use std::{
+    fs::File,
+    io::Write,
+    ops::ControlFlow,
+    path::Path,
+    sync::{MutexGuard, PoisonError},
+};
+use utoipa::ToSchema;
+
+/// What to export.
+#[derive(Clone, Debug, Default)]
+pub struct ExportRequest {
+    /// Only these tables.
+    pub tables: Vec<Table>,
+    /// Only these companies, by symbol, ISIN or id.
+    pub companies: Vec<String>,
+}
+
+/// What was exported.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ExportReport {
+    pub rows: u64,
+    /// Rows of each table.
+    pub tables: Vec<TableRows>,
+}
+
+/// Exports that may run at once.
+const AT_ONCE: usize = 4;
+
+/// Exports from a data folder into a new folder; into a zip when the path ends in .zip, into CSV when it ends in .csv (one
+/// table). Rows go from the database into the files: nothing is loaded.
+///
+/// # Errors
+/// A path that exists or cannot be written; unknown companies; a store that cannot be read.
+pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<ExportReport, AppError> {
+    if !has_dataset(folder) {
+        return Err(AppError::NoDataset { folder: folder.to_owned() });
+    }
+    let store = Dataset::open_to_read(folder)?;
+    let create = || {
+        let file = File::create_new(path);
+        file.map_err(|source| AppError::Write(WriteError::Io { path: path.to_owned(), source }))
+    };
+    match path.extension().and_then(|e| e.to_str()) {
+        Some("zip") => zip(&store, request, create()?),
+        Some("csv") => csv(&store, request, create()?),
+        _ => {
+            let mut writer = FolderWriter::create(path)?;
+            let report = copy(&store, request, |r| writer.write(r))?;
+            writer.finish()?;
+            Ok(report)
+        }
+    }
+}
+
+/// Exports the open dataset as a zipped package into anything that takes bytes.
+///
+/// # Errors
+/// As [`export`]; when too many exports run.
+pub fn export_zip(ctx: &Ctx, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
+    let _turn = Turn::take(ctx)?;
+    zip(&ctx.home.store, request, out)
+}
+
+/// Exports one table of the open dataset as CSV into anything that takes bytes.
+///
+/// # Errors
+/// As [`export`]; when not exactly one table is asked for; when too many exports run.
+pub fn export_csv(ctx: &Ctx, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
+    let _turn = Turn::take(ctx)?;
+    csv(&ctx.home.store, request, out)
+}
+
+/// One of the exports that may run at once.
+struct Turn<'c>(&'c Ctx);
+
+impl Turn<'_> {
+    fn take(ctx: &Ctx) -> Result<Turn<'_>, AppError> {
+        let mut running = Turn::running(ctx);
+        if *running >= AT_ONCE {
+            return Err(AppError::Busy { what: format!("{AT_ONCE} exports are running already") });
+        }
+        *running += 1;
+        Ok(Turn(ctx))
+    }
+
+    fn running(ctx: &Ctx) -> MutexGuard<'_, usize> {
+        ctx.home.exports.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+impl Drop for Turn<'_> {
+    fn drop(&mut self) {
+        *Turn::running(self.0) -= 1;
+    }
+}
+
+fn zip(store: &Dataset, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
+    let mut writer = ZipPackageWriter::new(out);
+    let report = copy(store, request, |r| writer.write(r))?;
+    writer.finish()?;
+    Ok(report)
+}
+
+fn csv(store: &Dataset, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
+    let [table] = request.tables[..] else {
+        let problem = "it holds one table; say which, or export into a folder".to_owned();
+        return Err(AppError::Unusable { what: "A CSV file".to_owned(), problem });
+    };
+    let mut writer = TableWriter::new(std::io::BufWriter::with_capacity(1 << 18, out), table)?;
+    let report = copy(store, request, |r| writer.write(r))?;
+    writer.finish()?;
+    Ok(report)
+}
+
+/// Writes every row, and stops reading when nobody takes them any more.
+fn copy(
+    store: &Dataset,
+    request: &ExportRequest,
+    mut write: impl FnMut(&Record) -> Result<(), WriteError>,
+) -> Result<ExportReport, AppError> {
+    let selection = selection(store, request)?;
+    let mut counts = vec![0u64; Table::ALL.len()];
+    let mut failed = None;
+    store.read(&selection, |record| {
+        counts[record.table() as usize] += 1;
+        match write(&record) {
+            Ok(()) => ControlFlow::Continue(()),
+            Err(e) => {
+                failed = Some(e);
+                ControlFlow::Break(())
+            }
+        }
+    })?;
+    if let Some(error) = failed {
+        return Err(error.into());
+    }
+    let all = Table::ALL.iter().map(|t| TableRows { table: *t, rows: counts[*t as usize] });
+    Ok(ExportReport { rows: counts.iter().sum(), tables: all.filter(|t| t.rows > 0).collect() })
+}
+
+fn selection(store: &Dataset, request: &ExportRequest) -> Result<Selection, AppError> {
+    let tables = (!request.tables.is_empty()).then(|| request.tables.clone());
+    if request.companies.is_empty() {
+        return Ok(Selection { tables, companies: None });
+    }
+    let found = store.find_companies(&request.companies)?;
+    let unknown: Vec<String> = request.companies.iter().zip(&found).filter(|(_, id)| id.is_none()).map(|(key, _)| key.clone()).collect();
+    if !unknown.is_empty() {
+        return Err(AppError::UnknownCompanies { unknown, hint: String::new() });
+    }
+    Ok(Selection { tables, companies: Some(found.into_iter().flatten().collect()) })
+}

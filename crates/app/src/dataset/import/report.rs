@@ -1,0 +1,75 @@
+//! What an import takes, and what became of it.
+
+use artemon_core::domain::Table;
+use artemon_formats::{BadCell, ReadReport, csv_table::Mapping};
+use serde::Serialize;
+use std::path::PathBuf;
+use utoipa::ToSchema;
+
+/// Where data comes from.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Source {
+    /// A Data Package: a folder or a zip.
+    Package(PathBuf),
+    /// A CSV file of one table.
+    Csv(PathBuf, Mapping),
+}
+
+/// What to import.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct ImportRequest {
+    /// How it is called in lists.
+    pub title: String,
+    /// The files, all in one transaction.
+    pub sources: Vec<Source>,
+    /// Take the good rows and report the others.
+    pub skip_bad_rows: bool,
+}
+
+/// How many rows of a table.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TableRows {
+    #[schema(value_type = String)]
+    pub table: Table,
+    pub rows: u64,
+}
+
+/// What an import did.
+#[derive(Clone, Debug, Default, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ImportReport {
+    pub rows: u64,
+    /// Good rows of each table.
+    pub tables: Vec<TableRows>,
+    pub bad_rows: u64,
+    /// Bad rows, the first thousand.
+    pub bad: Vec<BadCell>,
+    /// Files and columns that were kept out because nothing is known of them.
+    pub kept_out: Vec<String>,
+    /// Codes of countries and currencies that are well formed but in no list.
+    pub odd_codes: Vec<String>,
+}
+
+impl From<ReadReport> for ImportReport {
+    fn from(r: ReadReport) -> ImportReport {
+        ImportReport {
+            rows: r.rows.iter().map(|t| t.1).sum(),
+            tables: r.rows.iter().map(|(table, rows)| TableRows { table: *table, rows: *rows }).collect(),
+            bad_rows: r.bad_rows,
+            bad: r.bad,
+            kept_out: r.kept_out,
+            odd_codes: r.odd_codes,
+        }
+    }
+}
+
+impl Source {
+    /// The file or folder.
+    #[must_use]
+    pub const fn path(&self) -> &PathBuf {
+        match self {
+            Source::Package(path) | Source::Csv(path, _) => path,
+        }
+    }
+}

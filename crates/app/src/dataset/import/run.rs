@@ -1,0 +1,286 @@
+//! Imports files in one transaction: parsed on some threads, stored on another.
+
+use super::{
+    report::{ImportReport, ImportRequest, Source},
+    touched::Touched,
+};
+use crate::{AppError, Ctx};
+use artemon_core::domain::{Bar, Day, Record, Table};
+use artemon_formats::{
+    Known, Progress, ReadError, ReadReport, Reading,
+    csv_table::{self, Mapping, Sample},
+    data_package::read_tables,
+};
+use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
+use std::{
+    ops::{ControlFlow, RangeInclusive},
+    path::Path,
+    sync::{
+        Arc, Mutex, PoisonError,
+        mpsc::{Receiver, SyncSender, sync_channel},
+    },
+};
+
+/// Rows handed from one thread to the other at once: about as much work to store as a year of bars, so that neither
+/// parser waits for the other's turn.
+const HANDED: usize = 16;
+/// As many bars of one listing and year are handed over by themselves.
+const RUN: usize = 16;
+/// Such hands that may wait.
+const WAITING: usize = 512;
+
+/// Hears how far an import is; may end it.
+pub trait Watch: Sync {
+    /// Called every few thousand rows.
+    fn progress(&self, progress: Progress) -> ControlFlow<()>;
+}
+
+impl<F: Fn(Progress) -> ControlFlow<()> + Sync> Watch for F {
+    fn progress(&self, progress: Progress) -> ControlFlow<()> {
+        self(progress)
+    }
+}
+
+/// Imports into a data folder that no other program has open.
+///
+/// # Errors
+/// A folder in use; files that cannot be read; bad rows, unless they are to be skipped; a store that refuses.
+pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
+    let _lock = FolderLock::take(folder)?;
+    let (store, people) = (Dataset::open(folder)?, People::open(folder)?);
+    let done = run(&store, request, watch, None);
+    keep(&store, &request.title, &done)?;
+    let report = done?;
+    remember(&people, &people.local(), request)?;
+    Ok(report.into())
+}
+
+/// Imports into the open dataset; readers keep theirs until the new one is there.
+///
+/// # Errors
+/// As [`import`].
+pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
+    let home = &ctx.home;
+    let _one = home.changing();
+    let before = home.dataset();
+    let mut touched = Touched::new(before.engine.snapshot());
+    let done = run(&home.store, request, watch, Some(&mut touched));
+    keep(&home.store, &request.title, &done)?;
+    let report = done?;
+    remember(&home.people, &ctx.person, request)?;
+    if !touched.is_nothing() {
+        home.swap(before.after(&touched, &home.store, home.options.base)?);
+    }
+    Ok(report.into())
+}
+
+/// Remembers how CSV files were mapped.
+fn remember(people: &People, person: &PersonId, request: &ImportRequest) -> Result<(), AppError> {
+    for source in &request.sources {
+        if let Source::Csv(path, mapping) = source {
+            let mapping = serde_json::to_string(mapping).unwrap_or_default();
+            people.remember_mapping(person, &Sample::of(path)?.signature(), &mapping)?;
+        }
+    }
+    Ok(())
+}
+
+/// The mapping of a file's header: remembered (then true) or guessed.
+pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -> Result<(Option<Mapping>, bool), AppError> {
+    let remembered = people.mapping(person, &sample.signature())?.and_then(|m| serde_json::from_str::<Mapping>(&m).ok());
+    match remembered.filter(|m| m.check(&sample.headers).is_ok()) {
+        Some(mapping) => Ok((Some(mapping), true)),
+        None => Ok((csv_table::guess(sample), false)),
+    }
+}
+
+fn run(store: &Dataset, request: &ImportRequest, watch: &dyn Watch, touched: Option<&mut Touched<'_>>) -> Result<ReadReport, AppError> {
+    let keys = store.keys()?;
+    let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
+    let report = store.write(|batch| {
+        std::thread::scope(|s| {
+            let (send, receive) = sync_channel(WAITING);
+            let shared = SharedWatch { watch, parts: Mutex::default() };
+            let parser = s.spawn(move || parse(&request.sources, known, &send, &shared));
+            let stored = take(batch, receive, touched);
+            let parsed = parser.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into())));
+            stored?;
+            let report = parsed?;
+            if report.bad_rows > 0 && !request.skip_bad_rows {
+                return Err(AppError::BadRows(Box::new(report)));
+            }
+            Ok(report)
+        })
+    })?;
+    Ok(report)
+}
+
+/// What a parser hands over: rows of any table, or the bars of one listing in one year.
+enum Handed {
+    Rows(Vec<Record>),
+    Bars(Arc<str>, Vec<Bar>),
+}
+
+/// Stores what the parsers hand over. When it fails they find nobody listening and end.
+fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, mut touched: Option<&mut Touched<'_>>) -> Result<(), StoreError> {
+    for handed in receive {
+        match handed {
+            Handed::Bars(symbol, bars) => {
+                if let Some(touched) = &mut touched {
+                    bars.iter().for_each(|bar| touched.note_bar(&symbol, bar));
+                }
+                batch.put_bars(symbol, bars)?;
+            }
+            Handed::Rows(records) => {
+                for record in records {
+                    if let Some(touched) = &mut touched {
+                        touched.note(&record);
+                    }
+                    batch.put(record)?;
+                }
+            }
+        }
+    }
+    Ok(())
+}
+
+type Sender = SyncSender<Handed>;
+
+fn parse(sources: &[Source], mut known: Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+    let mut report = ReadReport::default();
+    for source in sources {
+        report.add(match source {
+            Source::Package(path) => parse_package(path, &mut known, send, watch)?,
+            Source::Csv(path, mapping) => Hand::with(send, watch, 0, |hand| csv_table::read(path, mapping, &mut known, hand))?,
+        });
+    }
+    Ok(report)
+}
+
+/// What others refer to first; then the prices, which are most of a package, beside the rest.
+fn parse_package(path: &Path, known: &mut Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+    let keys = [Table::Companies, Table::Listings];
+    let rest: Vec<Table> = Table::ALL.iter().copied().filter(|t| !keys.contains(t) && *t != Table::Prices).collect();
+    let read = |part, tables: &[Table], known: &mut Known| Hand::with(send, watch, part, |hand| read_tables(path, tables, known, hand));
+    let mut report = read(0, &keys, known)?;
+    let (prices, others) = std::thread::scope(|s| {
+        let mut prices_know = known.clone();
+        let prices = s.spawn(move || read(1, &[Table::Prices], &mut prices_know));
+        let others = read(2, &rest, known);
+        (prices.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into()))), others)
+    });
+    report.add(prices?);
+    report.add(others?);
+    report.rows.sort_by_key(|r| r.0);
+    Ok(report)
+}
+
+/// Adds up what several readers report of their progress.
+struct SharedWatch<'w> {
+    watch: &'w dyn Watch,
+    /// Rows and bytes of each reader.
+    parts: Mutex<[(u64, u64); 3]>,
+}
+
+impl SharedWatch<'_> {
+    fn progress(&self, part: usize, p: Progress) -> ControlFlow<()> {
+        let mut parts = self.parts.lock().unwrap_or_else(PoisonError::into_inner);
+        parts[part] = (p.rows, p.bytes);
+        let (rows, bytes) = parts.iter().fold((0, 0), |all, part| (all.0 + part.0, all.1 + part.1));
+        self.watch.progress(Progress { rows, bytes, ..p })
+    }
+}
+
+/// Hands rows over to the storing thread.
+struct Hand<'w> {
+    send: Sender,
+    rows: Vec<Record>,
+    /// Bars of one listing and year that came one after the other.
+    bars: Vec<Bar>,
+    bars_of: (Arc<str>, RangeInclusive<Day>),
+    watch: &'w SharedWatch<'w>,
+    part: usize,
+}
+
+type Refused = Box<dyn std::error::Error + Send + Sync>;
+
+impl<'w> Hand<'w> {
+    /// Lets a reader hand over rows, the last ones too.
+    fn with(
+        send: &Sender,
+        watch: &'w SharedWatch<'w>,
+        part: usize,
+        read: impl FnOnce(&mut Hand<'w>) -> Result<ReadReport, ReadError>,
+    ) -> Result<ReadReport, ReadError> {
+        let no_year = Day::MAX..=Day::MIN;
+        let mut hand = Hand { send: send.clone(), rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), no_year), watch, part };
+        let report = read(&mut hand)?;
+        hand.bars_over().and_then(|()| hand.over()).map_err(ReadError::Taking)?;
+        Ok(report)
+    }
+
+    fn over(&mut self) -> Result<(), Refused> {
+        let rows = std::mem::replace(&mut self.rows, Vec::with_capacity(HANDED));
+        self.hand(Handed::Rows(rows))
+    }
+
+    fn hand(&self, handed: Handed) -> Result<(), Refused> {
+        self.send.send(handed).map_err(|_| "the rows could not be stored".into())
+    }
+
+    fn bar(&mut self, symbol: &Arc<str>, bar: Bar) -> Result<(), Refused> {
+        if !self.bars_of.1.contains(&bar.date) || !(Arc::ptr_eq(&self.bars_of.0, symbol) || self.bars_of.0 == *symbol) {
+            self.bars_over()?;
+            self.bars_of = (symbol.clone(), bar.date.whole_year());
+        }
+        self.bars.push(bar);
+        Ok(())
+    }
+
+    /// A few bars go with the rows, many by themselves.
+    fn bars_over(&mut self) -> Result<(), Refused> {
+        if self.bars.len() >= RUN {
+            let bars = std::mem::replace(&mut self.bars, Vec::with_capacity(260));
+            return self.hand(Handed::Bars(self.bars_of.0.clone(), bars));
+        }
+        let symbol = &self.bars_of.0;
+        self.rows.extend(self.bars.drain(..).map(|bar| Record::Price { symbol: symbol.clone(), bar }));
+        if self.rows.len() >= HANDED { self.over() } else { Ok(()) }
+    }
+}
+
+impl Reading for Hand<'_> {
+    fn row(&mut self, record: Record) -> Result<(), Refused> {
+        if let Record::Price { symbol, bar } = &record {
+            return self.bar(symbol, *bar);
+        }
+        self.rows.push(record);
+        if self.rows.len() >= HANDED { self.over() } else { Ok(()) }
+    }
+
+    fn progress(&mut self, progress: Progress) -> ControlFlow<()> {
+        self.watch.progress(self.part, progress)
+    }
+}
+
+/// Keeps what became of an import, so that its report can be read later.
+fn keep(store: &Dataset, title: &str, done: &Result<ReadReport, AppError>) -> Result<(), AppError> {
+    let (outcome, message, report) = match done {
+        Ok(report) if report.bad_rows > 0 => ("done", format!("{} bad rows were left out.", report.bad_rows), Some(report)),
+        Ok(report) => ("done", String::new(), Some(report)),
+        Err(e @ AppError::BadRows(report)) => ("refused", e.to_string(), Some(&**report)),
+        Err(AppError::Read(ReadError::Cancelled)) => ("cancelled", ReadError::Cancelled.to_string(), None),
+        Err(e) => ("refused", e.to_string(), None),
+    };
+    let count = |n: u64| i64::try_from(n).unwrap_or(i64::MAX);
+    store.keep_import(&NewImport {
+        title: title.to_owned(),
+        finished_at: chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true),
+        outcome: outcome.to_owned(),
+        message,
+        row_count: report.filter(|_| done.is_ok()).map_or(0, |r| count(r.rows.iter().map(|t| t.1).sum())),
+        bad_rows: report.map_or(0, |r| count(r.bad_rows)),
+        report: report.map(ReadReport::to_csv).unwrap_or_default(),
+    })?;
+    Ok(())
+}

@@ -1,0 +1,286 @@
+//! Files brought by the browser: kept aside until it is said how they are to be taken.
+
+use super::{
+    report::{ImportRequest, Source},
+    run::mapping_for,
+    start::start_import,
+};
+use crate::{AppError, Ctx, jobs::JobInfo};
+use artemon_core::domain::Table;
+use artemon_formats::{
+    ReadError, columns,
+    csv_table::{Mapping, PreviewRow, Sample, for_table, preview},
+    required,
+};
+use serde::{Deserialize, Serialize};
+use std::{
+    fs,
+    path::{Component, Path, PathBuf},
+};
+use utoipa::ToSchema;
+
+/// Rows of a preview.
+const PREVIEWED: usize = 8;
+
+/// Files that were brought.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Upload {
+    /// By which the next step names them.
+    pub id: String,
+    pub title: String,
+    /// Whether they are a Data Package, which needs no mapping.
+    pub is_package: bool,
+    /// CSV files with their guessed or remembered mappings.
+    pub files: Vec<CsvPreview>,
+}
+
+/// A CSV file as it will be taken.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CsvPreview {
+    pub file: String,
+    pub headers: Vec<String>,
+    pub mapping: Option<Mapping>,
+    /// Whether the mapping is that of an earlier file with this header.
+    pub remembered: bool,
+    /// The table's columns.
+    pub columns: Vec<String>,
+    pub required: Vec<String>,
+    /// The first rows as they will be taken.
+    pub rows: Vec<PreviewRow>,
+    /// What keeps the mapping from being used.
+    pub problem: Option<String>,
+}
+
+/// A mapping to be looked at before it is used.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct PreviewRequest {
+    pub file: String,
+    /// Another table, its mapping to be guessed.
+    #[serde(default)]
+    #[schema(value_type = Option<String>)]
+    pub table: Option<Table>,
+    #[serde(default)]
+    pub mapping: Option<Mapping>,
+}
+
+/// How brought files are to be taken.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct StartImport {
+    #[serde(default)]
+    pub skip_bad_rows: bool,
+    /// One for each CSV file that is to be taken.
+    #[serde(default)]
+    pub mappings: Vec<FileMapping>,
+}
+
+/// The mapping of one file.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct FileMapping {
+    pub file: String,
+    pub mapping: Mapping,
+}
+
+/// The folder in which brought files wait.
+#[derive(Debug)]
+pub struct UploadFolder {
+    /// Its name.
+    pub id: String,
+    path: PathBuf,
+}
+
+impl UploadFolder {
+    /// Where a file of this name may be written; its folders are made.
+    ///
+    /// # Errors
+    /// A name that leads out of the folder; a folder that cannot be written.
+    pub fn place(&self, name: &str) -> Result<PathBuf, AppError> {
+        let relative = Path::new(name);
+        if name.is_empty() || !relative.components().all(|c| matches!(c, Component::Normal(_))) {
+            return Err(ReadError::Outside { file: name.to_owned() }.into());
+        }
+        let path = self.path.join(relative);
+        let parent = path.parent().unwrap_or(&self.path);
+        fs::create_dir_all(parent).map_err(|source| ReadError::Io { file: name.to_owned(), source })?;
+        Ok(path)
+    }
+
+    /// Forgets the files.
+    pub fn remove(self) {
+        fs::remove_dir_all(self.path).ok();
+    }
+}
+
+fn uploads(ctx: &Ctx) -> PathBuf {
+    ctx.home.folder().join("uploads")
+}
+
+/// A new folder for files to come. Those that wait for longer than a day are forgotten.
+///
+/// # Errors
+/// When it cannot be made.
+pub fn new_upload(ctx: &Ctx) -> Result<UploadFolder, AppError> {
+    forget_old(&uploads(ctx));
+    let id = ctx.home.clock.now().format("%Y%m%d%H%M%S%f").to_string();
+    let path = uploads(ctx).join(&id);
+    fs::create_dir_all(&path).map_err(|source| ReadError::Io { file: path.display().to_string(), source })?;
+    Ok(UploadFolder { id, path })
+}
+
+fn upload(ctx: &Ctx, id: &str) -> Result<PathBuf, AppError> {
+    let path = uploads(ctx).join(id);
+    if id.bytes().all(|b| b.is_ascii_digit()) && path.is_dir() {
+        return Ok(path);
+    }
+    let problem = "they are not here any more; choose them again".to_owned();
+    Err(AppError::Unusable { what: "The files".to_owned(), problem })
+}
+
+/// What was brought.
+///
+/// # Errors
+/// Nothing that can be read.
+pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
+    let folder = upload(ctx, id)?;
+    let files = files_in(&folder);
+    let title = title(&files);
+    if package_in(&folder, &files).is_some() {
+        return Ok(Upload { id: id.to_owned(), title, is_package: true, files: Vec::new() });
+    }
+    if files.is_empty() {
+        return Err(ReadError::NoDescriptor { path: folder }.into());
+    }
+    let files = files.iter().map(|f| look(ctx, &folder.join(f), f)).collect::<Result<_, _>>()?;
+    Ok(Upload { id: id.to_owned(), title, is_package: false, files })
+}
+
+fn look(ctx: &Ctx, path: &Path, name: &str) -> Result<CsvPreview, AppError> {
+    let sample = Sample::of(path)?;
+    let (mapping, remembered) = mapping_for(&ctx.home.people, &ctx.person, &sample)?;
+    Ok(CsvPreview { remembered, ..shown(path, name, &sample, mapping) })
+}
+
+/// Starts to import what was brought.
+///
+/// # Errors
+/// Files that are gone; a mapping that cannot be used; another import that is running.
+pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, AppError> {
+    let folder = upload(ctx, id)?;
+    let files = files_in(&folder);
+    let sources = match package_in(&folder, &files) {
+        Some(package) => vec![Source::Package(package)],
+        None => mapped(&folder, &files, start.mappings)?,
+    };
+    let request = ImportRequest { title: title(&files), sources, skip_bad_rows: start.skip_bad_rows };
+    start_import(ctx, request, Some(folder))
+}
+
+/// A brought CSV file under a mapping.
+///
+/// # Errors
+/// Files that are gone or cannot be read.
+pub fn csv_preview(ctx: &Ctx, id: &str, request: &PreviewRequest) -> Result<CsvPreview, AppError> {
+    let folder = upload(ctx, id)?;
+    if !files_in(&folder).contains(&request.file) {
+        return Err(ReadError::MissingFile { file: request.file.clone() }.into());
+    }
+    let path = folder.join(&request.file);
+    let sample = Sample::of(&path)?;
+    let mapping = request.mapping.clone().or_else(|| request.table.map(|t| for_table(&sample, t)));
+    Ok(shown(&path, &request.file, &sample, mapping))
+}
+
+fn shown(path: &Path, name: &str, sample: &Sample, mapping: Option<Mapping>) -> CsvPreview {
+    let problem = mapping.as_ref().map_or_else(|| Some("choose the table that it holds".to_owned()), |m| m.check(&sample.headers).err());
+    let rows = mapping.as_ref().filter(|_| problem.is_none()).map(|m| preview(path, m, PREVIEWED));
+    let (rows, unreadable) = match rows {
+        Some(Ok(rows)) => (rows, None),
+        Some(Err(e)) => (Vec::new(), Some(e.to_string())),
+        None => (Vec::new(), None),
+    };
+    let table = mapping.as_ref().map(|m| m.table);
+    CsvPreview {
+        file: name.to_owned(),
+        headers: sample.headers.clone(),
+        columns: table.map(|t| columns(t).iter().map(|c| c.name.to_owned()).collect()).unwrap_or_default(),
+        required: table.map(|t| required(t).iter().map(|c| (*c).to_owned()).collect()).unwrap_or_default(),
+        mapping,
+        remembered: false,
+        rows,
+        problem: problem.or(unreadable),
+    }
+}
+
+/// The CSV files with their mappings, in the order of their tables: what others refer to comes first.
+fn mapped(folder: &Path, files: &[String], mappings: Vec<FileMapping>) -> Result<Vec<Source>, AppError> {
+    let mut all = Vec::new();
+    for FileMapping { file, mapping } in mappings {
+        if !files.contains(&file) {
+            return Err(ReadError::MissingFile { file }.into());
+        }
+        all.push((mapping.table, Source::Csv(folder.join(file), mapping)));
+    }
+    all.sort_by_key(|s| s.0);
+    if all.is_empty() {
+        let problem = "no file is mapped to a table".to_owned();
+        return Err(AppError::Unusable { what: "The import".to_owned(), problem });
+    }
+    Ok(all.into_iter().map(|s| s.1).collect())
+}
+
+/// The files below a folder, by their paths in it.
+fn files_in(folder: &Path) -> Vec<String> {
+    let mut out = Vec::new();
+    let mut folders = vec![folder.to_owned()];
+    while let Some(next) = folders.pop() {
+        for path in fs::read_dir(next).into_iter().flatten().filter_map(|e| Some(e.ok()?.path())) {
+            if path.is_dir() {
+                folders.push(path);
+            } else if let Ok(relative) = path.strip_prefix(folder) {
+                out.push(relative.to_string_lossy().into_owned());
+            }
+        }
+    }
+    out.sort();
+    out
+}
+
+/// The package among the files: one zip, or the folder of the descriptor.
+fn package_in(folder: &Path, files: &[String]) -> Option<PathBuf> {
+    if let [one] = files
+        && one.to_lowercase().ends_with(".zip")
+    {
+        return Some(folder.join(one));
+    }
+    let descriptor = files.iter().filter(|f| Path::new(f).file_name().is_some_and(|n| n == "datapackage.json"));
+    let shallowest = descriptor.min_by_key(|f| f.matches(['/', '\\']).count())?;
+    folder.join(shallowest).parent().map(Path::to_owned)
+}
+
+fn title(files: &[String]) -> String {
+    match files {
+        [one] => one.clone(),
+        [first, ..] => match first.split_once('/') {
+            Some((folder, _)) if files.iter().all(|f| f.starts_with(&format!("{folder}/"))) => folder.to_owned(),
+            _ => format!("{first} and {} more", files.len() - 1),
+        },
+        [] => "nothing".to_owned(),
+    }
+}
+
+fn forget_old(uploads: &Path) {
+    const DAY: u64 = 24 * 60 * 60;
+    for entry in fs::read_dir(uploads).into_iter().flatten().flatten() {
+        let age = entry.metadata().and_then(|m| m.modified()).ok().and_then(|m| m.elapsed().ok());
+        if age.is_some_and(|a| a.as_secs() > DAY) {
+            fs::remove_dir_all(entry.path()).ok();
+        }
+    }
+}

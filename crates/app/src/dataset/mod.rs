@@ -1,0 +1,18 @@
+//! The dataset: what is open, brought in and taken out, what it holds and what is doubtful about it.
+
+mod about;
+mod coverage;
+pub(crate) mod demo;
+pub(crate) mod doubts;
+mod export;
+mod feed;
+pub(crate) mod import;
+pub(crate) mod opened;
+
+pub use about::{About, about};
+pub use coverage::{DataAnswer, Holdings, HoldingsRequest, data, holdings, import_report};
+pub use demo::make_demo;
+pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
+pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
+pub use feed::{FeedReport, FeedRequest, FeedState, feed_state, next_sessions};
+pub use import::*;

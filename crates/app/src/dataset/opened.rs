@@ -1,0 +1,86 @@
+//! The dataset as it is loaded: a snapshot with its engine, name and base currency.
+
+use super::import::touched::Touched;
+use crate::AppError;
+use artemon_core::{
+    domain::Currency,
+    engine::{Engine, Keep},
+    panel::{AsOf, TableCoverage},
+    plausibility::{Finding, findings},
+};
+use artemon_store::Dataset;
+use std::sync::Arc;
+
+/// The setting that holds the dataset's base currency.
+pub(crate) const BASE_CURRENCY: &str = "base_currency";
+/// The setting that holds the dataset's name.
+pub(crate) const NAME: &str = "name";
+/// Once more than one in so many companies is touched the whole dataset is loaded anew.
+const ANEW_FROM: usize = 4;
+
+/// A loaded dataset.
+#[derive(Debug)]
+pub(crate) struct Opened {
+    pub(crate) engine: Engine,
+    pub(crate) name: String,
+    pub(crate) base: Currency,
+}
+
+/// Doubts about the data, as of the last day.
+#[derive(Debug)]
+pub(crate) struct Doubts(pub(crate) Vec<Finding>);
+
+impl Keep for Doubts {
+    fn bytes(&self) -> usize {
+        self.0.iter().map(|f| size_of::<Finding>() + f.sentence.len()).sum()
+    }
+}
+
+/// What each table holds.
+struct Coverage(Vec<TableCoverage>);
+
+impl Keep for Coverage {
+    fn bytes(&self) -> usize {
+        self.0.iter().map(|t| size_of::<TableCoverage>() + t.years.len() * 64).sum()
+    }
+}
+
+impl Opened {
+    /// Doubts about the data, as of the last day; computed when first asked for.
+    pub(crate) fn findings(&self) -> Arc<Doubts> {
+        let made = || {
+            let last = self.engine.snapshot().sessions().map(|s| s.1);
+            Doubts(last.map(|t| findings(AsOf { snapshot: self.engine.snapshot(), base: self.base, t })).unwrap_or_default())
+        };
+        self.engine.whole(made)
+    }
+
+    /// What the dataset holds; computed when first asked for.
+    pub(crate) fn coverage(&self) -> Vec<TableCoverage> {
+        self.engine.whole(|| Coverage(self.engine.snapshot().coverage())).0.clone()
+    }
+
+    /// The dataset after an import: what was not touched is shared.
+    pub(crate) fn after(&self, touched: &Touched<'_>, store: &Dataset, base: Option<Currency>) -> Result<Opened, AppError> {
+        if touched.companies.len() * ANEW_FROM > self.engine.snapshot().company_count() {
+            return load(store, base);
+        }
+        let ids: Vec<String> = touched.companies.iter().map(ToString::to_string).collect();
+        let mut builder = store.load_changed(&ids, touched.market)?;
+        for (symbol, bars) in &touched.appended {
+            builder.append_bars(symbol, bars.clone());
+        }
+        let snapshot = builder.build_on(self.engine.snapshot(), touched.market);
+        Ok(Opened { engine: self.engine.next(snapshot), name: self.name.clone(), base: self.base })
+    }
+}
+
+/// Loads the whole dataset; `base` comes before the dataset's own base currency.
+pub(crate) fn load(store: &Dataset, base: Option<Currency>) -> Result<Opened, AppError> {
+    let snapshot = store.load_panel()?;
+    let stored = store.setting(BASE_CURRENCY)?.and_then(|c| c.parse().ok());
+    let base = base.or(stored).or_else(|| snapshot.commonest_currency());
+    let base = base.or_else(|| "ZOC".parse().ok()).ok_or(AppError::Empty)?;
+    let name = store.setting(NAME)?.unwrap_or_else(|| "My dataset".to_owned());
+    Ok(Opened { engine: Engine::new(snapshot), name, base })
+}

@@ -1,0 +1,44 @@
+//! A figure as every answer carries it.
+
+use artemon_core::{
+    Num, Why,
+    engine::Context,
+    formula::{FigureValue, Value},
+    panel::CompanyAt,
+};
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A figure: a number, flag or text; or null with the reason.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Figure {
+    /// The value.
+    #[schema(value_type = Option<FigureValue>)]
+    pub value: Value,
+    /// Why there is none.
+    pub reason: Option<String>,
+}
+
+impl From<Value> for Figure {
+    fn from(value: Value) -> Figure {
+        let reason = value.why().map(|w| w.to_string());
+        Figure { value, reason }
+    }
+}
+
+impl From<artemon_core::Num> for Figure {
+    fn from(n: artemon_core::Num) -> Figure {
+        n.map_or_else(Value::Undefined, Value::Number).into()
+    }
+}
+
+/// A formula's answer for one company; undefined for a formula with a mistake.
+pub(crate) fn number(context: &Context, c: &CompanyAt<'_>, formula: &str) -> Num {
+    value(context, c, formula).map_or(Err(Why::NoAnswer), |v| v.number())
+}
+
+/// A formula's answer for one company; none for a formula with a mistake.
+pub(crate) fn value(context: &Context, c: &CompanyAt<'_>, formula: &str) -> Option<Value> {
+    let row = context.as_of(c.t()).company(c.index);
+    Some(context.evaluate(&*context.compile(formula).ok()?, &[row]).value(0))
+}

@@ -1,0 +1,140 @@
+//! An open data folder: its two databases, the current dataset, what runs in the background.
+
+use crate::{
+    AppError,
+    dataset::opened::{self, Opened},
+    jobs::Jobs,
+    ports::{Clock, Feed, SystemClock},
+    settings::{self, OwnSettings},
+};
+use arc_swap::ArcSwap;
+use artemon_core::domain::Currency;
+use artemon_store::{Dataset, FolderLock, People, PersonId, has_dataset};
+use std::{
+    collections::HashMap,
+    path::{Path, PathBuf},
+    sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
+};
+
+/// How to open a data folder.
+#[derive(Clone, Debug, Default)]
+pub struct Options {
+    /// The folder.
+    pub folder: PathBuf,
+    /// Base currency, instead of the dataset's own.
+    pub base: Option<Currency>,
+}
+
+/// An open data folder.
+#[derive(Debug)]
+pub struct Home {
+    pub(crate) options: Options,
+    pub(crate) store: Dataset,
+    pub(crate) people: People,
+    pub(crate) jobs: Jobs,
+    pub(crate) clock: Arc<dyn Clock>,
+    /// What the demo world has in store; made when first asked for.
+    pub(crate) feed: OnceLock<Arc<dyn Feed>>,
+    /// Exports that run.
+    pub(crate) exports: Mutex<usize>,
+    dataset: ArcSwap<Opened>,
+    /// Held while rows are stored and the dataset is made anew: one after the other.
+    changing: Mutex<()>,
+    /// What each person computes with, as of a revision of theirs and a dataset.
+    settings: Mutex<HashMap<PersonId, Known>>,
+    _lock: Option<FolderLock>,
+}
+
+#[derive(Debug)]
+struct Known {
+    revision: i64,
+    dataset: Arc<Opened>,
+    own: Arc<OwnSettings>,
+}
+
+impl Home {
+    /// Opens a folder and loads its dataset.
+    ///
+    /// # Errors
+    /// When the folder is in use, or a database cannot be read.
+    pub fn open(options: Options) -> Result<Arc<Home>, AppError> {
+        let lock = FolderLock::take(&options.folder)?;
+        let store = Dataset::open(&options.folder)?;
+        let people = People::open(&options.folder)?;
+        Home::with(options, store, people, Some(lock))
+    }
+
+    /// Opens a folder to read it, perhaps beside a running server.
+    ///
+    /// # Errors
+    /// When there is no dataset in it, or a database cannot be read.
+    pub fn open_to_read(options: Options) -> Result<Arc<Home>, AppError> {
+        if !has_dataset(&options.folder) {
+            return Err(AppError::NoDataset { folder: options.folder });
+        }
+        let store = Dataset::open_to_read(&options.folder)?;
+        let people = match People::open_to_read(&options.folder)? {
+            Some(people) => people,
+            // No server has run here yet: nothing is anybody's own.
+            None => People::open(&options.folder)?,
+        };
+        Home::with(options, store, people, None)
+    }
+
+    fn with(options: Options, store: Dataset, people: People, lock: Option<FolderLock>) -> Result<Arc<Home>, AppError> {
+        let dataset = opened::load(&store, options.base)?;
+        Ok(Arc::new(Home {
+            options,
+            store,
+            people,
+            jobs: Jobs::default(),
+            clock: Arc::new(SystemClock),
+            feed: OnceLock::new(),
+            exports: Mutex::default(),
+            dataset: ArcSwap::from_pointee(dataset),
+            changing: Mutex::default(),
+            settings: Mutex::default(),
+            _lock: lock,
+        }))
+    }
+
+    /// The folder.
+    #[must_use]
+    pub fn folder(&self) -> &Path {
+        &self.options.folder
+    }
+
+    /// The person at this machine.
+    #[must_use]
+    pub fn local(&self) -> PersonId {
+        self.people.local()
+    }
+
+    /// The current dataset.
+    pub(crate) fn dataset(&self) -> Arc<Opened> {
+        self.dataset.load_full()
+    }
+
+    /// Readers keep the dataset that they have; the next ones find this one.
+    pub(crate) fn swap(&self, next: Opened) {
+        self.dataset.store(Arc::new(next));
+    }
+
+    /// One change of the dataset at a time.
+    pub(crate) fn changing(&self) -> MutexGuard<'_, ()> {
+        self.changing.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// What a person computes with. It is read again whenever the person changed anything, which the database counts itself,
+    /// and when the dataset is another.
+    pub(crate) fn own_settings(&self, person: &PersonId, dataset: &Arc<Opened>) -> Result<Arc<OwnSettings>, AppError> {
+        let revision = self.people.revision(person)?;
+        let known = || self.settings.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(k) = known().get(person).filter(|k| k.revision == revision && Arc::ptr_eq(&k.dataset, dataset)) {
+            return Ok(k.own.clone());
+        }
+        let own = Arc::new(settings::load(&self.people, person, dataset)?);
+        known().insert(person.clone(), Known { revision, dataset: dataset.clone(), own: own.clone() });
+        Ok(own)
+    }
+}

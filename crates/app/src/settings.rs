@@ -1,0 +1,191 @@
+//! What a person computes with, read from what is theirs. What cannot be used is named and kept as it is, never dropped.
+
+use crate::{AppError, dataset::opened::Opened, documents::kind::DocumentKind};
+use artemon_core::{
+    domain::Day,
+    engine::Settings,
+    formula::{OwnMeasure, compile_in},
+    measures,
+    panel::{AsOf, CompanyIndex, Snapshot},
+    valuation::{Assumptions, Override, Overrides},
+};
+use artemon_store::{Document, KeptOverride, People, PersonId};
+use serde::Serialize;
+use std::sync::Arc;
+use utoipa::ToSchema;
+
+/// The preference that holds the name of the assumption set in use.
+pub(crate) const SET_IN_USE: &str = "assumptions";
+
+/// What a person computes with.
+#[derive(Debug)]
+pub(crate) struct OwnSettings {
+    pub(crate) settings: Arc<Settings>,
+    pub(crate) broken: Vec<Broken>,
+    pub(crate) unmatched: Vec<Unmatched>,
+}
+
+/// Something of a person's own that cannot be used as it is kept.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Broken {
+    /// "assumption_set", "measure" or "override".
+    pub kind: String,
+    /// The id of the document, or of the company.
+    pub id: String,
+    /// The newest version of the document; none for overrides.
+    pub version: Option<i32>,
+    /// Its name, or that of the company.
+    pub name: String,
+    /// As it is kept.
+    pub body: String,
+    /// Why it cannot be used.
+    pub problem: String,
+    /// What is used in its place.
+    pub instead: String,
+}
+
+/// What a person keeps about a company that this dataset does not have.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Unmatched {
+    pub company_id: String,
+    /// As last seen.
+    pub symbol: String,
+    pub isin: String,
+    pub name: String,
+}
+
+/// Reads what a person computes with.
+pub(crate) fn load(people: &People, person: &PersonId, dataset: &Opened) -> Result<OwnSettings, AppError> {
+    let mut broken = Vec::new();
+    let assumptions = set_in_use(people, person, &mut broken)?;
+    let library = measures::library(own_measures(people, person, &mut broken)?);
+    unsound(&library, people, person, &mut broken)?;
+    let (overrides, unmatched) = overrides(people, person, dataset, &mut broken)?;
+    let settings = Settings { base: dataset.base, assumptions, library: Arc::new(library), overrides: Arc::new(overrides) };
+    Ok(OwnSettings { settings: Arc::new(settings), broken, unmatched })
+}
+
+fn set_in_use(people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> Result<Assumptions, AppError> {
+    let in_use = people.preference(person, SET_IN_USE)?;
+    let shipped = Assumptions::standard();
+    let mut found = None;
+    for document in people.whole_documents(person, DocumentKind::AssumptionSet.code())? {
+        let used = in_use.as_ref() == Some(&document.head.name);
+        match read_set(&document) {
+            Ok(set) if used => found = Some(set),
+            Ok(_) => {}
+            Err(problem) => {
+                let instead = if used { format!("Values are computed with {}.", shipped.name) } else { "It is not in use.".to_owned() };
+                broken.push(of_document(&document, DocumentKind::AssumptionSet, problem, instead));
+            }
+        }
+    }
+    Ok(found.unwrap_or(shipped))
+}
+
+/// The set of a document, with its name and version.
+pub(crate) fn read_set(document: &Document) -> Result<Assumptions, String> {
+    let set: Assumptions = serde_json::from_str(&document.body).map_err(|e| e.to_string())?;
+    set.check()?;
+    Ok(Assumptions { name: document.head.name.clone(), version: u32::try_from(document.head.version).unwrap_or(1), ..set })
+}
+
+fn own_measures(people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> Result<Vec<OwnMeasure>, AppError> {
+    let mut all = Vec::new();
+    for document in people.whole_documents(person, DocumentKind::Measure.code())? {
+        match serde_json::from_str::<OwnMeasure>(&document.body) {
+            Ok(measure) => all.push(measure),
+            Err(e) => broken.push(of_document(&document, DocumentKind::Measure, e.to_string(), UNKNOWN.to_owned())),
+        }
+    }
+    Ok(all)
+}
+
+const UNKNOWN: &str = "Formulas do not know it.";
+
+/// Measures whose formulas are no longer understood: they stay in the library, where whatever uses them says so.
+fn unsound(library: &artemon_core::formula::Library, people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> Result<(), AppError> {
+    for measure in library.iter() {
+        if let Err(e) = compile_in(&measure.id, library)
+            && let Some(document) =
+                people.whole_documents(person, DocumentKind::Measure.code())?.into_iter().find(|d| d.head.name == measure.id)
+        {
+            broken.push(of_document(&document, DocumentKind::Measure, e.message, "Formulas that use it have no answer.".to_owned()));
+        }
+    }
+    Ok(())
+}
+
+fn of_document(document: &Document, kind: DocumentKind, problem: String, instead: String) -> Broken {
+    Broken {
+        kind: kind.code().to_owned(),
+        id: document.head.id.clone(),
+        version: Some(document.head.version),
+        name: document.head.name.clone(),
+        body: document.body.clone(),
+        problem,
+        instead,
+    }
+}
+
+fn overrides(
+    people: &People,
+    person: &PersonId,
+    dataset: &Opened,
+    broken: &mut Vec<Broken>,
+) -> Result<(Overrides, Vec<Unmatched>), AppError> {
+    let (mut all, mut unmatched) = (Vec::new(), Vec::new());
+    for kept in people.overrides(person)? {
+        let own = match serde_json::from_str::<Override>(&kept.body).map_err(|e| e.to_string()).and_then(|own| own.check().map(|()| own)) {
+            Ok(own) => own,
+            Err(problem) => {
+                broken.push(of_override(&kept, problem));
+                continue;
+            }
+        };
+        match company_of(&kept, dataset.engine.snapshot()) {
+            Some(company) => all.push((dataset.engine.snapshot().company(company).id.to_string(), own)),
+            None => unmatched.push(Unmatched { company_id: kept.company_id, symbol: kept.symbol, isin: kept.isin, name: kept.name }),
+        }
+    }
+    Ok((Overrides::new(all), unmatched))
+}
+
+fn of_override(kept: &KeptOverride, problem: String) -> Broken {
+    Broken {
+        kind: "override".to_owned(),
+        id: kept.company_id.clone(),
+        version: None,
+        name: if kept.name.is_empty() { kept.company_id.clone() } else { kept.name.clone() },
+        body: kept.body.clone(),
+        problem,
+        instead: "The company is valued as the set says.".to_owned(),
+    }
+}
+
+/// The company of a dataset that something is kept about. Its id counts when symbol, ISIN or name are still its own; else its
+/// ISIN; else its symbol, unless an ISIN says that it is another's now.
+pub(crate) fn company_of(kept: &KeptOverride, snapshot: &Snapshot) -> Option<CompanyIndex> {
+    let listed = |i: CompanyIndex| {
+        // The base currency takes no part in a listing.
+        let as_of = AsOf { snapshot, base: snapshot.company(i).currency, t: Day::MAX };
+        as_of.company(i).listing().map(|l| (l.symbol.to_string(), l.isin.clone())).unwrap_or_default()
+    };
+    let same = |a: &str, b: &str| !a.is_empty() && a.eq_ignore_ascii_case(b);
+    let by_id = snapshot.find(&kept.company_id).filter(|i| *snapshot.company(*i).id == *kept.company_id);
+    let is_it = |i: &CompanyIndex| {
+        let ((symbol, isin), name) = (listed(*i), &snapshot.company(*i).name);
+        let unseen = kept.symbol.is_empty() && kept.isin.is_empty() && kept.name.is_empty();
+        unseen || same(&kept.isin, &isin) || same(&kept.symbol, &symbol) || same(&kept.name, name)
+    };
+    let by_isin = || snapshot.find(&kept.isin).filter(|i| same(&kept.isin, &listed(*i).1));
+    let by_symbol = || {
+        let free = |i: &CompanyIndex| {
+            let (symbol, isin) = listed(*i);
+            same(&kept.symbol, &symbol) && (isin.is_empty() || kept.isin.is_empty())
+        };
+        snapshot.find(&kept.symbol).filter(free)
+    };
+    by_id.filter(is_it).or_else(by_isin).or_else(by_symbol)
+}

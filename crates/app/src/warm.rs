@@ -1,0 +1,25 @@
+//! What is asked for first after a start, made ready in the background.
+
+use crate::{
+    Ctx, Home,
+    screens::{ScreenRequest, ready_screens, screen},
+};
+use std::sync::Arc;
+
+/// Makes ready the values and doubts of the newest date, the index of names, and the screen that opens first. Whoever asks
+/// for one of these meanwhile waits for it and not for all.
+pub fn warm_up(home: &Arc<Home>) {
+    let Ok(ctx) = home.local_ctx() else { return };
+    let Ok(t) = ctx.date(None) else { return };
+    drop(ctx.engine.valuations(t));
+    first_screen(&ctx);
+    ctx.dataset.findings();
+    ctx.dataset.coverage();
+}
+
+fn first_screen(ctx: &Ctx) {
+    if let Some(ready) = ready_screens().into_iter().next() {
+        // A screen that fails here fails again for whoever asks, and tells why.
+        screen(ctx, &ScreenRequest { screen: ready.screen, offset: 0, rows: None }).ok();
+    }
+}

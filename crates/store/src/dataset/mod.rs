@@ -1,0 +1,226 @@
+//! The dataset: what was imported, and what became of each import.
+//!
+//! Daily bars are stored as columnar chunks, everything else as ordinary tables.
+
+mod bars;
+mod batch;
+mod imports;
+mod items;
+mod load_panel;
+mod rows;
+mod schema;
+
+pub use batch::Batch;
+pub use imports::{KeptImport, NewImport};
+
+use crate::{
+    StoreError,
+    db::{Db, Reader, Sort},
+    files::{self, DATASET},
+    legacy,
+};
+use artemon_core::domain::{Record, Table};
+use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection};
+use diesel_migrations::{EmbeddedMigrations, embed_migrations};
+use rows::{Chosen, Sink};
+use schema::{companies, indexes, listings, settings};
+use std::{
+    collections::HashSet,
+    ops::ControlFlow,
+    path::Path,
+    sync::{Arc, MutexGuard},
+};
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/dataset");
+const SORT: Sort = Sort { file: DATASET, application: 0x4152_4431, known_by: "companies", migrations: || MIGRATIONS, cache: 64_000 };
+/// Companies that one query asks for.
+const COMPANIES_A_QUERY: usize = 400;
+
+/// The dataset on disk.
+#[derive(Clone, Debug)]
+pub struct Dataset(Db);
+
+/// The keys that rows of an import may refer to.
+#[derive(Clone, Debug, Default)]
+pub struct Keys {
+    /// Company ids.
+    pub companies: HashSet<Arc<str>>,
+    /// Symbols.
+    pub symbols: HashSet<Arc<str>>,
+    /// Index ids.
+    pub indexes: HashSet<Arc<str>>,
+}
+
+/// Which part of the dataset to read.
+#[derive(Clone, Debug, Default)]
+pub struct Selection {
+    /// Only these tables, in the order of the dataset.
+    pub tables: Option<Vec<Table>>,
+    /// Only these companies; tables that belong to no company are left out then.
+    pub companies: Option<Vec<String>>,
+}
+
+impl Dataset {
+    /// Opens the dataset of a folder, making an empty one when there is none. A folder of an older version is brought up to
+    /// date: what belongs to persons moves to its own file.
+    ///
+    /// # Errors
+    /// When the folder cannot be used, or the database is damaged, foreign or of a newer version.
+    pub fn open(folder: &Path) -> Result<Dataset, StoreError> {
+        files::own_folder(folder)?;
+        legacy::part(folder)?;
+        Db::open(folder, &SORT).map(Dataset)
+    }
+
+    /// Opens the dataset of a folder to read it, perhaps beside a program that writes it.
+    ///
+    /// # Errors
+    /// As [`Dataset::open`]; when it must be brought up to date first.
+    pub fn open_to_read(folder: &Path) -> Result<Dataset, StoreError> {
+        if !folder.join(DATASET).is_file() && files::has_dataset(folder) {
+            return Err(StoreError::Older { path: folder.join(files::LEGACY) });
+        }
+        Db::open_to_read(folder, &SORT).map(Dataset)
+    }
+
+    fn reader(&self) -> Result<Reader, StoreError> {
+        self.0.reader()
+    }
+
+    fn writer(&self) -> MutexGuard<'_, SqliteConnection> {
+        self.0.writer()
+    }
+
+    /// Runs `work` in one transaction: all of its rows land, or none. References are not checked again here: whoever
+    /// writes has checked them, since a bad one is to be reported with its file and line.
+    ///
+    /// # Errors
+    /// Those of `work`, and the store's own.
+    pub fn write<T, E: From<StoreError>>(&self, work: impl FnOnce(&mut Batch<'_>) -> Result<T, E>) -> Result<T, E> {
+        let mut c = self.writer();
+        let c = Unchecked::of(&mut c)?;
+        let mut outcome = None;
+        let committed = c.0.immediate_transaction::<(), diesel::result::Error, _>(|c| {
+            let mut batch = Batch::new(c);
+            let done = work(&mut batch).and_then(|t| batch.flush().map(|()| t).map_err(E::from));
+            let failed = done.is_err();
+            outcome = Some(done);
+            if failed { Err(diesel::result::Error::RollbackTransaction) } else { Ok(()) }
+        });
+        match (outcome, committed) {
+            (Some(Err(e)), _) => Err(e),
+            (Some(Ok(t)), Ok(())) => Ok(t),
+            (_, Err(e)) => Err(StoreError::from(e).into()),
+            (None, Ok(())) => Err(StoreError::Damaged { what: "a transaction without work".to_owned() }.into()),
+        }
+    }
+
+    /// Gives the rows of a selection to `sink`, table by table, in the order of their keys, until it breaks off. It reads by a
+    /// connection of its own, so that a slow `sink` keeps nobody waiting.
+    ///
+    /// # Errors
+    /// When a row or chunk is damaged.
+    pub fn read(&self, selection: &Selection, mut sink: impl FnMut(Record) -> ControlFlow<()>) -> Result<(), StoreError> {
+        let mut c = self.0.own_reader()?;
+        let mut sink = |record| match sink(record) {
+            ControlFlow::Continue(()) => Ok(()),
+            ControlFlow::Break(()) => Err(StoreError::BrokenOff),
+        };
+        let read =
+            |c: &mut SqliteConnection, sink: &mut Sink<'_>| Table::ALL.iter().try_for_each(|&table| read_table(c, table, selection, sink));
+        match read(&mut c, &mut sink) {
+            Err(StoreError::BrokenOff) => Ok(()),
+            done => done,
+        }
+    }
+
+    /// The keys in the dataset.
+    ///
+    /// # Errors
+    /// When the database cannot be read.
+    pub fn keys(&self) -> Result<Keys, StoreError> {
+        let mut c = self.reader()?;
+        let shared = |v: Vec<String>| v.into_iter().map(Arc::from).collect();
+        Ok(Keys {
+            companies: shared(companies::table.select(companies::id).load(&mut c)?),
+            symbols: shared(listings::table.select(listings::symbol).load(&mut c)?),
+            indexes: shared(indexes::table.select(indexes::id).load(&mut c)?),
+        })
+    }
+
+    /// Whether there is no company in it.
+    ///
+    /// # Errors
+    /// When the database cannot be read.
+    pub fn is_empty(&self) -> Result<bool, StoreError> {
+        let first = companies::table.select(companies::id).limit(1).first::<String>(&mut *self.reader()?).optional()?;
+        Ok(first.is_none())
+    }
+
+    /// The ids of companies by symbol, ISIN or id, in the order asked for; none where there is no such company.
+    ///
+    /// # Errors
+    /// When the database cannot be read.
+    pub fn find_companies(&self, keys: &[String]) -> Result<Vec<Option<String>>, StoreError> {
+        let mut c = self.reader()?;
+        let mut find = |key: &String| {
+            let wanted = key.trim().to_uppercase();
+            let listed = listings::table.filter(listings::symbol.eq(&wanted).or(listings::isin.eq(&wanted)));
+            let by_listing =
+                listed.order_by(listings::is_primary.desc()).select(listings::company_id).first::<String>(&mut *c).optional()?;
+            let mut by_id = || companies::table.find(key.trim()).select(companies::id).first::<String>(&mut *c).optional();
+            Ok(match by_listing {
+                Some(id) => Some(id),
+                None => by_id()?,
+            })
+        };
+        keys.iter().map(&mut find).collect()
+    }
+
+    /// A setting of the dataset.
+    ///
+    /// # Errors
+    /// When the database cannot be read.
+    pub fn setting(&self, key: &str) -> Result<Option<String>, StoreError> {
+        let mut c = self.reader()?;
+        Ok(settings::table.find(key).select(settings::value).first(&mut c).optional()?)
+    }
+}
+
+/// Whether a table belongs to no company.
+const fn is_shared(table: Table) -> bool {
+    matches!(table, Table::Rates | Table::Fx | Table::Indexes | Table::IndexMembers | Table::IndexLevels)
+}
+
+fn read_table(c: &mut SqliteConnection, table: Table, selection: &Selection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    if selection.tables.as_ref().is_some_and(|t| !t.contains(&table)) {
+        return Ok(());
+    }
+    match &selection.companies {
+        None => rows::read(c, table, None, sink),
+        Some(_) if is_shared(table) => Ok(()),
+        Some(ids) => ids.chunks(COMPANIES_A_QUERY).try_for_each(|ids| read_some(c, table, ids, sink)),
+    }
+}
+
+fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
+    let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
+    rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
+}
+
+/// A writer that does not check references while it lives: whoever writes has checked them.
+struct Unchecked<'c>(&'c mut SqliteConnection);
+
+impl Unchecked<'_> {
+    fn of(c: &mut SqliteConnection) -> Result<Unchecked<'_>, StoreError> {
+        c.batch_execute("PRAGMA foreign_keys = OFF").map_err(StoreError::from)?;
+        Ok(Unchecked(c))
+    }
+}
+
+impl Drop for Unchecked<'_> {
+    fn drop(&mut self) {
+        // Outside of a transaction, as here, it cannot be refused.
+        self.0.batch_execute("PRAGMA foreign_keys = ON").ok();
+    }
+}

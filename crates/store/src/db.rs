@@ -1,0 +1,199 @@
+//! A SQLite file in WAL mode: one writer, a pool of readers, and checks that it is ours before anything is written to it.
+
+use crate::{StoreError, files};
+use diesel::{
+    connection::SimpleConnection,
+    prelude::*,
+    r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection},
+    sql_types::{Integer, Text},
+    sqlite::SqliteConnection,
+};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness};
+use std::{
+    collections::HashSet,
+    path::{Path, PathBuf},
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+    time::Duration,
+};
+
+/// Readers that may be open at once.
+const READERS: u32 = 6;
+/// How long to wait for a reader.
+const PATIENCE: Duration = Duration::from_secs(8);
+
+/// What sort of database it is.
+pub(crate) struct Sort {
+    /// The file's name.
+    pub(crate) file: &'static str,
+    /// By which SQLite files of this sort are known (`PRAGMA application_id`).
+    pub(crate) application: i32,
+    /// A table that files of this sort had before they were marked so.
+    pub(crate) known_by: &'static str,
+    pub(crate) migrations: fn() -> EmbeddedMigrations,
+    /// Kilobytes of pages that a connection keeps.
+    pub(crate) cache: u32,
+}
+
+/// An open database. Clones share it.
+#[derive(Clone)]
+pub(crate) struct Db {
+    path: PathBuf,
+    cache: u32,
+    writer: Arc<Mutex<SqliteConnection>>,
+    readers: Pool<ConnectionManager<SqliteConnection>>,
+}
+
+pub(crate) type Reader = PooledConnection<ConnectionManager<SqliteConnection>>;
+
+impl std::fmt::Debug for Db {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("Db").field("path", &self.path).finish_non_exhaustive()
+    }
+}
+
+impl Db {
+    /// Opens the database of a folder, making it when there is none and bringing an older one up to date.
+    pub(crate) fn open(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
+        files::own_folder(folder)?;
+        let path = folder.join(sort.file);
+        check_header(&path)?;
+        files::own_file(&path).map_err(files::failed(folder))?;
+        let mut c = connect(&path, sort.cache)?;
+        let pending = check(&mut c, &path, sort)?;
+        if pending {
+            c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
+        }
+        Db::with_writer(path, sort.cache, c)
+    }
+
+    /// Opens the database of a folder to read it, perhaps beside another program that writes it; nothing is changed.
+    pub(crate) fn open_to_read(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
+        let path = folder.join(sort.file);
+        check_header(&path)?;
+        let mut c = connect(&path, sort.cache)?;
+        c.batch_execute("PRAGMA query_only = ON;").map_err(|e| corrupt(&path)(e.to_string()))?;
+        if check(&mut c, &path, sort)? {
+            return Err(StoreError::Older { path });
+        }
+        Db::with_writer(path, sort.cache, c)
+    }
+
+    fn with_writer(path: PathBuf, cache: u32, writer: SqliteConnection) -> Result<Db, StoreError> {
+        let readers = Pool::builder()
+            .max_size(READERS)
+            .min_idle(Some(0))
+            .connection_timeout(PATIENCE)
+            .connection_customizer(Box::new(Reading(cache)))
+            .build(ConnectionManager::new(path.display().to_string()))
+            .map_err(|e| corrupt(&path)(e.to_string()))?;
+        Ok(Db { path, cache, writer: Arc::new(Mutex::new(writer)), readers })
+    }
+
+    /// A reader of the pool.
+    pub(crate) fn reader(&self) -> Result<Reader, StoreError> {
+        self.readers.get().map_err(|_| StoreError::Busy)
+    }
+
+    /// A reader apart from the pool, for whoever may be slow.
+    pub(crate) fn own_reader(&self) -> Result<SqliteConnection, StoreError> {
+        let mut c = connect(&self.path, self.cache)?;
+        c.batch_execute("PRAGMA query_only = ON;").map_err(StoreError::from)?;
+        Ok(c)
+    }
+
+    /// The writer: there is one, so that writers wait for one another here and not in SQLite.
+    pub(crate) fn writer(&self) -> MutexGuard<'_, SqliteConnection> {
+        self.writer.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+}
+
+#[derive(Debug)]
+struct Reading(u32);
+
+impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Reading {
+    fn on_acquire(&self, c: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
+        c.batch_execute(&pragmas(self.0)).and_then(|()| c.batch_execute("PRAGMA query_only = ON;")).map_err(diesel::r2d2::Error::QueryError)
+    }
+}
+
+/// The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
+fn pragmas(cache: u32) -> String {
+    format!(
+        "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; \
+         PRAGMA foreign_keys = ON; PRAGMA cache_size = -{cache};"
+    )
+}
+
+fn connect(path: &Path, cache: u32) -> Result<SqliteConnection, StoreError> {
+    let mut c = SqliteConnection::establish(&path.display().to_string()).map_err(|e| corrupt(path)(e.to_string()))?;
+    c.batch_execute(&pragmas(cache)).map_err(|e| match StoreError::from(e) {
+        StoreError::Query(e) => corrupt(path)(e.to_string()),
+        other => other,
+    })?;
+    Ok(c)
+}
+
+fn corrupt(path: &Path) -> impl Fn(String) -> StoreError {
+    let path = path.to_owned();
+    move |problem| StoreError::Corrupt { path: path.clone(), problem }
+}
+
+#[derive(QueryableByName)]
+struct Number {
+    #[diesel(sql_type = Integer)]
+    application_id: i32,
+}
+
+#[derive(QueryableByName)]
+struct Name {
+    #[diesel(sql_type = Text)]
+    name: String,
+}
+
+fn names(c: &mut SqliteConnection, query: &str) -> QueryResult<HashSet<String>> {
+    Ok(diesel::sql_query(query).load::<Name>(c)?.into_iter().map(|n| n.name).collect())
+}
+
+/// Whether the file is ours and of no newer version; marks a new one as ours. Answers whether it must be brought up to date.
+fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<bool, StoreError> {
+    let bad = |e: diesel::result::Error| corrupt(path)(e.to_string());
+    let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(bad)?.application_id;
+    let tables = names(c, "SELECT name FROM sqlite_master WHERE type = 'table'").map_err(bad)?;
+    let ours = application == sort.application || application == 0 && (tables.is_empty() || tables.contains(sort.known_by));
+    let applied = if tables.contains("__diesel_schema_migrations") {
+        names(c, "SELECT version AS name FROM __diesel_schema_migrations").map_err(bad)?
+    } else {
+        HashSet::new()
+    };
+    if !ours || (applied.is_empty() && !tables.is_empty()) {
+        return Err(StoreError::Foreign { path: path.to_owned() });
+    }
+    let known = known_versions(sort).map_err(corrupt(path))?;
+    if !applied.is_subset(&known) {
+        return Err(StoreError::Newer { path: path.to_owned() });
+    }
+    if application == 0 {
+        // A reader leaves the mark to whoever may write.
+        c.batch_execute(&format!("PRAGMA application_id = {};", sort.application)).ok();
+    }
+    Ok(applied.len() < known.len())
+}
+
+fn known_versions(sort: &Sort) -> Result<HashSet<String>, String> {
+    use diesel::migration::MigrationSource;
+    let all = MigrationSource::<diesel::sqlite::Sqlite>::migrations(&(sort.migrations)()).map_err(|e| e.to_string())?;
+    Ok(all.iter().map(|m| m.name().version().as_owned().to_string()).collect())
+}
+
+/// A file that is there must begin as SQLite databases do; an empty one is new.
+fn check_header(path: &Path) -> Result<(), StoreError> {
+    use std::io::Read;
+    let Ok(mut file) = std::fs::File::open(path) else { return Ok(()) };
+    let mut head = [0u8; 16];
+    match file.read(&mut head) {
+        Ok(0) => Ok(()),
+        Ok(_) if head == *b"SQLite format 3\0" => Ok(()),
+        Ok(_) => Err(StoreError::Foreign { path: path.to_owned() }),
+        Err(e) => Err(corrupt(path)(e.to_string())),
+    }
+}

@@ -1,0 +1,63 @@
+//! The tables as the migrations make them, in Diesel's notation.
+
+diesel::table! {
+    persons (id) {
+        id -> Text,
+        name -> Text,
+        created_at -> Text,
+        revision -> BigInt,
+    }
+}
+
+diesel::table! {
+    documents (id) {
+        id -> Text,
+        person_id -> Text,
+        kind -> Text,
+        folder -> Text,
+        name -> Text,
+        version -> Integer,
+        created_at -> Text,
+        deleted_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    document_versions (document_id, version) {
+        document_id -> Text,
+        version -> Integer,
+        body -> Text,
+        note -> Text,
+        saved_at -> Text,
+    }
+}
+
+diesel::table! {
+    overrides (person_id, company_id) {
+        person_id -> Text,
+        company_id -> Text,
+        symbol -> Text,
+        isin -> Text,
+        name -> Text,
+        body -> Text,
+        saved_at -> Text,
+    }
+}
+
+diesel::table! {
+    preferences (person_id, key) {
+        person_id -> Text,
+        key -> Text,
+        value -> Text,
+    }
+}
+
+diesel::table! {
+    mappings (person_id, signature) {
+        person_id -> Text,
+        signature -> Text,
+        mapping -> Text,
+    }
+}
+
+diesel::allow_tables_to_appear_in_same_query!(documents, document_versions);
