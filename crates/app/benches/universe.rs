@@ -2,15 +2,17 @@
 
 use artemon_core::{
     domain::Day,
-    formula::{Column, Compiled, compile, evaluate, evaluate_all, explain},
-    panel::{AsOf, PanelBuilder, Settings, Snapshot},
+    engine::{Context, Engine, Section, Settings},
+    formula::{Column, Compiled},
+    measures::compile,
+    panel::{PanelBuilder, Snapshot},
     ranking,
-    screening::{self, KeptSection, Screen, Section},
+    screening::{self, Screen},
     valuation,
 };
 use artemon_demo::World;
 use divan::Bencher;
-use std::sync::{Arc, OnceLock};
+use std::sync::OnceLock;
 
 /// The one of the program.
 #[global_allocator]
@@ -24,9 +26,9 @@ fn size() -> usize {
     std::env::var("COMPANIES").ok().and_then(|n| n.parse().ok()).unwrap_or(10_000)
 }
 
-fn snapshot() -> &'static Snapshot {
-    static SNAPSHOT: OnceLock<Snapshot> = OnceLock::new();
-    SNAPSHOT.get_or_init(fresh)
+fn context() -> &'static Context {
+    static CONTEXT: OnceLock<Context> = OnceLock::new();
+    CONTEXT.get_or_init(|| Engine::new(fresh()).context(settings().into()))
 }
 
 fn fresh() -> Snapshot {
@@ -39,13 +41,12 @@ fn fresh() -> Snapshot {
     builder.build()
 }
 
-fn settings() -> &'static Settings {
-    static SETTINGS: OnceLock<Settings> = OnceLock::new();
-    SETTINGS.get_or_init(|| Settings::standard(World::base_currency()))
+fn settings() -> Settings {
+    Settings::standard(World::base_currency())
 }
 
-fn view(t: Day) -> AsOf<'static> {
-    AsOf { snapshot: snapshot(), settings: settings(), t }
+fn last() -> Day {
+    World::last_day()
 }
 
 /// Twelve criteria, two of them ranks in the own history.
@@ -65,9 +66,19 @@ fn screen(most: f64) -> Screen {
 /// A screen run again after one bound has changed.
 #[divan::bench(sample_count = 30)]
 fn screen_after_a_bound_changed(bencher: Bencher<'_, '_>) {
-    let view = view(World::last_day());
-    let kept = Arc::new(KeptSection::new(view));
-    let run = |most| screening::run(&screen(most), &Section::of(view, kept.clone())).map(|r| r.survivors.len());
+    let run = |most| screening::run(&screen(most), &Section::new(context(), last())).map(|r| r.survivors.len());
+    run(25.0).ok();
+    let mut most = 25.0;
+    bencher.bench_local(|| {
+        most = if most > 60.0 { 25.0 } else { most + 1.0 };
+        run(most)
+    });
+}
+
+/// The survivors alone, without histograms and near misses.
+#[divan::bench(sample_count = 30)]
+fn survivors_after_a_bound_changed(bencher: Bencher<'_, '_>) {
+    let run = |most| screening::survivors(&screen(most), &Section::new(context(), last())).map(|all| all.len());
     run(25.0).ok();
     let mut most = 25.0;
     bencher.bench_local(|| {
@@ -79,8 +90,8 @@ fn screen_after_a_bound_changed(bencher: Bencher<'_, '_>) {
 /// The same screen as of a date asked for first, on a snapshot that has computed nothing yet.
 #[divan::bench(sample_count = 1, sample_size = 1)]
 fn first_screen_of_a_fresh_snapshot(bencher: Bencher<'_, '_>) {
-    let view = view(World::last_day().plus_days(-400));
-    bencher.bench_local(|| screening::run(&screen(25.0), &Section::new(view)).map(|r| r.survivors.len()));
+    let t = last().plus_days(-400);
+    bencher.bench_local(|| screening::run(&screen(25.0), &Section::new(context(), t)).map(|r| r.survivors.len()));
 }
 
 /// The same screen as of another date, the own histories being there.
@@ -89,78 +100,75 @@ fn first_screen_of_a_new_date(bencher: Bencher<'_, '_>) {
     let mut days = 0;
     bencher.bench_local(|| {
         days += 30;
-        let view = view(World::last_day().plus_days(-days));
-        screening::run(&screen(25.0), &Section::new(view)).map(|r| r.survivors.len())
+        screening::run(&screen(25.0), &Section::new(context(), last().plus_days(-days))).map(|r| r.survivors.len())
     });
 }
 
 /// Valuation of all companies at a date: inputs, every model under every scenario, one value.
 #[divan::bench(sample_count = 5, sample_size = 1)]
 fn value_all_companies(bencher: Bencher<'_, '_>) {
-    divan::black_box(valuation::value_all(view(World::last_day())));
+    divan::black_box(context().valuations(last()));
     let mut days = 0;
     bencher.bench_local(|| {
         days += 1;
-        valuation::value_all(view(World::last_day().plus_days(-days))).len()
+        context().valuations(last().plus_days(-days)).len()
     });
 }
 
 /// The same at dates so far from one another that most companies have filed in between.
 #[divan::bench(sample_count = 5, sample_size = 1)]
 fn value_all_companies_quarters_before(bencher: Bencher<'_, '_>) {
-    divan::black_box(valuation::value_all(view(World::last_day())));
+    divan::black_box(context().valuations(last()));
     let mut days = 0;
     bencher.bench_local(|| {
         days += 95;
-        valuation::value_all(view(World::last_day().plus_days(-days))).len()
+        context().valuations(last().plus_days(-days)).len()
     });
 }
 
 /// The same after the required return was moved: what it starts from is kept.
 #[divan::bench(sample_count = 20, sample_size = 1)]
 fn value_all_companies_at_another_return(bencher: Bencher<'_, '_>) {
-    divan::black_box(valuation::value_all(view(World::last_day())));
+    divan::black_box(context().valuations(last()));
     let mut r = 0.09;
     bencher.bench_local(|| {
         r += 0.001;
-        let mut settings = settings().clone();
+        let mut settings = settings();
         settings.assumptions.required_return = valuation::RequiredReturn::Fixed(r);
-        valuation::value_all(AsOf { settings: &settings, ..view(World::last_day()) }).len()
+        context().with(settings).valuations(last()).len()
     });
 }
 
 /// The whole ranking of candidates after the margin was moved.
 #[divan::bench(sample_count = 20, sample_size = 1)]
 fn ranking_at_another_margin(bencher: Bencher<'_, '_>) {
-    let companies: Vec<u32> = view(World::last_day()).universe().iter().map(|c| c.index).collect();
-    let ranked =
-        |settings: &Settings| ranking::rank(AsOf { settings, ..view(World::last_day()) }, &companies, ranking::Weights::default()).len();
+    let companies: Vec<u32> = context().as_of(last()).universe().iter().map(|c| c.index).collect();
+    let ranked = |settings: Settings| ranking::rank(&context().with(settings), last(), &companies, ranking::Weights::default()).len();
     ranked(settings());
     let mut margin = 0.1;
     bencher.bench_local(|| {
         margin += 0.01;
-        let mut settings = settings().clone();
+        let mut settings = settings();
         settings.assumptions.margin = margin;
-        ranked(&settings)
+        ranked(settings)
     });
 }
 
 /// Ten thousand draws of what cannot be known, for one company.
 #[divan::bench(sample_count = 20)]
 fn draws_of_one_company(bencher: Bencher<'_, '_>) {
-    let view = view(World::last_day());
-    let valued = view.universe().into_iter().map(|c| (c, valuation::value_company(view, c.index)));
-    let Some((c, v)) = { valued }.find(|(c, v)| valuation::draws(c, &v.inputs, &v.assumptions).is_ok()) else { return };
-    bencher.bench_local(|| valuation::draws(&c, &v.inputs, &v.assumptions).map(|d| d.percentiles[2]));
+    let view = context().view(last());
+    let valued = view.as_of.universe().into_iter().map(|c| (c, context().value_company(last(), c.index)));
+    let Some((c, v)) = { valued }.find(|(c, v)| valuation::draws(view, c, &v.inputs, &v.assumptions).is_ok()) else { return };
+    bencher.bench_local(|| valuation::draws(view, &c, &v.inputs, &v.assumptions).map(|d| d.percentiles[2]));
 }
 
 /// The value of one company at each month end of twenty years, from what was known then.
 #[divan::bench(sample_count = 20)]
 fn value_of_one_company_over_twenty_years(bencher: Bencher<'_, '_>) {
-    let view = view(World::last_day());
-    let mut companies = view.universe().into_iter().filter(|c| c.month_ends().len() > 200).map(|c| c.index).cycle();
-    let since = World::last_day().plus_months(-240);
-    bencher.bench_local(|| companies.next().map(|c| valuation::value_series(view, c, since).len()));
+    let mut companies = context().as_of(last()).universe().into_iter().filter(|c| c.month_ends().len() > 200).map(|c| c.index).cycle();
+    let since = last().plus_months(-240);
+    bencher.bench_local(|| companies.next().map(|c| context().value_series(last(), c, since).len()));
 }
 
 const MULTIPLES: [&str; 12] =
@@ -177,18 +185,18 @@ fn own_ranks_of_twelve_multiples_at_first(bencher: Bencher<'_, '_>) {
     bencher.bench_local(|| {
         // Under other assumptions no history is kept.
         assumed += 0.001;
-        let mut settings = settings().clone();
+        let mut settings = settings();
         settings.assumptions.tax_rate = assumed;
-        let view = AsOf { snapshot: snapshot(), settings: &settings, t: World::last_day() };
-        let (rows, ranks) = (view.universe(), own_ranks());
-        evaluate_all(&ranks.iter().collect::<Vec<_>>(), &rows).iter().map(Column::len).sum::<usize>()
+        let context = context().with(settings);
+        let (rows, ranks) = (context.as_of(last()).universe(), own_ranks());
+        context.evaluate_all(&ranks.iter().collect::<Vec<_>>(), &rows).iter().map(Column::len).sum::<usize>()
     });
 }
 
 /// The same when the histories are kept and the columns are those of the section.
 #[divan::bench(sample_count = 10)]
 fn own_ranks_of_twelve_multiples_again(bencher: Bencher<'_, '_>) {
-    let (section, ranks) = (Section::new(view(World::last_day())), own_ranks());
+    let (section, ranks) = (Section::new(context(), last()), own_ranks());
     ranks.iter().for_each(|f| drop(section.column(f)));
     bencher.bench_local(|| ranks.iter().map(|f| section.column(f).len()).sum::<usize>());
 }
@@ -196,26 +204,26 @@ fn own_ranks_of_twelve_multiples_again(bencher: Bencher<'_, '_>) {
 /// One figure opened down to its filings.
 #[divan::bench(sample_count = 20)]
 fn a_figure_opened(bencher: Bencher<'_, '_>) {
-    let company = view(World::last_day()).universe()[7];
+    let company = context().as_of(last()).universe()[7];
     let formulas: Vec<Compiled> = ["pe", "roic", "piotroski_f", "own_rank(ev_ebit, 10y)"].iter().filter_map(|f| compile(f).ok()).collect();
     let mut next = formulas.iter().cycle();
-    bencher.bench_local(|| next.next().map(|f| explain(f, &company).inputs.len()));
+    bencher.bench_local(|| next.next().map(|f| context().explain(f, &company).inputs.len()));
 }
 
 /// Everything of the catalogue at one date, valuations and their histories being there; EACH=1 prints what each measure
 /// takes alone.
 #[divan::bench(sample_count = 1, sample_size = 1)]
 fn every_measure_of_the_catalogue(bencher: Bencher<'_, '_>) {
-    let rows = view(World::last_day()).universe();
+    let rows = context().as_of(last()).universe();
     let all: Vec<Compiled> = artemon_core::measures::all().filter_map(|m| compile(&m.example()).ok()).collect();
-    divan::black_box(valuation::value_all(view(World::last_day())));
+    divan::black_box(context().valuations(last()));
     if std::env::var_os("EACH").is_some() {
         for f in &all {
             let started = std::time::Instant::now();
-            divan::black_box(evaluate(f, &rows));
+            divan::black_box(context().evaluate(f, &rows));
             println!("{:>8.1} ms {}", started.elapsed().as_secs_f64() * 1e3, f.text);
         }
     }
     let all: Vec<&Compiled> = all.iter().collect();
-    bencher.bench_local(|| evaluate_all(&all, &rows).len());
+    bencher.bench_local(|| context().evaluate_all(&all, &rows).len());
 }

@@ -2,18 +2,23 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_app::{
-    Anchors, App, Assumptions, CellAsked, ImportRequest, Options, Override, RankRequest, Source, ValueRequest, candidates_xlsx,
-    company_page, components, rank, value, value_with,
+    Anchors, Assumptions, CellAsked, Ctx, Home, ImportRequest, Options, Override, RankRequest, Source, ValueRequest, assume_of_company,
+    assumption_sets, assumptions_version, candidates_xlsx, company_page, components, delete_assumptions, rank, restore_assumptions,
+    save_assumptions, use_assumptions, value, value_with,
 };
 use artemon_core::valuation::{Model, RequiredReturn, Scenario};
 use calamine::{Data, Reader, Xlsx};
-use std::{io::Cursor, ops::ControlFlow, path::Path};
+use std::{io::Cursor, ops::ControlFlow, path::Path, sync::Arc};
 
-fn open(folder: &Path) -> App {
-    App::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+fn now(home: &Arc<Home>) -> Ctx {
+    home.local_ctx().unwrap()
 }
 
-fn golden() -> (tempfile::TempDir, App) {
+fn open(folder: &Path) -> Arc<Home> {
+    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+}
+
+fn golden() -> (tempfile::TempDir, Arc<Home>) {
     let folder = tempfile::tempdir().unwrap();
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package)], skip_bad_rows: false };
@@ -22,13 +27,13 @@ fn golden() -> (tempfile::TempDir, App) {
     (folder, app)
 }
 
-fn worth(app: &App, symbol: &str) -> f64 {
-    serde_json::to_value(value(app, symbol, None).unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap()
+fn worth(app: &Arc<Home>, symbol: &str) -> f64 {
+    serde_json::to_value(value(&now(app), symbol, None).unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap()
 }
 
 /// Symbols of the golden package that have a value, best first.
-fn valued(app: &App) -> Vec<String> {
-    let all = rank(app, &RankRequest::default()).unwrap().rows;
+fn valued(app: &Arc<Home>) -> Vec<String> {
+    let all = rank(&now(app), &RankRequest::default()).unwrap().rows;
     all.iter().filter(|r| r.verdict.code() != "cannot value").map(|r| r.symbol.clone()).collect()
 }
 
@@ -38,40 +43,50 @@ fn sets_are_versioned_used_and_forgotten() {
     let symbol = valued(&app)[0].clone();
     let before = worth(&app, &symbol);
     let careful = Assumptions { name: "Careful".to_owned(), required_return: RequiredReturn::Fixed(0.11), ..Assumptions::standard() };
-    app.save_assumptions(careful.clone()).unwrap();
+    save_assumptions(&now(&app), &careful.clone(), None).unwrap();
     let dearer = worth(&app, &symbol);
     assert!(dearer < before, "{dearer} and {before}");
-    app.save_assumptions(Assumptions { required_return: RequiredReturn::Fixed(0.10), ..careful }).unwrap();
-    let sets = app.assumption_sets().unwrap();
+    save_assumptions(&now(&app), &Assumptions { required_return: RequiredReturn::Fixed(0.10), ..careful }, None).unwrap();
+    let sets = assumption_sets(&now(&app)).unwrap();
     let mine = sets.iter().find(|s| s.assumptions.name == "Careful").unwrap();
     assert_eq!((mine.in_use, mine.versions.len(), mine.assumptions.label().as_str()), (true, 2, "Careful, version 2"));
     drop(app);
 
     // It is in use after a start, and every value names it.
     let app = open(folder.path());
-    assert_eq!(value(&app, &symbol, None).unwrap().assumptions, "Careful, version 2");
+    assert_eq!(value(&now(&app), &symbol, None).unwrap().assumptions, "Careful, version 2");
     let against = RankRequest { against: Some("Standard".to_owned()), sensitivity: true, ..RankRequest::default() };
-    let beside = rank(&app, &against).unwrap();
+    let beside = rank(&now(&app), &against).unwrap();
     let row = beside.rows.iter().find(|r| r.symbol == symbol).unwrap();
     let standard = serde_json::to_value(&row.other.as_ref().unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap();
     assert!((standard - before).abs() < 1e-9 && beside.sensitivity.len() == 4);
-    let first = app.assumptions_version("Careful", 1).unwrap();
+    let first = assumptions_version(&now(&app), "Careful", 1).unwrap();
     assert_eq!((first.label().as_str(), first.required_return), ("Careful, version 1", RequiredReturn::Fixed(0.11)));
-    app.delete_assumptions("Careful").unwrap();
+    delete_assumptions(&now(&app), "Careful").unwrap();
     assert!((worth(&app, &symbol) - before).abs() < 1e-12);
 
-    // Until the next start it can be brought back whole.
-    app.restore_assumptions("Careful").unwrap();
-    assert_eq!(app.assumption_sets().unwrap()[1].versions.len(), 2);
-    app.delete_assumptions("Careful").unwrap();
+    // It can be brought back whole, after a new start too.
     drop(app);
     let app = open(folder.path());
-    assert!(app.restore_assumptions("Careful").is_err() && app.assumptions_version("Careful", 1).is_err());
-    for wrong in ["standard", " ", "Nobody's"] {
-        assert!(app.save_assumptions(Assumptions { name: wrong.to_owned(), horizon: 0, ..Assumptions::standard() }).is_err(), "{wrong}");
-        assert!(app.use_assumptions(wrong).is_err(), "{wrong}");
+    restore_assumptions(&now(&app), "Careful").unwrap();
+    let back = assumption_sets(&now(&app)).unwrap();
+    assert_eq!((back[1].versions.len(), back[1].in_use), (2, false));
+    delete_assumptions(&now(&app), "Careful").unwrap();
+    assert!(assumptions_version(&now(&app), "Careful", 1).is_err());
+}
+
+/// Each bad name is refused for being one, with a sound set behind it.
+#[test]
+fn names_that_are_none_are_refused() {
+    let (_folder, app) = golden();
+    let mut said = Vec::new();
+    for wrong in ["standard", " ", "a\nb", &"x".repeat(81)] {
+        let set = Assumptions { name: wrong.to_owned(), ..Assumptions::standard() };
+        said.push(save_assumptions(&now(&app), &set, None).unwrap_err().to_string());
     }
-    assert_eq!(app.assumption_sets().unwrap().len(), 1);
+    said.push(use_assumptions(&now(&app), "Nobody's").unwrap_err().to_string());
+    insta::assert_snapshot!(said.join("\n"));
+    assert_eq!(assumption_sets(&now(&app)).unwrap().len(), 1);
 }
 
 /// Who is held to another measure is scored by it, and refused in words when it cannot be meant; the set of before scores
@@ -80,9 +95,9 @@ fn sets_are_versioned_used_and_forgotten() {
 fn quality_is_measured_on_ones_own_scale() {
     let (_folder, app) = golden();
     let symbol = valued(&app)[0].clone();
-    let quality = |app: &App, set: Option<Assumptions>| {
+    let quality = |app: &Arc<Home>, set: Option<Assumptions>| {
         let asked = ValueRequest { assumptions: set, ..ValueRequest::default() };
-        serde_json::to_value(value_with(app, &symbol, &asked).unwrap().quality).unwrap()
+        serde_json::to_value(value_with(&now(app), &symbol, &asked).unwrap().quality).unwrap()
     };
     let shipped = quality(&app, None);
     let net_margin = components().into_iter().find(|c| c.id == "net_margin").unwrap();
@@ -96,13 +111,13 @@ fn quality_is_measured_on_ones_own_scale() {
     };
     let before = shipped["pillars"][1]["components"].as_array().unwrap().iter().find(|c| c["label"] == net_margin.label).unwrap();
     assert!(before["score"]["value"].as_f64().unwrap() > 0.0 && lost(0).abs() < 1e-12 && lost(1) > 0.0);
-    app.save_assumptions(set(stern)).unwrap();
-    let ranked = rank(&app, &RankRequest::default()).unwrap();
+    save_assumptions(&now(&app), &set(stern), None).unwrap();
+    let ranked = rank(&now(&app), &RankRequest::default()).unwrap();
     let row = ranked.rows.iter().find(|r| r.symbol == symbol).unwrap();
     assert_eq!(serde_json::to_value(&row.quality).unwrap(), other["score"]);
-    let nothing = app.save_assumptions(set(Anchors { full: 10.0, ..stern })).unwrap_err().to_string();
+    let nothing = save_assumptions(&now(&app), &set(Anchors { full: 10.0, ..stern }), None).unwrap_err().to_string();
     assert!(nothing.contains("\"Net margin\" needs two different values"), "{nothing}");
-    app.use_assumptions("Standard").unwrap();
+    use_assumptions(&now(&app), "Standard").unwrap();
     assert_eq!(quality(&app, None)["score"], shipped["score"]);
 }
 
@@ -114,18 +129,18 @@ fn an_assumption_of_one_company_changes_it_alone() {
     let own = Override { required_return: Some(0.12), reason: "Its customers are few.".to_owned(), ..Override::default() };
     // Tried first: nothing is kept.
     let asked = ValueRequest { own: Some(own.clone()), ..ValueRequest::default() };
-    let tried = serde_json::to_value(value_with(&app, &all[0], &asked).unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap();
+    let tried = serde_json::to_value(value_with(&now(&app), &all[0], &asked).unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap();
     assert!(tried < before[0] && (worth(&app, &all[0]) - before[0]).abs() < 1e-12);
-    app.assume_of_company(&all[0], own).unwrap();
+    assume_of_company(&now(&app), &all[0], &own).unwrap();
     drop(app);
     let app = open(folder.path());
     for (i, symbol) in all.iter().enumerate() {
         let expected = if i == 0 { tried } else { before[i] };
         assert!((worth(&app, symbol) - expected).abs() < 1e-12, "{symbol}");
     }
-    assert!(rank(&app, &RankRequest::default()).unwrap().rows.iter().all(|r| r.overridden == (r.symbol == all[0])));
-    assert!(app.assume_of_company(&all[0], Override { soundness: Some(1), ..Override::default() }).is_err(), "it needs a reason");
-    app.assume_of_company(&all[0], Override::default()).unwrap();
+    assert!(rank(&now(&app), &RankRequest::default()).unwrap().rows.iter().all(|r| r.overridden == (r.symbol == all[0])));
+    assert!(assume_of_company(&now(&app), &all[0], &Override { soundness: Some(1), ..Override::default() }).is_err(), "it needs a reason");
+    assume_of_company(&now(&app), &all[0], &Override::default()).unwrap();
     assert!((worth(&app, &all[0]) - before[0]).abs() < 1e-12);
 }
 
@@ -138,7 +153,7 @@ fn own_growth_counts_alone_and_cells_open() {
     let own = Override { own_growth: Some(0.07), ..Override::default() };
     let cell = CellAsked { model: Model::EarningsMultiple, scenario: Some(Scenario::Own) };
     let asked = ValueRequest { own: Some(own), steps: Some(cell), ..ValueRequest::default() };
-    let answer = serde_json::to_value(value_with(&app, &symbol, &asked).unwrap()).unwrap();
+    let answer = serde_json::to_value(value_with(&now(&app), &symbol, &asked).unwrap()).unwrap();
     let model = answer["models"].as_array().unwrap().iter().find(|m| m["model"] == "earnings_multiple").unwrap();
     let cells = model["cells"].as_array().unwrap();
     let of = |scenario: &str| cells.iter().find(|c| c["scenario"] == scenario).unwrap();
@@ -150,9 +165,9 @@ fn own_growth_counts_alone_and_cells_open() {
     assert!((sum("years", "present") + sum("parts", "amount") - value_of_cell).abs() < 1e-9 * value_of_cell);
     assert!((steps["years"][0]["growth"].as_f64().unwrap() - 0.07).abs() < 1e-12);
 
-    let page = company_page(&app, &symbol, None).unwrap();
+    let page = company_page(&now(&app), &symbol, None).unwrap();
     let newest = page.months.last().unwrap();
-    let then = serde_json::to_value(value(&app, &symbol, Some(newest.date)).unwrap()).unwrap();
+    let then = serde_json::to_value(value(&now(&app), &symbol, Some(newest.date)).unwrap()).unwrap();
     assert!((newest.value.unwrap() - then["intrinsic_value"]["value"].as_f64().unwrap()).abs() < 1e-9);
 }
 
@@ -160,8 +175,8 @@ fn own_growth_counts_alone_and_cells_open() {
 #[test]
 fn the_workbook_says_what_the_ranking_says() {
     let (_folder, app) = golden();
-    let answer = rank(&app, &RankRequest::default()).unwrap();
-    let bytes = candidates_xlsx(&app, &RankRequest::default()).unwrap();
+    let answer = rank(&now(&app), &RankRequest::default()).unwrap();
+    let bytes = candidates_xlsx(&now(&app), &RankRequest::default()).unwrap();
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).unwrap();
     assert_eq!(book.sheet_names(), ["Candidates", "Assumptions", "Inputs", "Valuation"]);
     let (figures, formulas) = (book.worksheet_range("Candidates").unwrap(), book.worksheet_formula("Candidates").unwrap());

@@ -1,19 +1,27 @@
 //! What an import promises: all or nothing, the same twice, a lossless round trip, precise refusals.
 #![allow(clippy::unwrap_used)]
 
-use artemon_app::{App, AppError, EvaluateRequest, ExportReport, ExportRequest, ImportReport, ImportRequest, Options, Source, evaluate};
+use artemon_app::{
+    AppError, Ctx, EvaluateRequest, ExportReport, ExportRequest, Home, ImportReport, ImportRequest, Options, Source, about, evaluate,
+    import_here,
+};
 use std::{
     fs,
     ops::ControlFlow,
     path::{Path, PathBuf},
+    sync::Arc,
 };
 
 fn golden() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package")
 }
 
-fn open(folder: &Path) -> App {
-    App::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+fn now(home: &Arc<Home>) -> Ctx {
+    home.local_ctx().unwrap()
+}
+
+fn open(folder: &Path) -> Arc<Home> {
+    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
 }
 
 fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
@@ -21,8 +29,8 @@ fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportRe
     artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
 }
 
-fn export(app: &App, path: &Path) -> Result<ExportReport, AppError> {
-    artemon_app::export(app, &ExportRequest::default(), path)
+fn export(folder: &Path, path: &Path) -> Result<ExportReport, AppError> {
+    artemon_app::export(folder, &ExportRequest::default(), path)
 }
 
 /// A copy of the golden package in which one file has been changed.
@@ -38,7 +46,7 @@ fn broken(file: &str, change: impl Fn(&str) -> String) -> tempfile::TempDir {
 }
 
 fn companies(folder: &Path) -> usize {
-    open(folder).about().companies
+    about(&now(&open(folder))).companies
 }
 
 #[test]
@@ -48,17 +56,17 @@ fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
     let second = import(data.path(), &golden(), false).unwrap();
     assert_eq!(first.rows, second.rows);
     let once = out.path().join("once");
-    let exported = export(&open(data.path()), &once).unwrap();
+    let exported = export(data.path(), &once).unwrap();
     assert_eq!(exported.rows, first.rows, "{:?} {:?}", exported.tables, first.tables);
 
     let (again, twice) = (tempfile::tempdir().unwrap(), out.path().join("twice"));
     import(again.path(), &once, false).unwrap();
-    export(&open(again.path()), &twice).unwrap();
+    export(again.path(), &twice).unwrap();
     for entry in fs::read_dir(&once).unwrap() {
         let name = entry.unwrap().file_name();
         assert!(fs::read(once.join(&name)).unwrap() == fs::read(twice.join(&name)).unwrap(), "{name:?} differs");
     }
-    let refused = export(&open(data.path()), &once).unwrap_err();
+    let refused = export(data.path(), &once).unwrap_err();
     assert!(refused.to_string().contains("not empty"), "{refused}");
 }
 
@@ -104,7 +112,7 @@ fn requests_that_cannot_be_answered_say_why() {
             symbols: vec![symbol.to_owned()],
             as_of: as_of.map(|d| d.parse().unwrap()),
         };
-        evaluate(&app, &request).map(|a| a[0].values[0].figure.reason.clone().unwrap_or_default()).unwrap_or_else(|e| e.to_string())
+        evaluate(&now(&app), &request).map(|a| a[0].values[0].figure.reason.clone().unwrap_or_default()).unwrap_or_else(|e| e.to_string())
     };
     let said = [
         ask("pe_ratio", "DRUA", None),
@@ -125,13 +133,13 @@ fn a_damaged_or_occupied_folder_is_refused_and_left_alone() {
     let data = tempfile::tempdir().unwrap();
     import(data.path(), &golden(), false).unwrap();
     let app = open(data.path());
-    let second = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    let second = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
     assert!(second.to_string().contains("in use by another Artemon"), "{second}");
     drop(app);
-    let file = data.path().join("artemon.sqlite");
+    let file = data.path().join("dataset.sqlite");
     fs::write(&file, "this is no database").unwrap();
-    let refused = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
-    assert!(refused.to_string().contains("it is not an Artemon database"), "{refused}");
+    let refused = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    assert!(refused.to_string().contains("is not a database of Artemon"), "{refused}");
     assert_eq!(fs::read_to_string(&file).unwrap(), "this is no database");
 }
 
@@ -157,12 +165,12 @@ fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
     file("fx.csv", "date,base,quote,rate\n2025-07-01,XFC,XFA,0.75\n");
     file("officers.csv", "company_id,name,role,since\nC00001,Somebody,chairman,2025-06-01\n");
     let request = ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], skip_bad_rows: false };
-    app.import(&request, &|_| ControlFlow::Continue(())).unwrap();
+    import_here(&now(&app), &request, &|_| ControlFlow::Continue(())).unwrap();
     let formulas = ["price", "eps", "pe", "market_cap", "intrinsic_value", "own_rank(pe, 10y)", "volume", "sma(20)", "revenue"];
-    let ask = |app: &App| {
-        let known = formulas.iter().filter(|f| artemon_app::check_formula(app, f).error.is_none());
+    let ask = |app: &Arc<Home>| {
+        let known = formulas.iter().filter(|f| artemon_app::check_formula(&now(app), f).error.is_none());
         let request = EvaluateRequest { formulas: known.map(|f| (*f).to_owned()).collect(), symbols: vec![], as_of: None };
-        serde_json::to_string(&evaluate(app, &request).unwrap()).unwrap()
+        serde_json::to_string(&evaluate(&now(app), &request).unwrap()).unwrap()
     };
     let grown = ask(&app);
     assert!(grown.contains("120.5") && grown.contains("2025-07-01"), "the new session is today");
@@ -178,6 +186,6 @@ fn a_cancelled_import_leaves_nothing_but_its_report() {
     let said = artemon_app::import(data.path(), &request, &|_| ControlFlow::Break(())).unwrap_err();
     assert!(said.to_string().contains("cancelled; nothing was taken"), "{said}");
     let app = open(data.path());
-    assert_eq!(app.about().companies, 0);
-    assert_eq!(artemon_app::data(&app).unwrap().imports[0].outcome, "cancelled");
+    assert_eq!(about(&now(&app)).companies, 0);
+    assert_eq!(artemon_app::data(&now(&app)).unwrap().imports[0].outcome, "cancelled");
 }

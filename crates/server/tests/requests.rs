@@ -1,8 +1,8 @@
 //! The real router over the golden dataset: who may ask, and how refusals look.
 #![allow(clippy::unwrap_used)]
 
-use artemon_app::{App, ImportRequest, Options, Source, import};
-use std::{ops::ControlFlow, path::Path, sync::Arc};
+use artemon_app::{Home, ImportRequest, Options, Source, import};
+use std::{ops::ControlFlow, path::Path};
 use tokio::{
     io::{AsyncReadExt, AsyncWriteExt},
     net::{TcpListener, TcpStream},
@@ -18,10 +18,10 @@ async fn server() -> Server {
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], skip_bad_rows: false };
     import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
-    let app = App::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
+    let home = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
-    tokio::spawn(artemon_server::serve(listener, Arc::new(app), std::future::pending()));
+    tokio::spawn(artemon_server::serve(listener, home, std::future::pending()));
     Server { port, _data: data }
 }
 

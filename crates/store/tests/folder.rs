@@ -3,10 +3,10 @@
 
 use artemon_core::domain::{Record, Table};
 use artemon_demo::World;
-use artemon_store::{FolderLock, KeptOverride, Selection, Store, StoreError};
+use artemon_store::{Dataset, FolderLock, Selection, StoreError};
 use diesel::{connection::SimpleConnection, prelude::*, sql_types::Text, sqlite::SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
-use std::{path::Path, sync::OnceLock};
+use std::{ops::ControlFlow, path::Path, sync::OnceLock};
 
 fn records() -> &'static [Record] {
     static RECORDS: OnceLock<Vec<Record>> = OnceLock::new();
@@ -21,15 +21,18 @@ fn records() -> &'static [Record] {
     })
 }
 
-fn filled(folder: &Path) -> Store {
-    let store = Store::open(folder).unwrap();
+fn filled(folder: &Path) -> Dataset {
+    let store = Dataset::open(folder).unwrap();
     store.write::<(), StoreError>(|batch| records().iter().try_for_each(|r| batch.put(r.clone()))).unwrap();
     store
 }
 
-fn read(store: &Store, selection: &Selection) -> Result<Vec<Record>, StoreError> {
+fn read(store: &Dataset, selection: &Selection) -> Result<Vec<Record>, StoreError> {
     let mut all = Vec::new();
-    store.read(selection, |record| all.push(record))?;
+    store.read(selection, |record| {
+        all.push(record);
+        ControlFlow::Continue(())
+    })?;
     Ok(all)
 }
 
@@ -41,7 +44,7 @@ fn sorted(records: impl IntoIterator<Item = Record>) -> Vec<String> {
 }
 
 fn connection(folder: &Path) -> SqliteConnection {
-    SqliteConnection::establish(&folder.join("artemon.sqlite").to_string_lossy()).unwrap()
+    SqliteConnection::establish(&folder.join("dataset.sqlite").to_string_lossy()).unwrap()
 }
 
 /// Every column of every table, to the last bit.
@@ -49,7 +52,7 @@ fn connection(folder: &Path) -> SqliteConnection {
 fn every_record_comes_back_as_it_went_in() {
     let folder = tempfile::tempdir().unwrap();
     drop(filled(folder.path()));
-    let store = Store::open(folder.path()).unwrap();
+    let store = Dataset::open(folder.path()).unwrap();
     let back = read(&store, &Selection::default()).unwrap();
     let tables: Vec<Table> = Table::ALL.iter().copied().filter(|t| back.iter().any(|r| r.table() == *t)).collect();
     assert!(tables.len() >= Table::ALL.len() - 1, "all but the user's own words: {tables:?}");
@@ -79,7 +82,7 @@ fn a_selection_gives_its_companies_and_tables_alone() {
 #[test]
 fn work_lands_whole_or_not_at_all() {
     let folder = tempfile::tempdir().unwrap();
-    let store = Store::open(folder.path()).unwrap();
+    let store = Dataset::open(folder.path()).unwrap();
     let count = || read(&store, &Selection::default()).unwrap().len();
     let failed = store.write::<(), StoreError>(|batch| {
         records().iter().take(5_000).try_for_each(|r| batch.put(r.clone()))?;
@@ -115,7 +118,7 @@ fn damage_is_found_and_named() {
          WHERE rowid = (SELECT min(rowid) FROM price_chunks)",
     )
     .unwrap();
-    let store = Store::open(folder.path()).unwrap();
+    let store = Dataset::open(folder.path()).unwrap();
     let prices = Selection { tables: Some(vec![Table::Prices]), ..Selection::default() };
     let said = read(&store, &prices).unwrap_err().to_string();
     assert!(said.starts_with("The dataset is damaged:") && said.contains("put back a copy"), "{said}");
@@ -126,13 +129,13 @@ fn damage_is_found_and_named() {
 #[test]
 fn a_file_of_something_else_is_refused_and_left_alone() {
     let folder = tempfile::tempdir().unwrap();
-    let file = folder.path().join("artemon.sqlite");
+    let file = folder.path().join("dataset.sqlite");
     std::fs::write(&file, "My notes of many years").unwrap();
-    let said = Store::open(folder.path()).unwrap_err().to_string();
-    assert!(said.contains("it is not an Artemon database") && said.contains("Nothing was changed"), "{said}");
+    let said = Dataset::open(folder.path()).unwrap_err().to_string();
+    assert!(said.contains("is not a database of Artemon") && said.contains("left as it is"), "{said}");
     assert_eq!(std::fs::read_to_string(&file).unwrap(), "My notes of many years");
     std::fs::write(&file, "").unwrap();
-    assert!(Store::open(folder.path()).is_ok(), "an empty file is a new dataset");
+    assert!(Dataset::open(folder.path()).is_ok(), "an empty file is a new dataset");
 }
 
 #[test]
@@ -147,34 +150,7 @@ fn one_program_a_folder() {
 
 /// What is assumed of a company replaces what was; a set is forgotten with all its versions, brought back whole, and gone
 /// for good at the next opening or when its name is given anew.
-#[test]
-fn sets_and_overrides_are_kept_replaced_and_forgotten() {
-    let folder = tempfile::tempdir().unwrap();
-    let store = Store::open(folder.path()).unwrap();
-    let names = |store: &Store| store.assumption_sets().unwrap().iter().map(|s| format!("{} {}", s.name, s.version)).collect::<Vec<_>>();
-    for (name, version) in [("Calm", 1), ("Calm", 2), ("Bold", 1)] {
-        assert_eq!(store.keep_assumption_set(name, "{}", "2026-01-02T03:04:05Z").unwrap(), version);
-    }
-    assert!(store.forget_assumption_set("Calm", true).unwrap() && !store.forget_assumption_set("Calm", true).unwrap());
-    assert_eq!(names(&store), ["Bold 1"]);
-    assert!(store.forget_assumption_set("Calm", false).unwrap());
-    assert_eq!(names(&store), ["Bold 1", "Calm 1", "Calm 2"]);
-    store.forget_assumption_set("Calm", true).unwrap();
-    assert_eq!(store.keep_assumption_set("Calm", "{}", "2026-01-02T03:04:05Z").unwrap(), 1, "a new one of the name");
-    store.forget_assumption_set("Bold", true).unwrap();
-    drop(store);
-    let store = Store::open(folder.path()).unwrap();
-    assert!(!store.forget_assumption_set("Bold", false).unwrap(), "gone for good");
-    assert_eq!(names(&store), ["Calm 1"]);
-
-    let own = |body: &str| KeptOverride { company_id: "c1".to_owned(), body: body.to_owned(), saved_at: String::new() };
-    store.keep_override(&own("{}")).unwrap();
-    store.keep_override(&own(r#"{"margin": 0.4}"#)).unwrap();
-    assert_eq!(store.overrides().unwrap(), [own(r#"{"margin": 0.4}"#)]);
-    assert!(store.forget_override("c1").unwrap() && !store.forget_override("c1").unwrap());
-}
-
-const MIGRATIONS: EmbeddedMigrations = embed_migrations!();
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/dataset");
 
 #[derive(QueryableByName)]
 struct Made {

@@ -7,9 +7,10 @@ mod valuations;
 
 use artemon_core::{
     domain::{Day, Record},
-    formula::{Compiled, compile, evaluate},
-    measures,
-    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+    engine::{Context, Engine, Settings},
+    formula::Compiled,
+    measures::{self, compile},
+    panel::{CompanyAt, PanelBuilder, Snapshot},
 };
 use artemon_demo::World;
 use std::sync::OnceLock;
@@ -34,6 +35,11 @@ fn snapshot<'r>(records: impl Iterator<Item = &'r Record>) -> Snapshot {
     builder.build()
 }
 
+/// With the Standard set; nothing is kept yet.
+fn context<'r>(records: impl Iterator<Item = &'r Record>) -> Context {
+    Engine::new(snapshot(records)).context(Settings::standard(World::base_currency()).into())
+}
+
 /// Every measure, and the functions over time and peers.
 fn formulas() -> Vec<Compiled> {
     let functions = [
@@ -55,15 +61,14 @@ fn formulas() -> Vec<Compiled> {
 /// Its value as of a day is the same whether or not the dataset goes on after that day.
 #[test]
 fn no_measure_knows_what_comes_later() {
-    let whole = snapshot(records().iter());
-    let settings = Settings::standard(World::base_currency());
+    let whole = context(records().iter());
     for day in ["2011-02-11", "2016-08-31", "2023-05-19"] {
         let t: Day = day.parse().unwrap();
-        let cut = snapshot(records().iter().filter(|r| r.known_on().is_none_or(|d| d <= t)));
-        let rows = |s| AsOf { snapshot: s, settings: &settings, t };
-        let (then, now): (Vec<CompanyAt<'_>>, Vec<CompanyAt<'_>>) = (rows(&cut).companies().collect(), rows(&whole).companies().collect());
+        let cut = context(records().iter().filter(|r| r.known_on().is_none_or(|d| d <= t)));
+        let (then, now): (Vec<CompanyAt<'_>>, Vec<CompanyAt<'_>>) =
+            (cut.as_of(t).companies().collect(), whole.as_of(t).companies().collect());
         for formula in formulas() {
-            let (a, b) = (evaluate(&formula, &then), evaluate(&formula, &now));
+            let (a, b) = (cut.evaluate(&formula, &then), whole.evaluate(&formula, &now));
             for (i, company) in then.iter().enumerate() {
                 assert_eq!(a.value(i), b.value(i), "{} of {} as of {t}", formula.text, company.symbol());
             }
@@ -74,24 +79,21 @@ fn no_measure_knows_what_comes_later() {
 /// The order in which rows come in changes nothing.
 #[test]
 fn the_order_of_rows_does_not_matter() {
-    let settings = Settings::standard(World::base_currency());
-    let (forward, backward) = (snapshot(records().iter()), snapshot(records().iter().rev()));
+    let (forward, backward) = (context(records().iter()), context(records().iter().rev()));
     let t = World::last_day();
-    let view = |snapshot| AsOf { snapshot, settings: &settings, t };
-    let (a, b): (Vec<_>, Vec<_>) = (view(&forward).companies().collect(), view(&backward).companies().collect());
+    let (a, b): (Vec<_>, Vec<_>) = (forward.as_of(t).companies().collect(), backward.as_of(t).companies().collect());
     for formula in formulas() {
-        assert_eq!(evaluate(&formula, &a), evaluate(&formula, &b), "{}", formula.text);
+        assert_eq!(forward.evaluate(&formula, &a), backward.evaluate(&formula, &b), "{}", formula.text);
     }
 }
 
 /// Ranks lie between 0 and 100, and undefined figures never turn into numbers that count.
 #[test]
 fn ranks_keep_their_range() {
-    let settings = Settings::standard(World::base_currency());
-    let whole = snapshot(records().iter());
-    let rows = AsOf { snapshot: &whole, settings: &settings, t: World::last_day() }.universe();
+    let whole = context(records().iter());
+    let rows = whole.as_of(World::last_day()).universe();
     for formula in ["own_rank(pe, 10y)", "own_rank(interest_cover, 5y)", "rank_in(interest_cover, universe)", "rank_in(pe, sector)"] {
-        let column = evaluate(&compile(formula).unwrap(), &rows);
+        let column = whole.evaluate(&compile(formula).unwrap(), &rows);
         let ranks: Vec<f64> = column.numbers().unwrap().iter().filter_map(|r| r.ok()).collect();
         assert!(!ranks.is_empty() && ranks.iter().all(|r| (0.0..=100.0).contains(r)), "{formula}: {ranks:?}");
     }

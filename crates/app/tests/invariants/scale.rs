@@ -1,10 +1,9 @@
 //! Units of account change nothing but amounts: all money a thousandfold, or all shares split in four.
 
-use super::{formulas, records, snapshot};
+use super::{context, formulas, records};
 use artemon_core::{
     domain::{ActionKind, Day, Item, ItemKind, Metric, Record},
-    formula::{Unit, Value, evaluate},
-    panel::{AsOf, Settings},
+    formula::{Unit, Value},
 };
 use artemon_demo::World;
 use std::collections::HashMap;
@@ -51,13 +50,12 @@ fn scaled(record: &Record, per_share: f64, shares: f64, amounts: f64) -> Record 
 
 /// Compares every measure of two worlds: amounts a share and of the company differ by their factors, all else is equal.
 fn compare(other: &[Record], per_share: f64, shares: f64, amounts: f64) {
-    let settings = Settings::standard(World::base_currency());
-    let (before, after) = (snapshot(records().iter()), snapshot(other.iter()));
-    let view = |snapshot| AsOf { snapshot, settings: &settings, t: World::last_day() };
-    let (a, b): (Vec<_>, Vec<_>) = (view(&before).companies().collect(), view(&after).companies().collect());
+    let (before, after) = (context(records().iter()), context(other.iter()));
+    let t = World::last_day();
+    let (a, b): (Vec<_>, Vec<_>) = (before.as_of(t).companies().collect(), after.as_of(t).companies().collect());
     let mut wrong = Vec::new();
     for formula in formulas().iter().filter(|f| !f.text.starts_with("order_share")) {
-        let (x, y) = (evaluate(formula, &a), evaluate(formula, &b));
+        let (x, y) = (before.evaluate(formula, &a), after.evaluate(formula, &b));
         let factor = match formula.unit {
             Unit::Money if formula.text == "price_in_base" => per_share,
             Unit::Money => amounts,

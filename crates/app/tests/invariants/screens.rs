@@ -1,11 +1,13 @@
 //! Screens against a plain reading of what they promise: every count of a screen is what one gets by asking each company
 //! by itself, and by running the screen again without a criterion.
 
-use super::{records, snapshot};
+use super::{context, records};
 use artemon_core::{
-    formula::{Value, compile, evaluate},
-    panel::{AsOf, CompanyAt, Settings},
-    screening::{self, Block, Criterion, Need, Screen, ScreenResult, Section},
+    engine::{Context, Section},
+    formula::Value,
+    measures::compile,
+    panel::CompanyAt,
+    screening::{self, Block, Criterion, Need, Screen, ScreenResult},
 };
 use artemon_demo::World;
 use rand::{RngExt, SeedableRng};
@@ -53,16 +55,17 @@ fn any_screen(chance: &mut ChaCha8Rng) -> Screen {
 }
 
 /// Whether a company passes a criterion; `None` where its figure is undefined.
-fn passes(criterion: &Criterion, company: &CompanyAt<'_>) -> Option<bool> {
-    let column = evaluate(&compile(&criterion.formula).unwrap(), std::slice::from_ref(company));
+fn passes(context: &Context, criterion: &Criterion, company: &CompanyAt<'_>) -> Option<bool> {
+    let row = context.as_of(company.t()).company(company.index);
+    let column = context.evaluate(&compile(&criterion.formula).unwrap(), &[row]);
     let Value::Number(v) = column.value(0) else { return None };
     let within = criterion.min.is_none_or(|min| v >= min) && criterion.max.is_none_or(|max| v <= max);
     Some(within != criterion.negate)
 }
 
-fn passes_all(screen: &Screen, company: &CompanyAt<'_>) -> bool {
+fn passes_all(context: &Context, screen: &Screen, company: &CompanyAt<'_>) -> bool {
     screen.blocks.iter().all(|block| {
-        let on: Vec<bool> = block.criteria.iter().filter(|c| c.enabled).map(|c| passes(c, company) == Some(true)).collect();
+        let on: Vec<bool> = block.criteria.iter().filter(|c| c.enabled).map(|c| passes(context, c, company) == Some(true)).collect();
         let met = on.iter().filter(|met| **met).count();
         on.is_empty()
             || match block.need {
@@ -88,21 +91,22 @@ fn symbols(result: &ScreenResult, section: &Section<'_>) -> Vec<u32> {
 
 #[test]
 fn every_count_of_a_screen_is_that_of_a_plain_reading() {
-    let whole = snapshot(records().iter());
-    let settings = Settings::standard(World::base_currency());
-    let view = AsOf { snapshot: &whole, settings: &settings, t: World::last_day().plus_days(-200) };
-    let (section, universe) = (Section::new(view), view.universe());
+    let whole = context(records().iter());
+    let t = World::last_day().plus_days(-200);
+    let (section, universe) = (Section::new(&whole, t), whole.as_of(t).universe());
     let mut chance = ChaCha8Rng::seed_from_u64(11);
     let (mut some, mut nearly) = (0, 0);
     for _ in 0..60 {
         let screen = any_screen(&mut chance);
         let result = screening::run(&screen, &section).unwrap();
-        let expected: Vec<u32> = universe.iter().filter(|c| passes_all(&screen, c)).map(|c| c.index).collect();
+        let expected: Vec<u32> = universe.iter().filter(|c| passes_all(&whole, &screen, c)).map(|c| c.index).collect();
         assert_eq!(symbols(&result, &section), expected, "{screen:?}");
+        let alone: Vec<u32> = screening::survivors(&screen, &section).unwrap().iter().map(|p| section.members()[*p]).collect();
+        assert_eq!(alone, expected, "the survivors alone of {screen:?}");
         assert_eq!(result.steps.last().map(|s| s.left), Some(expected.len()), "the narrowing ends with the survivors: {screen:?}");
         some += usize::from(!expected.is_empty());
         for (place, criterion) in screen.blocks.iter().flat_map(|b| &b.criteria).enumerate() {
-            let answers: Vec<Option<bool>> = universe.iter().map(|c| passes(criterion, c)).collect();
+            let answers: Vec<Option<bool>> = universe.iter().map(|c| passes(&whole, criterion, c)).collect();
             let count = |answer| answers.iter().filter(|a| **a == answer).count();
             let (counted, back) = (&result.criteria[place], result.criteria[place].back_if_dropped);
             let alone = (counted.pass_alone, counted.fail_alone, counted.undefined);
@@ -127,9 +131,8 @@ fn every_count_of_a_screen_is_that_of_a_plain_reading() {
 /// A bound loosened never loses a company, one tightened never gains one.
 #[test]
 fn bounds_are_monotone() {
-    let whole = snapshot(records().iter());
-    let settings = Settings::standard(World::base_currency());
-    let section = Section::new(AsOf { snapshot: &whole, settings: &settings, t: World::last_day() });
+    let whole = context(records().iter());
+    let section = Section::new(&whole, World::last_day());
     for (formula, low, high) in ASKED {
         let mut before: Option<Vec<u32>> = None;
         for step in 0..=10 {

@@ -1,17 +1,23 @@
 //! What holds for every valuation and quality, on a small demo world.
 
-use super::{records, snapshot};
+use super::{context, records};
 use artemon_core::{
-    domain::Kind,
-    panel::{AsOf, Settings},
-    valuation::{Cell, CompanyValue, Model, RequiredReturn, Valuation, Verdict, value_all, value_company},
+    domain::{Day, Kind},
+    engine::Settings,
+    valuation::{Cell, CompanyValue, EarningsBase, Model, Override, Overrides, RequiredReturn, Valuation, Verdict},
 };
 use artemon_demo::World;
 
+/// Looks at each company's valuation, of which there must be some.
 fn valued(settings: &Settings, check: impl Fn(Kind, &Valuation)) {
-    let whole = snapshot(records().iter());
-    let view = AsOf { snapshot: &whole, settings, t: World::last_day() };
-    view.universe().iter().for_each(|c| check(c.kind(), &value_company(view, c.index).valuation));
+    let whole = context(records().iter()).with(settings.clone());
+    let (t, mut values) = (World::last_day(), 0);
+    for c in whole.as_of(t).universe() {
+        let valuation = whole.value_company(t, c.index).valuation;
+        values += usize::from(valuation.value.is_ok());
+        check(c.kind(), &valuation);
+    }
+    assert!(values > 20, "{values} values");
 }
 
 fn cells(v: &Valuation, models: &[Model]) -> Vec<(Model, Option<f64>, f64)> {
@@ -69,15 +75,13 @@ fn verdicts_follow_the_price_and_kinds_their_models() {
 /// The implied growth gives the price back, and rises with it.
 #[test]
 fn implied_growth_rises_with_the_price() {
-    let whole = snapshot(records().iter());
-    let settings = Settings::standard(World::base_currency());
-    let view = AsOf { snapshot: &whole, settings: &settings, t: World::last_day() };
-    let mut checked = 0;
-    for c in view.universe() {
-        let CompanyValue { found: inputs, valuation: v, .. } = value_company(view, c.index);
+    let whole = context(records().iter());
+    let (t, mut checked) = (World::last_day(), 0);
+    for c in whole.as_of(t).universe() {
+        let CompanyValue { found: inputs, valuation: v, .. } = whole.value_company(t, c.index);
         let Ok(implied) = v.implied_growth else { continue };
         let dearer = artemon_core::valuation::Inputs { price: inputs.price.map(|p| p * 1.05), ..inputs };
-        if let Ok(more) = artemon_core::valuation::value(&dearer, &settings.assumptions).implied_growth {
+        if let Ok(more) = artemon_core::valuation::value(&dearer, &whole.settings().assumptions).implied_growth {
             assert!(more > implied, "{more} after {implied}");
             checked += 1;
         }
@@ -85,21 +89,38 @@ fn implied_growth_rises_with_the_price() {
     assert!(checked > 10);
 }
 
-/// Figures that follow from filings are kept from one date to the next. Whatever was looked at before, forward or back, under
-/// whatever tax is assumed, all companies together are valued as each is alone by a snapshot that has kept nothing.
+/// Whatever was looked at before, forward or back, under whatever settings, all companies together are valued as each is
+/// alone by an engine that has kept nothing.
 #[test]
-fn what_is_kept_from_other_dates_changes_nothing() {
-    let used = snapshot(records().iter());
-    let mut settings = Settings::standard(World::base_currency());
+fn what_is_kept_changes_nothing() {
+    let used = context(records().iter());
     let days = ["2019-02-27", "2019-03-01", "2014-06-30", "2019-02-28", "2020-05-15", "2019-02-27"];
     for (i, day) in days.iter().enumerate() {
-        settings.assumptions.tax_rate = if i % 2 == 0 { 0.25 } else { 0.30 };
-        let fresh = snapshot(records().iter());
-        let view = |snapshot| AsOf { snapshot, settings: &settings, t: day.parse().unwrap() };
-        let together = value_all(view(&used));
-        for (company, valued) in together.iter().enumerate() {
-            let alone = value_company(view(&fresh), u32::try_from(company).unwrap()).valuation;
-            assert_eq!(format!("{valued:?}"), format!("{alone:?}"), "{} as of {day}", fresh.symbol(u32::try_from(company).unwrap()));
+        let t: Day = day.parse().unwrap();
+        let settings = varied(i);
+        let (warm, cold) = (used.with(settings.clone()), context(records().iter()).with(settings));
+        let together = warm.valuations(t);
+        for (company, valued) in (0u32..).zip(together.iter()) {
+            let alone = cold.value_company(t, company).valuation;
+            assert_eq!(format!("{valued:?}"), format!("{alone:?}"), "{} as of {day}", cold.snapshot().symbol(company));
         }
     }
+}
+
+/// The Standard set with another assumption changed each time.
+fn varied(i: usize) -> Settings {
+    let mut settings = Settings::standard(World::base_currency());
+    let a = &mut settings.assumptions;
+    match i {
+        1 => a.tax_rate = 0.30,
+        2 => a.earnings = EarningsBase::Average3,
+        3 => a.quiet_months = [1, 1, 1],
+        4 => a.margin_years = 3,
+        5 => {
+            let own = Override { required_return: Some(0.2), ..Override::default() };
+            settings.overrides = Overrides::new([("C00001".to_owned(), own)]).into();
+        }
+        _ => {}
+    }
+    settings
 }

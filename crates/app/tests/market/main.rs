@@ -8,8 +8,10 @@ mod returns;
 
 use artemon_core::{
     domain::{Day, Record},
-    formula::{Column, compile, evaluate},
-    panel::{AsOf, CompanyAt, PanelBuilder, Settings, Snapshot},
+    engine::{Context, Engine, Settings},
+    formula::Column,
+    measures::compile,
+    panel::{AsOf, CompanyAt, PanelBuilder},
     stats,
 };
 use artemon_demo::World;
@@ -17,7 +19,7 @@ use std::sync::OnceLock;
 
 /// The world as it ships, with its statements for themselves.
 struct Made {
-    snapshot: Snapshot,
+    context: Context,
     statements: Vec<artemon_core::domain::Statement>,
 }
 
@@ -33,25 +35,25 @@ fn made() -> &'static Made {
             Ok::<(), ()>(())
         };
         World::default().make(take).unwrap();
-        Made { snapshot: builder.build(), statements }
+        let context = Engine::new(builder.build()).context(Settings::standard(World::base_currency()).into());
+        Made { context, statements }
     })
 }
 
-fn settings() -> &'static Settings {
-    static SETTINGS: OnceLock<Settings> = OnceLock::new();
-    SETTINGS.get_or_init(|| Settings::standard(World::base_currency()))
+fn context() -> &'static Context {
+    &made().context
 }
 
 fn view(t: Day) -> AsOf<'static> {
-    AsOf { snapshot: &made().snapshot, settings: settings(), t }
+    context().as_of(t)
 }
 
 fn day(text: &str) -> Day {
     text.parse().unwrap()
 }
 
-fn column(formula: &str, rows: &[CompanyAt<'_>]) -> Column {
-    evaluate(&compile(formula).unwrap(), rows)
+fn column(formula: &str, rows: &[CompanyAt<'static>]) -> Column {
+    context().evaluate(&compile(formula).unwrap(), rows)
 }
 
 /// The defined values of a formula over the universe of a day.
