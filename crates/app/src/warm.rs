@@ -2,6 +2,7 @@
 
 use crate::{
     Ctx, Home,
+    companies::search::names,
     screens::{ScreenRequest, ready_screens, screen},
 };
 use std::sync::Arc;
@@ -13,6 +14,7 @@ pub fn warm_up(home: &Arc<Home>) {
     let Ok(t) = ctx.date(None) else { return };
     drop(ctx.engine.valuations(t));
     first_screen(&ctx);
+    names(&ctx);
     ctx.dataset.findings();
     ctx.dataset.coverage();
 }

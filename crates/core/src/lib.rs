@@ -17,6 +17,7 @@ pub mod ranking;
 pub mod screening;
 pub mod stats;
 pub mod valuation;
+pub mod wording;
 
 mod why;
 

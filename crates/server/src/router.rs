@@ -49,6 +49,8 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::assumptions::quality_components))
         .routes(routes!(api::screens::run_screen))
         .routes(routes!(api::screens::ready_screens))
+        .routes(routes!(api::screens::read_criterion))
+        .routes(routes!(api::screens::read_number))
         .routes(routes!(api::candidates::rank_candidates))
         .routes(routes!(api::candidates::candidates_workbook))
         .routes(routes!(api::formulas::evaluate_formulas))

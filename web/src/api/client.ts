@@ -13,6 +13,7 @@ export type Spread = Schemas["Spread"];
 export type OwnRange = Schemas["OwnRange"];
 export type Measure = Schemas["MeasureInfo"];
 export type OwnMeasure = Schemas["OwnMeasure"];
+export type FormulaFunction = Schemas["FunctionInfo"];
 export type Assumptions = Schemas["Assumptions"];
 export type Own = Schemas["Override"];
 export type Job = Schemas["JobInfo"];
@@ -37,6 +38,21 @@ async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: R
 export const api = {
   about: () => taken(client.GET("/api/about")),
   measures: () => taken(client.GET("/api/measures")),
+  functions: () => taken(client.GET("/api/functions")),
+  readCriterion: (text: string, as_of?: string) =>
+    taken(client.POST("/api/criteria", { body: { text, as_of: as_of ?? null } })),
+  readNumber: (text: string, unit: Unit | null | undefined) =>
+    taken(client.POST("/api/numbers", { body: { text, unit: unit ?? null } })),
+  saveDocument: (id: string, madeTo: number, file: Schemas["DocumentFile"]) =>
+    taken(
+      client.PUT("/api/documents/{id}", {
+        params: { path: { id }, header: { "If-Match": `"${madeTo}"` } },
+        body: file,
+      }),
+    ),
+  repairs: () => taken(client.GET("/api/repairs")),
+  matchCompany: (company_id: string, symbol: string | null) =>
+    taken(client.POST("/api/repairs/match", { body: { company_id, symbol } })),
   readyScreens: () => taken(client.GET("/api/screens/ready")),
   groups: (as_of?: string) => taken(client.GET("/api/groups", { params: { query: { as_of } } })),
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),
@@ -57,7 +73,13 @@ export const api = {
   assumeOf: (symbol: string, own: Schemas["Override"]) =>
     taken(client.PUT("/api/companies/{symbol}/own", { params: { path: { symbol } }, body: own })),
   assumptionSets: () => taken(client.GET("/api/assumptions")),
-  saveAssumptions: (set: Assumptions) => taken(client.PUT("/api/assumptions", { body: set })),
+  saveAssumptions: ({ set, madeTo }: { set: Assumptions; madeTo?: number }) =>
+    taken(
+      client.PUT("/api/assumptions", {
+        body: set,
+        params: { header: madeTo === undefined ? {} : { "If-Match": `"${madeTo}"` } },
+      }),
+    ),
   adoptAssumptions: (name: string) => taken(client.POST("/api/assumptions/use", { body: { name } })),
   assumptionsVersion: (name: string, version: number) =>
     taken(client.GET("/api/assumptions/{name}/{version}", { params: { path: { name, version } } })),

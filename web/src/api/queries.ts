@@ -9,6 +9,11 @@ const steady = { staleTime: Number.POSITIVE_INFINITY };
 
 export const useAbout = () => useQuery({ queryKey: ["about"], queryFn: api.about, ...steady });
 export const useMeasures = () => useQuery({ queryKey: ["measures"], queryFn: api.measures, ...steady });
+export const useFunctions = () => useQuery({ queryKey: ["functions"], queryFn: api.functions, ...steady });
+
+/** What is one's own and waits to be repaired, or matched with a company. */
+export const useRepairs = () => useQuery({ queryKey: ["repairs"], queryFn: api.repairs });
+
 export const useReadyScreens = () => useQuery({ queryKey: ["ready"], queryFn: api.readyScreens, ...steady });
 
 export const useGroups = (asOf?: string) =>

@@ -30,7 +30,10 @@ export interface paths {
         };
         /** The shipped assumption set and the user's own. */
         get: operations["assumption_sets"];
-        /** Saves a set as the next version of its name and uses it; all sets are the answer. */
+        /**
+         * Saves a set as the next version of its name and uses it; all sets are the answer. With If-Match a version that was saved
+         *     elsewhere in between is not overwritten.
+         */
         put: operations["save_assumptions"];
         post?: never;
         delete?: never;
@@ -179,6 +182,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/criteria": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The criterion that was typed or picked, with a first bound where none was. */
+        post: operations["read_criterion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -241,6 +261,77 @@ export interface paths {
         put?: never;
         /** How a formula is distributed over the listed companies. */
         post: operations["formula_distribution"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The documents of a kind, by folder and name. */
+        get: operations["documents"];
+        put?: never;
+        /** Keeps a new document; its entry is the answer. */
+        post: operations["add_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A document with its versions. */
+        get: operations["document"];
+        /** Keeps the next version of a document, and its name, folder and note; refused when If-Match is not the newest version. */
+        put: operations["save_document"];
+        post?: never;
+        /** Deletes a document until it is restored; its entry is the answer. */
+        delete: operations["delete_document"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A document as a file, which can be kept as a new one elsewhere. */
+        get: operations["document_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restores a deleted document; its entry is the answer. */
+        post: operations["restore_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -350,6 +441,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/functions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The functions of the formula language. */
+        get: operations["functions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups": {
         parameters: {
             query?: never;
@@ -429,6 +537,23 @@ export interface paths {
         get: operations["measures"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A number as it was typed. */
+        post: operations["read_number"];
         delete?: never;
         options?: never;
         head?: never;
@@ -515,6 +640,43 @@ export interface paths {
         put?: never;
         /** The first candidates as an XLSX workbook with live formulas. */
         post: operations["candidates_workbook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is one's own and cannot be used as it is: documents and assumptions of companies that are not understood, and those
+         *     about companies that this dataset does not have.
+         */
+        get: operations["repairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repairs/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Says which company is meant by what is kept about another, or forgets it; what then waits is the answer. */
+        post: operations["match_company"];
         delete?: never;
         options?: never;
         head?: never;
@@ -641,7 +803,7 @@ export interface components {
             last_day?: string | null;
             /**
              * Format: double
-             * @description Its least quality, 0–100.
+             * @description Its minimum quality, 0–100.
              */
             least_quality: number;
             /**
@@ -651,6 +813,8 @@ export interface components {
             margin: number;
             /** @description The dataset's name. */
             name: string;
+            /** @description How many things of the person's own wait to be repaired or matched with a company. */
+            repairs: number;
             /** @description The version of the product. */
             version: string;
         };
@@ -683,6 +847,8 @@ export interface components {
         AssumptionSet: {
             /** @description The newest version. */
             assumptions: components["schemas"]["Assumptions"];
+            /** @description The document; none for the shipped set. */
+            id?: string | null;
             /** @description Whether valuations use it. */
             in_use: boolean;
             /** @description Whether it ships with the product and cannot be changed. */
@@ -955,6 +1121,26 @@ export interface components {
             criteria?: components["schemas"]["Criterion"][];
             need?: components["schemas"]["NeedForm"];
         };
+        /** @description Something of a person's own that cannot be used as it is kept. */
+        Broken: {
+            /** @description As it is kept. */
+            body: string;
+            /** @description The id of the document, or of the company. */
+            id: string;
+            /** @description What is used in its place. */
+            instead: string;
+            /** @description "assumption_set", "measure" or "override". */
+            kind: string;
+            /** @description Its name, or that of the company. */
+            name: string;
+            /** @description Why it cannot be used. */
+            problem: string;
+            /**
+             * Format: int32
+             * @description The newest version of the document; none for overrides.
+             */
+            version?: number | null;
+        };
         /** @description A candidate in its place. */
         CandidateRow: {
             buy_below: components["schemas"]["Figure"];
@@ -1019,6 +1205,8 @@ export interface components {
         ColumnInfo: {
             error?: components["schemas"]["FormulaError"] | null;
             formula: string;
+            /** @description What the formula is called. */
+            label: string;
             unit?: components["schemas"]["Unit"] | null;
         };
         /** @description A company found. */
@@ -1110,12 +1298,21 @@ export interface components {
             formula: string;
             histogram?: components["schemas"]["Histogram"] | null;
             pass_alone: number;
+            /** @description The criterion in words. */
+            sentence: components["schemas"]["Sentence"];
             undefined: number;
             undefined_why: {
                 [key: string]: number;
             };
             unit?: components["schemas"]["Unit"] | null;
             warnings: string[];
+        };
+        /** @description What was typed or picked. */
+        CriterionRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /** @description A formula, or a comparison such as `pe < 15`. */
+            text: string;
         };
         /** @description A CSV file as it will be taken. */
         CsvPreview: {
@@ -1172,6 +1369,55 @@ export interface components {
             /** @description As a user types it. */
             formula: string;
         };
+        /** @description A document with its contents. */
+        DocumentAnswer: components["schemas"]["DocumentEntry"] & {
+            /** @description The documented JSON of its kind; a text where what is kept is no JSON. */
+            body: Record<string, never>;
+            /** @description Every saved version, oldest first. */
+            versions: components["schemas"]["VersionEntry"][];
+        };
+        /** @description A document in a list. */
+        DocumentEntry: {
+            /** @description When it was first saved, as RFC 3339. */
+            created_at: string;
+            /** @description When it was deleted; it can be restored. */
+            deleted_at?: string | null;
+            /** @description Folders separated by `/`; empty at the top. */
+            folder: string;
+            /** @description By which it is asked for. */
+            id: string;
+            /** @description What sort of document it is. */
+            kind: components["schemas"]["DocumentKind"];
+            /** @description Its name, unlike that of any other of the kind. */
+            name: string;
+            /** @description In the person's words, of the newest version. */
+            note: string;
+            /** @description When the newest version was saved. */
+            saved_at: string;
+            /**
+             * Format: int32
+             * @description The newest version, from 1.
+             */
+            version: number;
+        };
+        /** @description A document to be saved; also its form as a file. */
+        DocumentFile: {
+            /** @description The documented JSON of its kind. */
+            body: Record<string, never>;
+            /** @description Folders separated by `/`; empty at the top. */
+            folder?: string;
+            /** @description What sort of document it is. */
+            kind: components["schemas"]["DocumentKind"];
+            /** @description Its name, unlike that of any other of the kind. */
+            name: string;
+            /** @description In the person's words. */
+            note?: string;
+        };
+        /**
+         * @description A sort of document.
+         * @enum {string}
+         */
+        DocumentKind: "screen" | "column_set" | "assumption_set" | "measure";
         /** @description The value under draws of what cannot be known. */
         DrawsAnswer: {
             /** @description The share of draws above the price. */
@@ -1213,6 +1459,8 @@ export interface components {
             base: string;
             /** @description The currency of amounts a share. */
             currency: string;
+            /** @description What the formula is called. */
+            label: string;
             name: string;
             root: components["schemas"]["Explanation"];
             symbol: string;
@@ -1392,6 +1640,16 @@ export interface components {
             /** @description The formula. */
             formula: string;
         };
+        /** @description A function of the formula language. */
+        FunctionInfo: {
+            /** @description What it takes. */
+            arguments: string;
+            /** @description A call as a user would type it. */
+            example: string;
+            /** @description What it answers with, in a few words. */
+            meaning: string;
+            name: string;
+        };
         /** @description What a universe can be narrowed by, with the number of companies of each. */
         Groups: {
             countries: {
@@ -1544,6 +1802,13 @@ export interface components {
          * @enum {string}
          */
         Mark: "holds" | "mixed" | "fails" | "open";
+        /** @description Which company is meant now. */
+        MatchRequest: {
+            /** @description The id under which something is kept. */
+            company_id: string;
+            /** @description Symbol, ISIN or id of the company in this dataset; none forgets what is kept. */
+            symbol?: string | null;
+        };
         /** @description A measure of the catalogue. */
         MeasureInfo: {
             better: components["schemas"]["Better"];
@@ -1632,6 +1897,8 @@ export interface components {
         NearMissAnswer: {
             criterion: number;
             formula: string;
+            /** @description What the criterion measures, in words. */
+            label: string;
             /** Format: double */
             miss?: number | null;
             /** Format: double */
@@ -1642,6 +1909,22 @@ export interface components {
         };
         /** @description How `need` is written. */
         NeedForm: string | number;
+        /** @description What a typed number is. */
+        NumberAnswer: {
+            /** @description Why it is no number. */
+            problem?: string | null;
+            /**
+             * Format: double
+             * @description The number; none for an empty text, and for what is no number.
+             */
+            value?: number | null;
+        };
+        /** @description A number as typed. */
+        NumberRequest: {
+            /** @description As typed: with separators, a sign, %, or k, m, bn. */
+            text: string;
+            unit?: components["schemas"]["Unit"] | null;
+        };
         /** @description An order of this amount may be at most this share of a day's trading. */
         OrderFloor: {
             /** Format: double */
@@ -1900,6 +2183,13 @@ export interface components {
             /** @description The document. */
             screen: components["schemas"]["Screen"];
         };
+        /** @description What waits to be repaired. */
+        Repairs: {
+            /** @description What is kept but not understood; save it again as a document to repair it. */
+            broken: components["schemas"]["Broken"][];
+            /** @description What is kept about companies that this dataset does not have. */
+            unmatched: components["schemas"]["Unmatched"][];
+        };
         /** @description How the required return is set. */
         RequiredReturn: {
             /**
@@ -2013,6 +2303,13 @@ export interface components {
             /** @description How many are in range then. */
             in_range: number;
             leave: string[];
+        };
+        /** @description A criterion as a sentence in two parts. */
+        Sentence: {
+            /** @description How much of it is asked for; empty for conditions. */
+            bound: string;
+            /** @description What is measured. */
+            what: string;
         };
         /** @description The set to use. */
         SetName: {
@@ -2155,6 +2452,14 @@ export interface components {
          * @enum {string}
          */
         Unit: "ratio" | "percent" | "money" | "per_share" | "count" | "days" | "years" | "rank" | "date" | "flag" | "text";
+        /** @description What a person keeps about a company that this dataset does not have. */
+        Unmatched: {
+            company_id: string;
+            isin: string;
+            name: string;
+            /** @description As last seen. */
+            symbol: string;
+        };
         /** @description Files that were brought. */
         Upload: {
             /** @description CSV files with their guessed or remembered mappings. */
@@ -2280,6 +2585,13 @@ export interface components {
             /** @description Year by year; empty for models that are one formula. */
             years: components["schemas"]["ValueStep"][];
         };
+        /** @description A saved version. */
+        VersionEntry: {
+            note: string;
+            saved_at: string;
+            /** Format: int32 */
+            version: number;
+        };
         /** @description How much each figure counts in the score; only their proportions matter. */
         Weights: {
             /**
@@ -2401,7 +2713,10 @@ export interface operations {
     save_assumptions: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The version that the change was made to */
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2417,6 +2732,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -2450,6 +2773,14 @@ export interface operations {
                     "application/json": components["schemas"]["AssumptionSet"][];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2481,6 +2812,14 @@ export interface operations {
                     "application/json": components["schemas"]["AssumptionSet"][];
                 };
             };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -2508,6 +2847,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AssumptionSet"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -2538,6 +2885,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Assumptions"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -2744,6 +3099,37 @@ export interface operations {
             };
         };
     };
+    read_criterion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CriterionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Criterion"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     dataset: {
         parameters: {
             query?: never;
@@ -2836,6 +3222,267 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Distribution"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    documents: {
+        parameters: {
+            query: {
+                /** @description What sort. */
+                kind: components["schemas"]["DocumentKind"];
+                /** @description Those that were deleted and can be restored. */
+                deleted?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentEntry"][];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentFile"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentEntry"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    document: {
+        parameters: {
+            query?: {
+                /** @description Counted from 1; the newest when absent. */
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_document: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change was made to */
+                "If-Match": string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentFile"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    document_file: {
+        parameters: {
+            query?: {
+                /** @description Counted from 1; the newest when absent. */
+                version?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentFile"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {
@@ -3068,6 +3715,25 @@ export interface operations {
             };
         };
     };
+    functions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FunctionInfo"][];
+                };
+            };
+        };
+    };
     company_groups: {
         parameters: {
             query?: {
@@ -3188,6 +3854,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasureInfo"][];
+                };
+            };
+        };
+    };
+    read_number: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumberRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3359,6 +4056,56 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    repairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repairs"];
+                };
+            };
+        };
+    };
+    match_company: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repairs"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

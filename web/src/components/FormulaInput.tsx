@@ -7,7 +7,7 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { type KeyboardEvent, useId, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { useMeasures, useOwnMeasures } from "../api/queries";
+import { useFunctions, useMeasures, useOwnMeasures } from "../api/queries";
 import { completions, fromBytes, wordAt } from "../headless/completion";
 import { tint } from "../theme/theme";
 
@@ -24,12 +24,13 @@ interface Props {
 export function FormulaInput({ value, change, take, error, label = "Formula", large = false }: Props) {
   const measures = useMeasures().data ?? [];
   const own = useOwnMeasures().data ?? [];
+  const functions = useFunctions().data ?? [];
   const field = useRef<HTMLInputElement | HTMLTextAreaElement>(null);
   const [caret, setCaret] = useState<number | null>(null);
   const [chosen, setChosen] = useState(0);
   const list = useId();
   const word = caret === null ? "" : wordAt(value, caret);
-  const offered = completions(word, measures, own);
+  const offered = completions(word, measures, own, functions);
   const put = (text: string) => {
     const at = (caret ?? value.length) - word.length;
     change(value.slice(0, at) + text + value.slice(at + word.length));

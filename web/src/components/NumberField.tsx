@@ -1,7 +1,7 @@
 // A number as one types it: percent as 9, an amount as 3.20; empty means nothing is said.
 import InputAdornment from "@mui/material/InputAdornment";
 import TextField from "@mui/material/TextField";
-import { useEffect, useState } from "react";
+import { useTypedNumber } from "../headless/typedNumber";
 
 interface Props {
   label: string;
@@ -18,23 +18,6 @@ interface Props {
   bare?: boolean;
 }
 
-const asTyped = (value: number | null | undefined, percent: boolean) =>
-  value === null || value === undefined
-    ? ""
-    : String(Number((percent ? value * 100 : value).toPrecision(10))).replace("-", "\u2212");
-
-/** The number typed, null for nothing, undefined for what is no number. */
-function read(text: string, percent: boolean): number | null | undefined {
-  const plain = text
-    .trim()
-    .replace("\u2212", "-")
-    .replace(/\s|%/g, "")
-    .replace(/,(?=\d+$)/, ".");
-  if (plain === "") return null;
-  const number = Number(plain);
-  return Number.isFinite(number) ? (percent ? number / 100 : number) : undefined;
-}
-
 export function NumberField({
   label,
   value,
@@ -46,25 +29,18 @@ export function NumberField({
   disabled,
   bare,
 }: Props) {
-  const [text, setText] = useState(asTyped(value, percent));
-  const [wrong, setWrong] = useState(false);
-  useEffect(() => {
-    setText((old) => (read(old, percent) === (value ?? null) ? old : asTyped(value, percent)));
-  }, [value, percent]);
+  const number = useTypedNumber(value, percent ? "percent" : "ratio", set);
   return (
     <TextField
       {...(bare ? { variant: "standard" as const } : { label })}
-      value={text}
+      value={number.text}
       disabled={disabled ?? false}
-      error={wrong}
-      helperText={wrong ? "A number, like 7.5" : undefined}
+      error={number.problem !== null}
+      helperText={number.problem}
       placeholder={otherwise ?? ""}
       onChange={(e) => {
-        const typed = e.target.value;
-        setText(typed);
-        const number = read(typed, percent);
-        setWrong(number === undefined);
-        if (number !== undefined) set(number);
+        number.type(e.target.value);
+        number.take(e.target.value);
       }}
       sx={{ width }}
       slotProps={{

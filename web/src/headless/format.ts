@@ -1,11 +1,11 @@
-// Numbers and dates as people read them; the browser's locale decides on separators.
+// Numbers and dates as people read them, as the server's sentences write them.
 import type { Figure, Unit } from "../api/client";
 
 const MINUS = "\u2212";
 const THIN = "\u2009";
 
 const number = (digits: number) =>
-  new Intl.NumberFormat(undefined, { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
 
 /** A plain number with a true minus sign. */
 export function plain(x: number, digits: number): string {

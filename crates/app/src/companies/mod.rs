@@ -2,8 +2,9 @@
 
 mod answers;
 mod groups;
+mod names;
 mod page;
-mod search;
+pub(crate) mod search;
 
 pub use answers::{Answer, Mark};
 pub use groups::{Groups, IndexGroup, groups};

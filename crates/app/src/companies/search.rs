@@ -1,8 +1,10 @@
 //! Finding companies by name, symbol or ISIN.
 
+use super::names::Names;
 use crate::{AppError, Ctx};
 use artemon_core::{domain::Day, panel::CompanyAt};
 use serde::Serialize;
+use std::sync::Arc;
 use utoipa::ToSchema;
 
 /// Most hits of a search.
@@ -22,32 +24,21 @@ pub struct CompanyHit {
     pub listed: bool,
 }
 
-/// Companies whose symbol, ISIN or name matches: exact symbols first, then beginnings, then parts of names.
+/// Companies by symbol (those of other and earlier listings too), ISIN or name: exact ones first, then beginnings, then parts of
+/// names, then what differs by a typing mistake; among these those in the universe of the date first.
 ///
 /// # Errors
 /// A date outside the data.
 pub fn search(ctx: &Ctx, text: &str, as_of: Option<Day>) -> Result<Vec<CompanyHit>, AppError> {
-    let view = ctx.engine.as_of(ctx.date(as_of)?);
-    let wanted = text.trim().to_lowercase();
-    let mut found: Vec<(u8, CompanyAt<'_>)> = view.companies().filter_map(|c| closeness(&c, &wanted).map(|n| (n, c))).collect();
-    found.sort_by(|a, b| (a.0, !a.1.in_universe(), &a.1.company().name).cmp(&(b.0, !b.1.in_universe(), &b.1.company().name)));
-    Ok(found.into_iter().take(MAX_HITS).map(|(_, c)| hit(&c)).collect())
+    let as_of = ctx.engine.as_of(ctx.date(as_of)?);
+    let names = names(ctx);
+    let found = names.find(text, MAX_HITS, |company| as_of.company(company).in_universe());
+    Ok(found.into_iter().map(|company| hit(&as_of.company(company))).collect())
 }
 
-fn closeness(c: &CompanyAt<'_>, wanted: &str) -> Option<u8> {
-    let (symbol, name) = (c.symbol().to_lowercase(), c.company().name.to_lowercase());
-    let isin = c.listing().map(|l| l.isin.to_lowercase()).unwrap_or_default();
-    if wanted.is_empty() || symbol == wanted || isin == wanted {
-        Some(0)
-    } else if symbol.starts_with(wanted) {
-        Some(1)
-    } else if name.starts_with(wanted) {
-        Some(2)
-    } else if name.contains(wanted) || isin.starts_with(wanted) {
-        Some(3)
-    } else {
-        None
-    }
+/// The index of names, made when first asked for.
+pub(crate) fn names(ctx: &Ctx) -> Arc<Names> {
+    ctx.engine.engine().whole(|| Names::of(ctx.engine.as_of(Day::MAX)))
 }
 
 pub(crate) fn hit(c: &CompanyAt<'_>) -> CompanyHit {

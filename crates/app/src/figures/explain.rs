@@ -3,9 +3,10 @@
 use crate::{AppError, Ctx};
 use artemon_core::{
     domain::{Day, Kind},
-    formula::{Compiled, Explanation, OwnRange, Unit},
+    formula::{Compiled, Explanation, Library, OwnRange, Unit},
     panel::CompanyAt,
     stats,
+    wording::label,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -41,6 +42,8 @@ pub struct Explained {
     pub base: String,
     /// The currency of amounts a share.
     pub currency: String,
+    /// What the formula is called.
+    pub label: String,
     pub root: Explanation,
 }
 
@@ -85,14 +88,26 @@ pub fn explain(ctx: &Ctx, request: &ExplainRequest) -> Result<Explained, AppErro
     let t = ctx.date(request.as_of)?;
     let formula = ctx.engine.compile(&request.formula).map_err(|e| AppError::formula(&request.formula, e))?;
     let c = ctx.company(&request.symbol, t)?;
+    let root = ctx.engine.explain(&formula, &c);
     Ok(Explained {
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
         as_of: t,
         base: ctx.settings().base.to_string(),
         currency: c.listing_currency().to_string(),
-        root: ctx.engine.explain(&formula, &c),
+        label: titled(&request.formula, &root, &ctx.settings().library),
+        root,
     })
+}
+
+/// What a figure is called; that of a fiscal year by its year.
+fn titled(formula: &str, root: &Explanation, library: &Library) -> String {
+    let year = root.inputs.first().and_then(|i| i.label.as_ref());
+    let inner = formula.trim().strip_prefix("fy(").and_then(|rest| rest.rsplit_once(',')).map(|(inner, _)| inner);
+    match (inner, year) {
+        (Some(inner), Some(year)) => format!("{}, {}", label(inner, library), year.to_lowercase()),
+        _ => label(formula, library),
+    }
 }
 
 /// A figure's own history and its place among peers.

@@ -9,9 +9,10 @@ use artemon_core::{
     Why,
     domain::Day,
     engine::Section,
-    formula::{Column, FormulaError, OwnRange, Unit},
+    formula::{Column, FormulaError, Library, OwnRange, Unit},
     panel::{AsOf, CompanyAt},
-    screening::{self, CriterionResult, Histogram, NearMiss, Screen, ScreenResult, Step},
+    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, ScreenResult, Step},
+    wording::{Sentence, label, sentence},
 };
 use serde::{Deserialize, Serialize};
 use std::{collections::BTreeMap, sync::Arc};
@@ -60,6 +61,8 @@ pub struct ScreenAnswer {
 #[allow(missing_docs)]
 pub struct CriterionAnswer {
     pub formula: String,
+    /// The criterion in words.
+    pub sentence: Sentence,
     pub unit: Option<Unit>,
     pub pass_alone: usize,
     pub fail_alone: usize,
@@ -76,6 +79,8 @@ pub struct CriterionAnswer {
 #[allow(missing_docs)]
 pub struct ColumnInfo {
     pub formula: String,
+    /// What the formula is called.
+    pub label: String,
     pub unit: Option<Unit>,
     pub error: Option<FormulaError>,
 }
@@ -101,6 +106,8 @@ pub struct NearMissAnswer {
     pub name: String,
     pub criterion: usize,
     pub formula: String,
+    /// What the criterion measures, in words.
+    pub label: String,
     pub value: Figure,
     pub miss: Option<f64>,
     pub miss_relative: Option<f64>,
@@ -114,6 +121,8 @@ pub fn screen(ctx: &Ctx, request: &ScreenRequest) -> Result<ScreenAnswer, AppErr
     const NEAR: usize = 20;
     let section = ctx.section(ctx.date(request.screen.as_of)?);
     let result = screening::run(&request.screen, &section)?;
+    let library = &ctx.settings().library;
+    let asked = request.screen.blocks.iter().flat_map(|b| &b.criteria);
     let page: Vec<usize> = result.survivors.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).copied().collect();
     Ok(ScreenAnswer {
         as_of: result.as_of,
@@ -121,16 +130,17 @@ pub fn screen(ctx: &Ctx, request: &ScreenRequest) -> Result<ScreenAnswer, AppErr
         universe_undefined_floor: result.refused.undefined_floor,
         rows: rows(&request.screen, &section, &result, &page),
         survivors: result.survivors.len(),
-        columns: result.columns.iter().map(info).collect(),
+        columns: result.columns.iter().map(|c| info(c, library)).collect(),
         near_miss_count: result.near_misses.len(),
-        near_misses: result.near_misses.iter().take(NEAR).map(|n| near_miss(n, &result.criteria, section.as_of)).collect(),
+        near_misses: result.near_misses.iter().take(NEAR).map(|n| near_miss(n, &result.criteria, section.as_of, library)).collect(),
         steps: result.steps,
-        criteria: result.criteria.into_iter().map(CriterionAnswer::from).collect(),
+        criteria: result.criteria.into_iter().zip(asked).map(|(c, asked)| criterion(c, asked, library)).collect(),
     })
 }
 
-fn info((formula, column): &(String, Result<(Unit, Arc<Column>), FormulaError>)) -> ColumnInfo {
-    ColumnInfo { formula: formula.clone(), unit: column.as_ref().ok().map(|c| c.0), error: column.as_ref().err().cloned() }
+fn info((formula, column): &(String, Result<(Unit, Arc<Column>), FormulaError>), library: &Library) -> ColumnInfo {
+    let label = label(formula, library);
+    ColumnInfo { formula: formula.clone(), label, unit: column.as_ref().ok().map(|c| c.0), error: column.as_ref().err().cloned() }
 }
 
 /// The rows of a page of survivors (places in the section).
@@ -154,28 +164,28 @@ fn rows(screen: &Screen, section: &Section<'_>, result: &ScreenResult, page: &[u
     companies.iter().enumerate().map(row).collect()
 }
 
-impl From<CriterionResult> for CriterionAnswer {
-    fn from(c: CriterionResult) -> CriterionAnswer {
-        CriterionAnswer {
-            formula: c.formula,
-            unit: c.unit,
-            pass_alone: c.pass_alone,
-            fail_alone: c.fail_alone,
-            undefined: c.undefined,
-            undefined_why: c.undefined_why,
-            back_if_dropped: c.back_if_dropped,
-            histogram: c.histogram,
-            error: c.error,
-            warnings: c.warnings,
-        }
+fn criterion(c: CriterionResult, asked: &Criterion, library: &Library) -> CriterionAnswer {
+    CriterionAnswer {
+        sentence: sentence(asked, c.unit, library),
+        formula: c.formula,
+        unit: c.unit,
+        pass_alone: c.pass_alone,
+        fail_alone: c.fail_alone,
+        undefined: c.undefined,
+        undefined_why: c.undefined_why,
+        back_if_dropped: c.back_if_dropped,
+        histogram: c.histogram,
+        error: c.error,
+        warnings: c.warnings,
     }
 }
 
-fn near_miss(n: &NearMiss, criteria: &[CriterionResult], as_of: AsOf<'_>) -> NearMissAnswer {
+fn near_miss(n: &NearMiss, criteria: &[CriterionResult], as_of: AsOf<'_>, library: &Library) -> NearMissAnswer {
     NearMissAnswer {
         symbol: as_of.snapshot.symbol(n.company).to_owned(),
         name: as_of.snapshot.company(n.company).name.clone(),
         criterion: n.criterion,
+        label: label(&criteria[n.criterion].formula, library),
         formula: criteria[n.criterion].formula.clone(),
         value: n.value.clone().into(),
         miss: n.miss,

@@ -103,6 +103,8 @@ pub(super) struct CompanyPanel {
 pub(super) struct Facts {
     pub(super) company: Company,
     pub(super) listing: Option<Listing>,
+    /// Its other listings: those elsewhere, and earlier ones.
+    pub(super) other_listings: Vec<Listing>,
     pub(super) splits: Vec<Split>,
     pub(super) dividends: Vec<DividendRow>,
     pub(super) statements: Statements,
@@ -134,9 +136,12 @@ impl CompanyPanel {
         raw.events.sort_by_key(|e| (e.date, e.kind));
         raw.news.sort_by(|a, b| a.published_at.cmp(&b.published_at).then_with(|| a.headline.cmp(&b.headline)));
         let trades = distinct_trades(raw.trades);
+        let (mut primary, other_listings): (Vec<Listing>, Vec<Listing>) = raw.listings.into_iter().partition(|l| l.primary);
+        primary.truncate(1);
         let facts = Facts {
             company,
-            listing: raw.listings.into_iter().find(|l| l.primary),
+            listing: primary.pop(),
+            other_listings,
             splits: splits(&raw.actions),
             dividends: dividends(&raw.actions),
             statements: Statements::new(raw.statements),

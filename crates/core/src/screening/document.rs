@@ -139,7 +139,7 @@ pub struct Block {
 }
 
 /// A formula with bounds: a number between `min` and `max`, a flag that is true, a text that is one of some.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 #[allow(missing_docs)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]

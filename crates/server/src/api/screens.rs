@@ -5,7 +5,8 @@ use crate::{
     caller::Caller,
     error::{Body, Problem},
 };
-use artemon_app::{ReadyScreen, ScreenAnswer, ScreenRequest, screen};
+use artemon_app::{CriterionRequest, NumberAnswer, NumberRequest, ReadyScreen, ScreenAnswer, ScreenRequest, screen};
+use artemon_core::screening::Criterion;
 use axum::Json;
 
 /// Runs a screen: narrowing, what each criterion costs, near misses, rows.
@@ -19,4 +20,18 @@ pub(crate) async fn run_screen(caller: Caller, Body(request): Body<ScreenRequest
 #[utoipa::path(get, path = "/api/screens/ready", tag = "screens", responses((status = 200, body = Vec<ReadyScreen>)))]
 pub(crate) async fn ready_screens() -> Answer<Vec<ReadyScreen>> {
     Ok(Json(artemon_app::ready_screens()))
+}
+
+/// The criterion that was typed or picked, with a first bound where none was.
+#[utoipa::path(post, path = "/api/criteria", tag = "screens", request_body = CriterionRequest,
+    responses((status = 200, body = Criterion), (status = 422, body = Problem)))]
+pub(crate) async fn read_criterion(caller: Caller, Body(request): Body<CriterionRequest>) -> Answer<Criterion> {
+    caller.run(move |ctx| artemon_app::criterion(ctx, &request)).await
+}
+
+/// A number as it was typed.
+#[utoipa::path(post, path = "/api/numbers", tag = "screens", request_body = NumberRequest,
+    responses((status = 200, body = NumberAnswer), (status = 422, body = Problem)))]
+pub(crate) async fn read_number(Body(request): Body<NumberRequest>) -> Answer<NumberAnswer> {
+    Ok(Json(artemon_app::read_number(&request)))
 }

@@ -10,6 +10,7 @@ import { useAssumptionSets, useAssumptionsVersion, useAssuming } from "../../api
 import { Failed, Loading } from "../../components/States";
 import { useAddressState } from "../../headless/addressState";
 import { tint } from "../../theme/theme";
+import { Repairs } from "./Repairs";
 import { type Kept, SetForm } from "./SetForm";
 
 export function AssumptionsPlace() {
@@ -32,7 +33,17 @@ export function AssumptionsPlace() {
   if (!sets.data) return <Loading rows={12} />;
   const shown = sets.data.find((s) => s.assumptions.name === chosen) ?? sets.data.find((s) => s.in_use) ?? sets.data[0];
   return (
-    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "220px minmax(0, 1fr)" }}>
+    <Box
+      sx={{
+        height: "100%",
+        display: "grid",
+        gridTemplateColumns: "220px minmax(0, 1fr)",
+        gridTemplateRows: "auto minmax(0, 1fr)",
+      }}
+    >
+      <Box sx={{ gridColumn: "1 / -1" }}>
+        <Repairs />
+      </Box>
       <SetList sets={sets.data} shown={shown} choose={show} />
       {shown && (
         <Shown

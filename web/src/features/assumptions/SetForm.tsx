@@ -36,6 +36,11 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
   const forget = useAssuming(api.deleteAssumptions);
   const error = save.error ?? use.error ?? forget.error;
   const nothingNew = !changed && !earlier && name.trim() === assumptions.name;
+  // A version saved elsewhere since this page was read is not overwritten.
+  const toSave = {
+    set: { ...draft, name },
+    ...(!set.shipped && name.trim() === set.assumptions.name && { madeTo: set.assumptions.version }),
+  };
   // Promises, since the form of another set may stand here before they are kept.
   const keptAs = (as: string) => () => {
     letGo();
@@ -55,7 +60,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
         <Button
           variant="contained"
           disabled={name.trim() === "" || save.isPending || nothingNew}
-          onClick={() => save.mutateAsync({ ...draft, name }).then(keptAs(name.trim()), shownBelow)}
+          onClick={() => save.mutateAsync(toSave).then(keptAs(name.trim()), shownBelow)}
         >
           Save and use
         </Button>

@@ -5,11 +5,10 @@ import Drawer from "@mui/material/Drawer";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { Link as RouterLink } from "react-router";
-import type { Measure, Schemas } from "../../api/client";
+import type { Schemas } from "../../api/client";
 import { useExplanation, useMeasures, useStanding } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
 import { useAddress, useAsOf } from "../../headless/asOf";
-import { inWords } from "../../headless/criterion";
 import { day, figureText } from "../../headless/format";
 import { type Opened, useOpenedFigure } from "../../headless/openedFigure";
 import { SERIF, tint } from "../../theme/theme";
@@ -50,13 +49,6 @@ function Sheet({ opened, close }: { opened: Opened; close: () => void }) {
   return <Contents data={explained.data} opened={opened} close={close} />;
 }
 
-/** A figure of a fiscal year is named by its year. */
-function titled(formula: string, root: Schemas["Explanation"], measures: Measure[]): string {
-  const year = root.inputs[0]?.label;
-  const inner = /^fy\((.*), \d+\)$/.exec(formula)?.[1];
-  return inner && year ? `${inWords(inner, measures)}, ${year.toLowerCase()}` : inWords(formula, measures);
-}
-
 function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened: Opened; close: () => void }) {
   const [asOf] = useAsOf();
   const standing = useStanding(opened, asOf);
@@ -69,7 +61,7 @@ function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened:
     <Box sx={{ p: 2.5, pb: 4 }}>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography variant="h1" component="h2" sx={{ flex: 1 }}>
-          {titled(opened.formula, root, measures)}
+          {data.label}
         </Typography>
         <Button onClick={close} sx={{ color: tint("second"), minWidth: 0 }}>
           Close

@@ -134,6 +134,7 @@ function Assumptions() {
     >
       <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.2 }}>
         assumptions
+        {(about.data?.repairs ?? 0) > 0 && <b style={{ color: tint("clay") }}> · {about.data?.repairs} to repair</b>}
       </Typography>
       <Typography variant="body2" component="div" noWrap sx={{ fontWeight: 500, lineHeight: 1.25 }}>
         {about.data?.assumptions ?? "…"}

@@ -6,7 +6,6 @@ import Typography from "@mui/material/Typography";
 import { useRef, useState } from "react";
 import { api, type Criterion, type Measure, type OwnMeasure } from "../../api/client";
 import { useOwnMeasures } from "../../api/queries";
-import { rounded } from "../../headless/criterion";
 import { useAsOf } from "../../headless/asOf";
 import { familyName } from "../../headless/families";
 import { useKeys } from "../../headless/keys";
@@ -50,19 +49,6 @@ function options(measures: Measure[], mine: OwnMeasure[]): Option[] {
   return [...yours, ...plain, ...own];
 }
 
-/** A first criterion that halves the companies: half of them are on the better side of the median. */
-async function firstCriterion(formula: string, measures: Measure[], asOf: string | undefined): Promise<Criterion> {
-  const { unit } = await api.checkFormula(formula);
-  if (!unit || unit === "flag") return { formula }; // a mistake is shown beside the criterion
-  const spread = await api.distribution(formula, asOf).catch(() => null);
-  if (!spread) return { formula };
-  if (spread.unit === "text") return { formula, one_of: Object.keys(spread.counts).slice(0, 1) };
-  const [p10, , median = 0, , p90] = spread.percentiles ?? [];
-  const bound = rounded(median, (p90 ?? 1) - (p10 ?? 0), spread.unit);
-  const lower = formula.startsWith("own_rank") || measures.find((m) => m.example === formula)?.better === "lower";
-  return lower ? { formula, max: bound } : { formula, min: bound };
-}
-
 export function AddCriterion({
   measures,
   first,
@@ -77,9 +63,10 @@ export function AddCriterion({
   const own = useOwnMeasures().data ?? [];
   const input = useRef<HTMLInputElement>(null);
   useKeys(first ? { c: () => input.current?.focus() } : {});
-  const take = async (formula: string) => {
+  const take = async (typed: string) => {
     setText("");
-    add(await firstCriterion(formula, measures, asOf));
+    // What cannot be read is a criterion all the same: its mistake is shown beside it.
+    add(await api.readCriterion(typed, asOf).catch(() => ({ formula: typed })));
   };
   return (
     <Autocomplete<Option, false, false, true>

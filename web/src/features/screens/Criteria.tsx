@@ -74,7 +74,6 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
                     criterion={criterion}
                     result={answer?.criteria[flat]?.formula === criterion.formula ? answer.criteria[flat] : undefined}
                     left={answer?.steps.find((s) => s.criterion === flat)?.left}
-                    measures={measures}
                     open={open === flat}
                     toggle={() => setOpen(open === flat ? null : flat)}
                     change={(to) => edit(state.change(screen, place, to))}

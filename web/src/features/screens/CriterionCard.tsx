@@ -6,10 +6,10 @@ import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
-import type { Criterion, Measure, Schemas, Unit } from "../../api/client";
+import type { Criterion, Schemas, Unit } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
 import { FormulaInput } from "../../components/FormulaInput";
-import { parseBound, sentence, showBound } from "../../headless/criterion";
+import { useTypedNumber } from "../../headless/typedNumber";
 import { unitHint } from "../../headless/format";
 import { tint } from "../../theme/theme";
 
@@ -17,7 +17,6 @@ interface Props {
   criterion: Criterion;
   result: Schemas["CriterionAnswer"] | undefined;
   left: number | undefined;
-  measures: Measure[];
   open: boolean;
   toggle: () => void;
   change: (to: Partial<Criterion>) => void;
@@ -26,7 +25,7 @@ interface Props {
 
 export function CriterionCard(p: Props) {
   const { criterion: c, result, open } = p;
-  const { what, bound } = sentence(c, p.measures, result?.unit);
+  const { what, bound } = result?.sentence ?? { what: c.formula, bound: "" };
   const off = c.enabled === false;
   return (
     <Box
@@ -88,7 +87,7 @@ function Counts({ result, left }: { result: Props["result"]; left: number | unde
           </span>
         </Typography>
         <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.3 }}>
-          {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "costs none"}
+          {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
         </Typography>
       </Box>
     </Tooltip>
@@ -134,7 +133,7 @@ function Details({
       )}
       <Box sx={{ display: "flex", gap: 0.5, ml: -0.5 }}>
         <Button onClick={() => change({ enabled: off })}>{off ? "Switch on" : "Switch off"}</Button>
-        <Button onClick={() => change({ negate: !c.negate })}>{c.negate ? "Without not" : "Turn into not"}</Button>
+        <Button onClick={() => change({ negate: !c.negate })}>{c.negate ? "Remove NOT" : "Negate"}</Button>
         <Button onClick={remove} sx={{ color: tint("clay") }}>
           Remove
         </Button>
@@ -169,17 +168,15 @@ function BoundField({
   unit: Unit | null | undefined;
   change: (v: number | null) => void;
 }) {
-  const [text, setText] = useState(showBound(value, unit));
-  useEffect(() => setText(showBound(value, unit)), [value, unit]);
-  const parsed = parseBound(text, unit);
-  const take = () => parsed !== undefined && change(parsed);
+  const number = useTypedNumber(value, unit, change);
+  const take = () => number.take(number.text);
   return (
     <TextField
       label={label}
-      value={text}
-      error={parsed === undefined}
-      helperText={parsed === undefined ? "Write a number, such as 12.5 or 20m." : undefined}
-      onChange={(e) => setText(e.target.value)}
+      value={number.text}
+      error={number.problem !== null}
+      helperText={number.problem}
+      onChange={(e) => number.type(e.target.value)}
       onBlur={take}
       onKeyDown={(e) => e.key === "Enter" && take()}
       slotProps={{ htmlInput: { inputMode: "decimal" } }}

@@ -1,24 +1,21 @@
 // The narrowing: a ribbon that gets thinner with each step, its count on it, the part without data hatched.
 import Box from "@mui/material/Box";
 import { useEffect, useRef, useState } from "react";
-import type { Measure, Screen, ScreenAnswer } from "../../api/client";
-import { sentence } from "../../headless/criterion";
+import type { Screen, ScreenAnswer } from "../../api/client";
 import { blocksOf, criteriaOf, needOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 const TALL = 62;
 const MIDDLE = 36;
 
-function labels(screen: Screen, answer: ScreenAnswer, measures: Measure[]): string[] {
+function labels(screen: Screen, answer: ScreenAnswer): string[] {
   const needs = blocksOf(screen)
     .filter((b) => needOf(b) !== "all" && criteriaOf(b).length > 0)
     .map(needOf);
-  const all = blocksOf(screen).flatMap(criteriaOf);
   return answer.steps.map((s) => {
     if (s.step === "universe") return "listed";
     if (typeof s.criterion === "number") {
-      const criterion = all[s.criterion];
-      const said = criterion && sentence(criterion, measures, answer.criteria[s.criterion]?.unit);
+      const said = answer.criteria[s.criterion]?.sentence;
       return said ? `${said.what} ${said.bound}` : s.step;
     }
     const need = needs.shift();
@@ -30,7 +27,7 @@ function labels(screen: Screen, answer: ScreenAnswer, measures: Measure[]): stri
 const tallness = (left: number, all: number): number =>
   left === 0 ? 1.5 : Math.max(Math.sqrt(left / Math.max(all, 1)) * TALL, 5);
 
-export function Narrowing({ screen, answer, measures }: { screen: Screen; answer: ScreenAnswer; measures: Measure[] }) {
+export function Narrowing({ screen, answer }: { screen: Screen; answer: ScreenAnswer }) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(860);
   useEffect(() => {
@@ -41,7 +38,7 @@ export function Narrowing({ screen, answer, measures }: { screen: Screen; answer
   }, []);
   const { steps } = answer;
   const all = steps[0]?.left ?? 0;
-  const names = labels(screen, answer, measures);
+  const names = labels(screen, answer);
   const each = width / Math.max(steps.length, 1);
   const half = (i: number) => tallness(steps[i]?.left ?? 0, all) / 2;
   return (

@@ -5,9 +5,8 @@ import Link from "@mui/material/Link";
 import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
 import { Link as RouterLink } from "react-router";
-import type { Criterion, Measure, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
+import type { Criterion, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
-import { inWords } from "../../headless/criterion";
 import { inUnit, numberOf } from "../../headless/format";
 import { blocksOf, change, criteriaOf, type Place } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -35,12 +34,10 @@ export function NearMisses({
   screen,
   edit,
   answer,
-  measures,
 }: {
   screen: Screen;
   edit: (s: Screen) => void;
   answer: ScreenAnswer;
-  measures: Measure[];
 }) {
   const address = useAddress();
   const misses = answer.near_misses.slice(0, answer.survivors > 4 ? 6 : 12);
@@ -89,7 +86,7 @@ export function NearMisses({
                 {m.name}
               </Link>
               <span>
-                {inWords(m.formula, measures)} {value === null ? "" : <b>{inUnit(value, unit)}</b>}
+                {m.label} {value === null ? "" : <b>{inUnit(value, unit)}</b>}
                 {typeof bound === "number" && `, asked ${inUnit(bound, unit)}`}
               </span>
               <span>{howFar(m, unit)}</span>

@@ -14,7 +14,6 @@ import { Empty } from "../../components/States";
 import { ValueSpread } from "../../components/ValueSpread";
 import { VirtualTable } from "../../components/VirtualTable";
 import { useAddress } from "../../headless/asOf";
-import { inWords } from "../../headless/criterion";
 import { unitHint } from "../../headless/format";
 import type { Opened } from "../../headless/openedFigure";
 import { useMarks } from "../../headless/marks";
@@ -97,11 +96,9 @@ function Header({ screen, edit, columns, measures }: Omit<Props, "answer"> & { c
       {columns.map((c) => {
         const measure = measures.find((m) => m.id === c.formula.split("(")[0]);
         const sorted = sort?.formula === c.formula;
-        const words = isRange(c.formula)
-          ? inWords(c.formula, measures).replace(" in its own ", ", own ")
-          : (measure?.label ?? c.formula);
+        const words = isRange(c.formula) ? c.label.replace(" in its own ", ", own ") : (measure?.label ?? c.formula);
         const hint = isRange(c.formula) ? "" : unitHint(c.unit);
-        const meaning = c.error?.message ?? `${measure?.meaning ?? inWords(c.formula, measures)} ${c.formula}`;
+        const meaning = c.error?.message ?? `${measure?.meaning ?? c.label} ${c.formula}`;
         return (
           <HeaderCell
             key={c.formula}

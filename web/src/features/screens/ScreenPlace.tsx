@@ -54,9 +54,9 @@ function Edited({ screen, edit }: { screen: Screen; edit: (s: Screen) => void })
           <Failed error={answer.error} retry={() => answer.refetch()} />
         ) : answer.data ? (
           <>
-            <Narrowing screen={screen} answer={answer.data} measures={measures.data ?? []} />
+            <Narrowing screen={screen} answer={answer.data} />
             <Results screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
-            <NearMisses screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+            <NearMisses screen={screen} edit={edit} answer={answer.data} />
           </>
         ) : (
           <Loading rows={12} />

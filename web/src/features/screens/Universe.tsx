@@ -9,9 +9,9 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
 import { useAbout, useGroups } from "../../api/queries";
-import { parseBound, showBound } from "../../headless/criterion";
 import { useAsOf } from "../../headless/asOf";
 import { compact } from "../../headless/format";
+import { useTypedNumber } from "../../headless/typedNumber";
 import { tint } from "../../theme/theme";
 
 type UniverseForm = Schemas["ScreenUniverse"];
@@ -100,27 +100,43 @@ function Form({
     </TextField>
   );
   const floor = (label: string, key: "min_market_cap" | "min_traded_value" | "min_price") => (
-    <TextField
-      label={`${label}, ${base}`}
-      defaultValue={showBound(universe[key], "ratio")}
-      placeholder="such as 50m"
-      onBlur={(e) => {
-        const v = parseBound(e.target.value, "ratio");
-        if (v !== undefined) change({ [key]: v });
-      }}
-    />
+    <Floor label={`${label}, ${base}`} value={universe[key]} set={(v) => change({ [key]: v })} />
   );
   return (
     <Box sx={{ p: 2, width: 320, display: "grid", gap: 1.5 }}>
       {choice("Sectors", "sectors", groups.data?.sectors)}
       {choice("Countries", "countries", groups.data?.countries)}
       {choice("Kinds (funds are out unless chosen)", "kinds", groups.data?.kinds)}
-      {floor("Least market value", "min_market_cap")}
-      {floor("Least traded value a day", "min_traded_value")}
-      {floor("Least price", "min_price")}
+      {floor("Minimum market value", "min_market_cap")}
+      {floor("Minimum traded value a day", "min_traded_value")}
+      {floor("Minimum price", "min_price")}
       <Button variant="contained" onClick={done}>
         Done
       </Button>
     </Box>
+  );
+}
+
+function Floor({
+  label,
+  value,
+  set,
+}: {
+  label: string;
+  value: number | null | undefined;
+  set: (to: number | null) => void;
+}) {
+  const number = useTypedNumber(value, "ratio", set);
+  return (
+    <TextField
+      label={label}
+      value={number.text}
+      error={number.problem !== null}
+      helperText={number.problem}
+      placeholder="such as 50m"
+      onChange={(e) => number.type(e.target.value)}
+      onBlur={() => number.take(number.text)}
+      onKeyDown={(e) => e.key === "Enter" && number.take(number.text)}
+    />
   );
 }

@@ -174,6 +174,11 @@ impl<'a> CompanyAt<'a> {
         self.panel.listing.as_ref()
     }
 
+    /// All listings, the primary one first: what a company is or was called on the exchanges is of no date.
+    pub fn listings(&self) -> impl Iterator<Item = &'a Listing> {
+        self.panel.facts.listing.iter().chain(&self.panel.facts.other_listings)
+    }
+
     /// The primary symbol, or the company id of an unlisted company.
     #[must_use]
     pub fn symbol(&self) -> &'a str {

@@ -1,0 +1,10 @@
+//! Figures, formulas and criteria in words, and numbers as people type them. One place, so that browser and terminal say the
+//! same.
+
+mod criterion;
+mod formula;
+mod number;
+
+pub use criterion::{Sentence, read_criterion, sentence};
+pub use formula::label;
+pub use number::{NumberError, read_number, write_number};

@@ -1,0 +1,43 @@
+// A number as one types it, read by the server: separators, signs, percent and short names are the same everywhere.
+import { useEffect, useRef, useState } from "react";
+import { api, type Unit } from "../api/client";
+import { showBound } from "./criterion";
+
+export interface TypedNumber {
+  text: string;
+  /** Why the text is no number. */
+  problem: string | null;
+  /** Keeps the text; nothing is read yet. */
+  type: (text: string) => void;
+  /** Reads a text; the newest one counts, whichever answer comes first. */
+  take: (text: string) => void;
+}
+
+export function useTypedNumber(
+  value: number | null | undefined,
+  unit: Unit | null | undefined,
+  set: (to: number | null) => void,
+): TypedNumber {
+  const [text, setText] = useState(showBound(value, unit));
+  const [problem, setProblem] = useState<string | null>(null);
+  const asked = useRef(0);
+  const read = useRef<number | null | undefined>(value ?? null);
+  useEffect(() => {
+    // What was typed stays as it was typed.
+    if (read.current === (value ?? null)) return;
+    read.current = value ?? null;
+    setText(showBound(value, unit));
+    setProblem(null);
+  }, [value, unit]);
+  const take = async (typed: string) => {
+    asked.current += 1;
+    const mine = asked.current;
+    const answer = await api.readNumber(typed, unit).catch((e: Error) => ({ value: null, problem: e.message }));
+    if (mine !== asked.current) return;
+    setProblem(answer.problem ?? null);
+    if (answer.problem || (answer.value ?? null) === read.current) return;
+    read.current = answer.value ?? null;
+    set(answer.value ?? null);
+  };
+  return { text, problem, type: setText, take };
+}
