@@ -6,6 +6,7 @@ mod output;
 
 use args::{Cli, Command};
 use std::process::ExitCode;
+use tracing_subscriber::{filter::{LevelFilter, Targets}, fmt, prelude::*};
 
 /// Two cores that read millions of rows wait for each other less than in the system's allocator.
 #[global_allocator]
@@ -13,10 +14,7 @@ static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 fn main() -> ExitCode {
     let cli = Cli::read();
-    tracing_subscriber::fmt()
-        .with_writer(std::io::stderr)
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_env("ARTEMON_LOG").unwrap_or_else(|_| "warn".into()))
-        .init();
+    log();
     match run(cli) {
         Ok(()) => ExitCode::SUCCESS,
         Err(error) => {
@@ -27,6 +25,13 @@ fn main() -> ExitCode {
             ExitCode::from(1)
         }
     }
+}
+
+/// What the program says of itself, on stderr: warnings, or as `ARTEMON_LOG` asks, such as `info` or `artemon_server=debug`.
+fn log() {
+    let asked = std::env::var("ARTEMON_LOG").ok().and_then(|v| v.parse::<Targets>().ok());
+    let wanted = asked.unwrap_or_else(|| Targets::new().with_default(LevelFilter::WARN));
+    tracing_subscriber::registry().with(fmt::layer().with_writer(std::io::stderr)).with(wanted).init();
 }
 
 fn run(cli: Cli) -> anyhow::Result<()> {

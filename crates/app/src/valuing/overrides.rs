@@ -1,6 +1,6 @@
 //! What the person assumes of single companies.
 
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, settings::company_of};
 use artemon_core::{panel::CompanyAt, valuation::Override};
 use artemon_store::KeptOverride;
 
@@ -11,12 +11,18 @@ use artemon_store::KeptOverride;
 pub fn assume_of_company(ctx: &Ctx, symbol: &str, own: &Override) -> Result<(), AppError> {
     let c = ctx.company(symbol, ctx.date(None)?)?;
     check_override(own)?;
+    let people = &ctx.home.people;
+    // Under the id that the company had in a dataset before, if what was assumed comes from there.
+    let of_company = |o: &KeptOverride| company_of(o, ctx.snapshot()) == Some(c.index);
+    let known: Vec<String> = people.overrides(&ctx.person)?.into_iter().filter(of_company).map(|o| o.company_id).collect();
     if own.is_empty() && own.reason.trim().is_empty() {
-        ctx.home.people.forget_override(&ctx.person, &c.company().id)?;
-    } else {
-        ctx.home.people.keep_override(&ctx.person, &kept(&c, serde_json::to_string(own).unwrap_or_default()))?;
+        return known.iter().try_for_each(|id| Ok(people.forget_override(&ctx.person, id).map(drop)?));
     }
-    Ok(())
+    let now = kept(&c, serde_json::to_string(own).unwrap_or_default());
+    for id in known.iter().filter(|id| **id != now.company_id) {
+        people.move_override(&ctx.person, id, &now)?;
+    }
+    Ok(people.keep_override(&ctx.person, &now)?)
 }
 
 /// With how the company is known now.

@@ -2,7 +2,7 @@
 
 use super::{People, PersonId, now, schema::overrides};
 use crate::StoreError;
-use diesel::prelude::*;
+use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// What is assumed of a company, with how the company was last seen.
 #[derive(Clone, Debug, PartialEq, Eq, Queryable)]
@@ -31,18 +31,7 @@ impl People {
     /// # Errors
     /// When it cannot be written.
     pub fn keep_override(&self, person: &PersonId, own: &KeptOverride) -> Result<(), StoreError> {
-        use overrides as o;
-        let row = (
-            o::person_id.eq(person.as_str()),
-            o::company_id.eq(&own.company_id),
-            o::symbol.eq(&own.symbol),
-            o::isin.eq(&own.isin),
-            o::name.eq(&own.name),
-            o::body.eq(&own.body),
-            o::saved_at.eq(now()),
-        );
-        diesel::replace_into(o::table).values(row).execute(&mut *self.writer())?;
-        Ok(())
+        Ok(put(&mut self.writer(), person, own)?)
     }
 
     /// Forgets what a person assumes of a company; says whether anything was.
@@ -58,23 +47,27 @@ impl People {
     /// # Errors
     /// When it cannot be written.
     pub fn move_override(&self, person: &PersonId, from: &str, to: &KeptOverride) -> Result<bool, StoreError> {
-        use overrides as o;
         let moved = self.writer().immediate_transaction(|c| {
-            if diesel::delete(o::table.find((person.as_str(), from))).execute(c)? == 0 {
+            if diesel::delete(overrides::table.find((person.as_str(), from))).execute(c)? == 0 {
                 return Ok::<bool, diesel::result::Error>(false);
             }
-            let row = (
-                o::person_id.eq(person.as_str()),
-                o::company_id.eq(&to.company_id),
-                o::symbol.eq(&to.symbol),
-                o::isin.eq(&to.isin),
-                o::name.eq(&to.name),
-                o::body.eq(&to.body),
-                o::saved_at.eq(now()),
-            );
-            diesel::replace_into(o::table).values(row).execute(c)?;
+            put(c, person, to)?;
             Ok(true)
         })?;
         Ok(moved)
     }
+}
+
+fn put(c: &mut SqliteConnection, person: &PersonId, own: &KeptOverride) -> QueryResult<()> {
+    use overrides as o;
+    let row = (
+        o::person_id.eq(person.as_str()),
+        o::company_id.eq(&own.company_id),
+        o::symbol.eq(&own.symbol),
+        o::isin.eq(&own.isin),
+        o::name.eq(&own.name),
+        o::body.eq(&own.body),
+        o::saved_at.eq(now()),
+    );
+    diesel::replace_into(o::table).values(row).execute(c).map(drop)
 }

@@ -1,31 +1,14 @@
 //! Assumption sets, what is assumed of one company, and what follows: kept, named, and undone without a trace.
-#![allow(clippy::unwrap_used)]
 
+use crate::{golden, now, open};
 use artemon_app::{
-    Anchors, Assumptions, CellAsked, Ctx, Home, ImportRequest, Options, Override, RankRequest, Source, ValueRequest, assume_of_company,
-    assumption_sets, assumptions_version, candidates_xlsx, company_page, components, delete_assumptions, rank, restore_assumptions,
-    save_assumptions, use_assumptions, value, value_with,
+    Anchors, Assumptions, CellAsked, Home, Override, RankRequest, ValueRequest, assume_of_company, assumption_sets, assumptions_version,
+    candidates_xlsx, company_page, components, delete_assumptions, rank, restore_assumptions, save_assumptions, use_assumptions, value,
+    value_with,
 };
 use artemon_core::valuation::{Model, RequiredReturn, Scenario};
 use calamine::{Data, Reader, Xlsx};
-use std::{io::Cursor, ops::ControlFlow, path::Path, sync::Arc};
-
-fn now(home: &Arc<Home>) -> Ctx {
-    home.local_ctx().unwrap()
-}
-
-fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
-}
-
-fn golden() -> (tempfile::TempDir, Arc<Home>) {
-    let folder = tempfile::tempdir().unwrap();
-    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
-    let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package)], skip_bad_rows: false };
-    artemon_app::import(folder.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
-    let app = open(folder.path());
-    (folder, app)
-}
+use std::{io::Cursor, sync::Arc};
 
 fn worth(app: &Arc<Home>, symbol: &str) -> f64 {
     serde_json::to_value(value(&now(app), symbol, None).unwrap().intrinsic_value).unwrap()["value"].as_f64().unwrap()

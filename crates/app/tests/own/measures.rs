@@ -1,22 +1,13 @@
-//! Measures of one's own: kept with the dataset, used in formulas and screens, refused with a reason.
-#![allow(clippy::unwrap_used)]
+//! Measures of one's own: kept as documents, used in formulas and screens, refused with a reason.
 
+use crate::{golden, now, open};
 use artemon_app::{
-    Ctx, EvaluateRequest, Home, ImportRequest, Options, OwnMeasure, ScreenRequest, Source, delete_own_measure, evaluate, own_measures,
-    save_own_measure, screen,
+    EvaluateRequest, Home, OwnMeasure, ScreenRequest, delete_own_measure, evaluate, own_measures, save_own_measure, screen,
 };
-use std::{ops::ControlFlow, path::Path, sync::Arc};
+use std::sync::Arc;
 
 fn own(id: &str, formula: &str) -> OwnMeasure {
     OwnMeasure { id: id.to_owned(), label: format!("My {id}"), note: String::new(), unit: None, formula: formula.to_owned() }
-}
-
-fn now(home: &Arc<Home>) -> Ctx {
-    home.local_ctx().unwrap()
-}
-
-fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
 }
 
 fn ask(app: &Arc<Home>, formula: &str) -> String {
@@ -26,12 +17,7 @@ fn ask(app: &Arc<Home>, formula: &str) -> String {
 
 #[test]
 fn they_are_kept_used_changed_and_deleted() {
-    let folder = tempfile::tempdir().unwrap();
-    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
-    let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package)], skip_bad_rows: false };
-    artemon_app::import(folder.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
-
-    let app = open(folder.path());
+    let (folder, app) = golden();
     assert!(ask(&app, "profit_yield").contains("There is no measure"));
     save_own_measure(&now(&app), &own("profit_yield", "eps / price")).unwrap();
     save_own_measure(&now(&app), &own("rich", "profit_yield > 30%")).unwrap();
