@@ -58,8 +58,10 @@ impl Db {
         let path = folder.join(sort.file);
         check_header(&path)?;
         files::own_file(&path).map_err(files::failed(folder))?;
-        let mut c = connect(&path, sort.cache)?;
+        let mut c = connect(&path)?;
         let pending = check(&mut c, &path, sort)?;
+        set_up(&mut c, &path, sort.cache)?;
+        c.batch_execute(&format!("PRAGMA application_id = {};", sort.application))?;
         if pending {
             c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
         }
@@ -70,11 +72,12 @@ impl Db {
     pub(crate) fn open_to_read(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
         let path = folder.join(sort.file);
         check_header(&path)?;
-        let mut c = connect(&path, sort.cache)?;
-        c.batch_execute("PRAGMA query_only = ON;").map_err(|e| corrupt(&path)(e.to_string()))?;
+        let mut c = connect(&path)?;
         if check(&mut c, &path, sort)? {
             return Err(StoreError::Older { path });
         }
+        set_up(&mut c, &path, sort.cache)?;
+        c.batch_execute(READ_ONLY)?;
         Db::with_writer(path, sort.cache, c)
     }
 
@@ -96,8 +99,9 @@ impl Db {
 
     /// A reader apart from the pool, for whoever may be slow.
     pub(crate) fn own_reader(&self) -> Result<SqliteConnection, StoreError> {
-        let mut c = connect(&self.path, self.cache)?;
-        c.batch_execute("PRAGMA query_only = ON;").map_err(StoreError::from)?;
+        let mut c = connect(&self.path)?;
+        set_up(&mut c, &self.path, self.cache)?;
+        c.batch_execute(READ_ONLY)?;
         Ok(c)
     }
 
@@ -112,9 +116,11 @@ struct Reading(u32);
 
 impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Reading {
     fn on_acquire(&self, c: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
-        c.batch_execute(&pragmas(self.0)).and_then(|()| c.batch_execute("PRAGMA query_only = ON;")).map_err(diesel::r2d2::Error::QueryError)
+        c.batch_execute(&pragmas(self.0)).and_then(|()| c.batch_execute(READ_ONLY)).map_err(diesel::r2d2::Error::QueryError)
     }
 }
+
+const READ_ONLY: &str = "PRAGMA query_only = ON;";
 
 /// The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
 fn pragmas(cache: u32) -> String {
@@ -124,13 +130,19 @@ fn pragmas(cache: u32) -> String {
     )
 }
 
-fn connect(path: &Path, cache: u32) -> Result<SqliteConnection, StoreError> {
+/// A connection that has changed nothing yet.
+fn connect(path: &Path) -> Result<SqliteConnection, StoreError> {
     let mut c = SqliteConnection::establish(&path.display().to_string()).map_err(|e| corrupt(path)(e.to_string()))?;
+    c.batch_execute("PRAGMA busy_timeout = 5000;")?;
+    Ok(c)
+}
+
+/// Sets up a connection to a file that is known to be ours: the mode is kept in the file.
+fn set_up(c: &mut SqliteConnection, path: &Path, cache: u32) -> Result<(), StoreError> {
     c.batch_execute(&pragmas(cache)).map_err(|e| match StoreError::from(e) {
         StoreError::Query(e) => corrupt(path)(e.to_string()),
         other => other,
-    })?;
-    Ok(c)
+    })
 }
 
 fn corrupt(path: &Path) -> impl Fn(String) -> StoreError {
@@ -154,7 +166,7 @@ fn names(c: &mut SqliteConnection, query: &str) -> QueryResult<HashSet<String>> 
     Ok(diesel::sql_query(query).load::<Name>(c)?.into_iter().map(|n| n.name).collect())
 }
 
-/// Whether the file is ours and of no newer version; marks a new one as ours. Answers whether it must be brought up to date.
+/// Refuses a file that is not ours or of a newer version, without touching it. Answers whether it must be brought up to date.
 fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<bool, StoreError> {
     let bad = |e: diesel::result::Error| corrupt(path)(e.to_string());
     let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(bad)?.application_id;
@@ -171,10 +183,6 @@ fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<bool, Sto
     let known = known_versions(sort).map_err(corrupt(path))?;
     if !applied.is_subset(&known) {
         return Err(StoreError::Newer { path: path.to_owned() });
-    }
-    if application == 0 {
-        // A reader leaves the mark to whoever may write.
-        c.batch_execute(&format!("PRAGMA application_id = {};", sort.application)).ok();
     }
     Ok(applied.len() < known.len())
 }

@@ -19,7 +19,8 @@ impl FolderLock {
     /// When another process has it, or it cannot be written.
     pub fn take(folder: &Path) -> Result<FolderLock, StoreError> {
         files::own_folder(folder)?;
-        let file = File::create(folder.join("artemon.lock")).map_err(files::failed(folder))?;
+        let path = folder.join("artemon.lock");
+        let file = files::own_file(&path).and_then(|()| File::options().append(true).open(&path)).map_err(files::failed(folder))?;
         match file.try_lock() {
             Ok(()) => Ok(FolderLock { _file: file }),
             Err(TryLockError::WouldBlock) => Err(StoreError::InUse { path: folder.to_owned() }),

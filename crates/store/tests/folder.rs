@@ -148,8 +148,6 @@ fn one_program_a_folder() {
     assert!(FolderLock::take(&inside).is_ok());
 }
 
-/// What is assumed of a company replaces what was; a set is forgotten with all its versions, brought back whole, and gone
-/// for good at the next opening or when its name is given anew.
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/dataset");
 
 #[derive(QueryableByName)]

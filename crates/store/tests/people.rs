@@ -1,0 +1,232 @@
+//! What belongs to persons: apart from the dataset, moved there from older folders whole, one person's never another's.
+#![allow(clippy::unwrap_used)]
+
+use artemon_core::domain::{Record, Table};
+use artemon_demo::World;
+use artemon_store::{Dataset, FolderLock, NewDocument, People, Saved, Selection, StoreError, has_dataset, swap_dataset};
+use diesel::{
+    connection::SimpleConnection,
+    prelude::*,
+    sql_types::Integer,
+    sqlite::{Sqlite, SqliteConnection},
+};
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::{fs, ops::ControlFlow, path::Path};
+
+const DATASET: EmbeddedMigrations = embed_migrations!("migrations/dataset");
+
+fn connection(file: &Path) -> SqliteConnection {
+    SqliteConnection::establish(&file.to_string_lossy()).unwrap()
+}
+
+fn count(folder: &Path, file: &str, what: &str) -> i32 {
+    #[derive(QueryableByName)]
+    struct Count {
+        #[diesel(sql_type = Integer)]
+        n: i32,
+    }
+    let query = format!("SELECT count(*) AS n FROM {what}");
+    diesel::sql_query(query).get_result::<Count>(&mut connection(&folder.join(file))).unwrap().n
+}
+
+/// A folder as older versions left it, with its migrations up to and without the one named: everything in one file.
+fn older(folder: &Path, without: &str, rows: &str) {
+    use diesel::migration::{Migration, MigrationSource};
+    let mut c = connection(&folder.join("artemon.sqlite"));
+    c.batch_execute("PRAGMA journal_mode = WAL;").unwrap();
+    assert!(c.has_pending_migration(DATASET).unwrap());
+    let mut all: Vec<Box<dyn Migration<Sqlite>>> = DATASET.migrations().unwrap();
+    all.sort_by_key(|m| m.name().to_string());
+    all.iter().take_while(|m| !m.name().to_string().contains(without)).for_each(|m| drop(c.run_migration(&**m).unwrap()));
+    c.batch_execute(rows).unwrap();
+}
+
+const COMPANY: &str = "
+    INSERT INTO companies (id, name, country, sector, industry, currency, fiscal_year_end_month, kind, description, lei)
+      VALUES ('C1', 'Arden Mills', 'XA', 'Industry', 'Mills', 'XFA', 12, 'operating', '', '');
+    INSERT INTO listings (symbol, company_id, mic, isin, currency, shares_per_unit, is_primary)
+      VALUES ('ARDN', 'C1', 'XA1', 'XA1111111111', 'XFA', 1, 1);
+    INSERT INTO settings (key, value) VALUES ('name', 'Mine'), ('assumptions', 'Careful');
+    INSERT INTO mappings (signature, mapping) VALUES ('date|close', '{\"table\": \"prices\"}');";
+
+const OWN: &str = "
+    INSERT INTO own_measures (id, label, note, unit, formula) VALUES ('profit_yield', 'Yield', 'mine', 'percent', 'eps / price');
+    INSERT INTO assumption_sets (name, version, body, saved_at) VALUES
+      ('Careful', 1, '{\"a\": 1}', '2026-01-01T00:00:00Z'), ('Careful', 2, '{\"a\": 2}', '2026-02-01T00:00:00Z'),
+      ('Bold', 1, '{\"b\": 1}', '2026-03-01T00:00:00Z');
+    INSERT INTO overrides (company_id, body, saved_at) VALUES ('C1', '{\"r\": 9}', '2026-04-01T00:00:00Z'), ('C9', '{}', '2026-04-02T00:00:00Z');";
+
+/// Everything that was one's own is there after the move, under its names, versions and times; the dataset stays where it is.
+#[test]
+fn an_older_folder_is_parted_without_loss() {
+    let folder = tempfile::tempdir().unwrap();
+    older(folder.path(), "people_apart", &format!("{COMPANY}{OWN}"));
+    assert!(has_dataset(folder.path()));
+    let (dataset, people) = (Dataset::open(folder.path()).unwrap(), People::open(folder.path()).unwrap());
+    assert!(!folder.path().join("artemon.sqlite").exists() && !folder.path().join("moving").exists());
+    let me = people.local();
+    let sets = people.whole_documents(&me, "assumption_set").unwrap();
+    assert_eq!(sets.iter().map(|s| (s.head.name.as_str(), s.head.version)).collect::<Vec<_>>(), [("Bold", 1), ("Careful", 2)]);
+    let careful = &sets[1];
+    assert_eq!((careful.body.as_str(), careful.head.saved_at.as_str()), ("{\"a\": 2}", "2026-02-01T00:00:00Z"));
+    assert_eq!(people.document(&me, &careful.head.id, Some(1)).unwrap().unwrap().body, "{\"a\": 1}");
+    let measures = people.whole_documents(&me, "measure").unwrap();
+    let body: serde_json::Value = serde_json::from_str(&measures[0].body).unwrap();
+    assert_eq!(
+        body,
+        serde_json::json!({"id": "profit_yield", "label": "Yield", "note": "mine", "unit": "percent", "formula": "eps / price"})
+    );
+    let overrides: Vec<_> = people.overrides(&me).unwrap().into_iter().map(|o| (o.company_id, o.symbol, o.isin, o.name, o.body)).collect();
+    let text = |all: [&str; 5]| <[String; 5]>::into(all.map(str::to_owned));
+    assert_eq!(overrides, [text(["C1", "ARDN", "XA1111111111", "Arden Mills", "{\"r\": 9}"]), text(["C9", "", "", "", "{}"])]);
+    assert_eq!(people.preference(&me, "assumptions").unwrap().as_deref(), Some("Careful"));
+    assert_eq!(people.mapping(&me, "date|close").unwrap().as_deref(), Some("{\"table\": \"prices\"}"));
+    assert_eq!(dataset.setting("name").unwrap().as_deref(), Some("Mine"));
+    assert_eq!(dataset.find_companies(&["ARDN".to_owned()]).unwrap(), [Some("C1".to_owned())]);
+    assert_eq!(dataset.setting("assumptions").unwrap(), None, "it belongs to the person now");
+}
+
+/// The oldest layout had no sets, and the one after it no forgotten ones.
+#[test]
+fn the_oldest_folders_are_parted_too() {
+    for (without, rows) in [("own_measures", COMPANY.to_owned()), ("forgotten", format!("{COMPANY}{OWN}"))] {
+        let folder = tempfile::tempdir().unwrap();
+        older(folder.path(), without, &rows);
+        let people = People::open(folder.path()).unwrap();
+        Dataset::open(folder.path()).unwrap();
+        let sets = people.whole_documents(&people.local(), "assumption_set").unwrap().len();
+        assert_eq!(sets, if rows.contains("Bold") { 2 } else { 0 });
+        assert_eq!(people.preference(&people.local(), "assumptions").unwrap().as_deref(), Some("Careful"));
+    }
+}
+
+/// Killed half way, with what was copied lying beside or in place already, the move is done again or gone on with.
+#[test]
+fn a_move_that_was_interrupted_is_finished() {
+    let half = tempfile::tempdir().unwrap();
+    older(half.path(), "people_apart", &format!("{COMPANY}{OWN}"));
+    fs::create_dir(half.path().join("moving")).unwrap();
+    fs::write(half.path().join("moving/people.sqlite"), "half of i").unwrap();
+    let people = People::open(half.path()).unwrap();
+    assert_eq!(people.documents(&people.local(), "assumption_set", false).unwrap().len(), 2);
+
+    let nearly = tempfile::tempdir().unwrap();
+    older(nearly.path(), "people_apart", &format!("{COMPANY}{OWN}"));
+    fs::copy(half.path().join("people.sqlite"), nearly.path().join("people.sqlite")).unwrap();
+    let people = People::open(nearly.path()).unwrap();
+    assert_eq!(people.documents(&people.local(), "assumption_set", false).unwrap().len(), 2);
+    assert!(nearly.path().join("dataset.sqlite").exists());
+    Dataset::open(nearly.path()).unwrap();
+    assert_eq!(count(nearly.path(), "dataset.sqlite", "sqlite_master WHERE name IN ('own_measures', 'overrides', 'mappings')"), 0);
+}
+
+/// Another dataset takes the place of the old one whole; one that cannot be made leaves it; what is one's own stays.
+#[test]
+fn a_dataset_is_swapped_while_ones_own_stays() {
+    let folder = tempfile::tempdir().unwrap();
+    let _lock = FolderLock::take(folder.path()).unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let new = NewDocument { kind: "screen", folder: "", name: "Steady", note: "", body: "{}" };
+    assert!(matches!(people.add_document(&people.local(), new), Ok(Saved::As(_))));
+    let fill = |companies: usize| {
+        move |made: &Dataset| {
+            made.write::<(), StoreError>(|batch| World { companies, seed: 3 }.make(|record| batch.put(record)))
+        }
+    };
+    let companies = || {
+        let mut found = 0;
+        let asked = Selection { tables: Some(vec![Table::Companies]), ..Selection::default() };
+        let count = |r: Record| {
+            found += usize::from(r.table() == Table::Companies);
+            ControlFlow::Continue(())
+        };
+        Dataset::open(folder.path()).unwrap().read(&asked, count).unwrap();
+        found
+    };
+    swap_dataset(folder.path(), fill(4)).unwrap();
+    assert_eq!(companies(), 4);
+    let failed = swap_dataset(folder.path(), |made| fill(9)(made).and(Err(StoreError::BrokenOff)));
+    assert!(failed.is_err() && companies() == 4);
+    swap_dataset(folder.path(), fill(9)).unwrap();
+    assert_eq!(companies(), 9);
+    assert_eq!(people.documents(&people.local(), "screen", false).unwrap().len(), 1);
+    assert!(!folder.path().join("making").exists());
+}
+
+/// Neither file can be read by anybody else, nor can the folder be entered.
+#[cfg(unix)]
+#[test]
+fn nobody_else_may_look() {
+    use std::os::unix::fs::PermissionsExt;
+    let outer = tempfile::tempdir().unwrap();
+    let folder = outer.path().join("data");
+    fs::create_dir(&folder).unwrap();
+    fs::set_permissions(&folder, fs::Permissions::from_mode(0o755)).unwrap();
+    let (_lock, _dataset, _people) =
+        (FolderLock::take(&folder).unwrap(), Dataset::open(&folder).unwrap(), People::open(&folder).unwrap());
+    let mode = |path: &Path| fs::metadata(path).unwrap().permissions().mode() & 0o777;
+    assert_eq!(mode(&folder), 0o700);
+    let files: Vec<_> = fs::read_dir(&folder).unwrap().map(|e| e.unwrap().path()).collect();
+    assert!(files.len() >= 3, "{files:?}");
+    files.iter().for_each(|f| assert_eq!(mode(f), 0o600, "{}", f.display()));
+}
+
+/// A file of another program, or of a version to come, is refused with a word and not touched.
+#[test]
+fn foreign_and_newer_files_are_left_alone() {
+    let open = |folder: &Path| {
+        let dataset = Dataset::open(folder).map(drop).map_err(|e| e.to_string());
+        (dataset, People::open(folder).map(drop).map_err(|e| e.to_string()))
+    };
+    let foreign = tempfile::tempdir().unwrap();
+    for file in ["dataset.sqlite", "people.sqlite"] {
+        connection(&foreign.path().join(file)).batch_execute("CREATE TABLE recipes (name TEXT); INSERT INTO recipes VALUES ('bread');").unwrap();
+    }
+    let before = fs::read(foreign.path().join("dataset.sqlite")).unwrap();
+    let (dataset, people) = open(foreign.path());
+    let (dataset, people) = (dataset.unwrap_err(), people.unwrap_err());
+    assert!(dataset.contains("not a database of Artemon") && people.contains("not a database of Artemon"), "{dataset}\n{people}");
+    assert!(fs::read(foreign.path().join("dataset.sqlite")).unwrap() == before, "not one byte is another");
+    assert_eq!(count(foreign.path(), "people.sqlite", "sqlite_master"), 1);
+
+    let newer = tempfile::tempdir().unwrap();
+    open(newer.path()).0.unwrap();
+    for file in ["dataset.sqlite", "people.sqlite"] {
+        let step = "INSERT INTO __diesel_schema_migrations (version) VALUES ('20990101000000')";
+        connection(&newer.path().join(file)).batch_execute(step).unwrap();
+    }
+    let (dataset, people) = open(newer.path());
+    let (dataset, people) = (dataset.unwrap_err(), people.unwrap_err());
+    assert!(dataset.contains("newer version") && people.contains("newer version"), "{dataset}\n{people}");
+    let read = Dataset::open_to_read(newer.path()).unwrap_err().to_string();
+    assert!(read.contains("newer version"), "{read}");
+}
+
+/// The counter by which settings are read again grows with every change that matters and with no other.
+#[test]
+fn every_change_counts() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let me = people.local();
+    let mut last = people.revision(&me).unwrap();
+    let mut grown = |what: &str, expected: bool| {
+        let now = people.revision(&me).unwrap();
+        assert_eq!(now > last, expected, "{what}");
+        last = now;
+    };
+    let new = |name: &'static str| NewDocument { kind: "measure", folder: "", name, note: "", body: "{}" };
+    let Ok(Saved::As(kept)) = people.add_document(&me, new("mine")) else { panic!("it is kept") };
+    grown("added", true);
+    people.save_document(&me, &kept.id, 1, new("mine")).unwrap();
+    grown("saved again", true);
+    people.save_document(&me, &kept.id, 1, new("mine")).unwrap();
+    grown("refused", false);
+    people.delete_document(&me, &kept.id, true).unwrap();
+    grown("deleted", true);
+    people.prefer(&me, "assumptions", "Standard").unwrap();
+    grown("preferred", true);
+    people.remember_mapping(&me, "a|b", "{}").unwrap();
+    grown("a mapping", false);
+    people.documents(&me, "measure", true).unwrap();
+    grown("looked", false);
+}
