@@ -29,7 +29,7 @@ test: web deps-browser
 
 # The description of the API and the types made from it.
 api:
-	UPDATE_OPENAPI=1 cargo test -p artemon-server --test openapi --locked
+	UPDATE_OPENAPI=1 cargo test -p artemon-server --test api description --locked
 	cd web && npm run gen
 
 # The pictures of the README, from the demo world.

@@ -6,7 +6,11 @@ mod output;
 
 use args::{Cli, Command};
 use std::process::ExitCode;
-use tracing_subscriber::{filter::{LevelFilter, Targets}, fmt, prelude::*};
+use tracing_subscriber::{
+    filter::{LevelFilter, Targets},
+    fmt,
+    prelude::*,
+};
 
 /// Two cores that read millions of rows wait for each other less than in the system's allocator.
 #[global_allocator]

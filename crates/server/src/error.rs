@@ -2,8 +2,6 @@
 
 use artemon_app::AppError;
 use axum::{
-    Json,
-    extract::{FromRequest, Request, rejection::JsonRejection},
     http::{StatusCode, header},
     response::{IntoResponse, Response},
 };
@@ -60,32 +58,4 @@ impl IntoResponse for Problem {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         (status, [(header::CONTENT_TYPE, "application/problem+json")], serde_json::to_string(&self).unwrap_or_default()).into_response()
     }
-}
-
-/// A JSON body; a malformed one is refused with a problem document.
-pub(crate) struct Body<T>(pub(crate) T);
-
-impl<S: Send + Sync, T: serde::de::DeserializeOwned> FromRequest<S> for Body<T> {
-    type Rejection = Problem;
-    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
-        let parsed: Result<Json<T>, JsonRejection> = Json::from_request(request, state).await;
-        parsed.map(|Json(t)| Body(t)).map_err(|e| {
-            let said = e.body_text();
-            let what = SAID_BEFORE.iter().find_map(|before| said.strip_prefix(before)).unwrap_or(&said);
-            let sentence = format!("The request is not understood: {what}. Send the JSON that /api/openapi.json describes.");
-            Problem::new(e.status(), "malformed-request", &sentence)
-        })
-    }
-}
-
-/// What the parser says before the reason.
-const SAID_BEFORE: [&str; 2] = ["Failed to deserialize the JSON body into the target type: ", "Failed to parse the request body as JSON: "];
-
-/// A date in a query, refused kindly when it is none.
-pub(crate) fn day(text: Option<&str>) -> Result<Option<artemon_core::domain::Day>, Problem> {
-    let parse = |t: &str| {
-        let sentence = format!("\"{t}\" is not a date. Write it like 2024-06-30.");
-        t.parse().map_err(|_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "malformed-date", &sentence))
-    };
-    text.filter(|t| !t.is_empty()).map(parse).transpose()
 }

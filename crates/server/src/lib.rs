@@ -5,6 +5,7 @@ mod assets;
 mod caller;
 mod error;
 mod events;
+mod extract;
 mod guard;
 mod router;
 

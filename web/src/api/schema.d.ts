@@ -3783,7 +3783,7 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            422: {
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3956,6 +3956,14 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnMeasure"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {

@@ -52,12 +52,13 @@ pub struct NumberAnswer {
 /// # Errors
 /// A date outside the data.
 pub fn criterion(ctx: &Ctx, request: &CriterionRequest) -> Result<Criterion, AppError> {
+    let t = ctx.date(request.as_of)?;
     let read = read_criterion(&request.text, &ctx.settings().library);
     let bounded = read.min.is_some() || read.max.is_some() || !read.one_of.is_empty();
     let Some(unit) = ctx.engine.compile(&read.formula).ok().map(|f| f.unit).filter(|unit| *unit != Unit::Flag && !bounded) else {
         return Ok(read);
     };
-    let spread = distribution(ctx, &DistributionRequest { formula: read.formula.clone(), as_of: request.as_of })?;
+    let spread = distribution(ctx, &DistributionRequest { formula: read.formula.clone(), as_of: Some(t) })?;
     if unit == Unit::Text {
         return Ok(Criterion { one_of: spread.counts.into_keys().take(1).collect(), ..read });
     }

@@ -3,10 +3,11 @@
 use super::Answer;
 use crate::{
     caller::{Caller, MadeTo},
-    error::{Body, Problem},
+    error::Problem,
+    extract::{Body, Path},
 };
 use artemon_app::{self as app, AssumptionSet, Assumptions, ComponentKind, MatchRequest, Repairs, components};
-use axum::{Json, extract::Path};
+use axum::Json;
 use serde::Deserialize;
 use utoipa::ToSchema;
 

@@ -1,10 +1,7 @@
 //! Ranked candidates.
 
 use super::Answer;
-use crate::{
-    caller::Caller,
-    error::{Body, Problem},
-};
+use crate::{caller::Caller, error::Problem, extract::Body};
 use artemon_app::{RankAnswer, RankRequest, candidates_xlsx, rank};
 use axum::{
     Json,

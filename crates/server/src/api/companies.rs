@@ -3,10 +3,10 @@
 use super::Answer;
 use crate::{
     caller::Caller,
-    error::{Body, Problem, day},
+    error::Problem,
+    extract::{Body, Path, Query, day},
 };
 use artemon_app::{CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, company_page, groups, search, value, value_with};
-use axum::extract::{Path, Query};
 use serde::Deserialize;
 use utoipa::IntoParams;
 

@@ -3,7 +3,8 @@
 use super::Answer;
 use crate::{
     caller::Caller,
-    error::{Body, Problem},
+    error::Problem,
+    extract::{Body, Path, Query},
 };
 use artemon_app::{
     AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedState, Findings, FindingsRequest, Holdings,
@@ -14,7 +15,7 @@ use artemon_core::domain::Table;
 use axum::{
     Json,
     body::{Body as Bytes, Bytes as Chunk},
-    extract::{Multipart, Path, Query, multipart::MultipartError},
+    extract::{Multipart, multipart::MultipartError},
     http::{StatusCode, header},
     response::{IntoResponse, Response},
 };
@@ -136,7 +137,7 @@ pub(crate) async fn cancel_job(caller: Caller, Path(id): Path<u64>) -> Result<St
 
 /// The report of an import: its bad rows as CSV.
 #[utoipa::path(get, path = "/api/imports/{id}/report.csv", tag = "data", params(("id" = i32, Path,)),
-    responses((status = 200, body = String, content_type = "text/csv"), (status = 422, body = Problem)))]
+    responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
 pub(crate) async fn import_report_csv(caller: Caller, Path(id): Path<i32>) -> Result<Response, Problem> {
     let Json(text) = caller.run(move |ctx| import_report(ctx, id)).await?;
     Ok(download("text/csv; charset=utf-8", &format!("import-{id}.csv"), Bytes::from(text)))

@@ -3,12 +3,12 @@
 use super::Answer;
 use crate::{
     caller::{Caller, MadeTo},
-    error::{Body, Problem},
+    error::Problem,
+    extract::{Body, Path, Query},
 };
 use artemon_app::{self as app, DocumentAnswer, DocumentEntry, DocumentFile, DocumentKind};
 use axum::{
     Json,
-    extract::{Path, Query},
     http::{StatusCode, header::ETAG},
     response::{IntoResponse, Response},
 };

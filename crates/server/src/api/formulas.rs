@@ -1,10 +1,7 @@
 //! Formulas answered for companies.
 
 use super::Answer;
-use crate::{
-    caller::Caller,
-    error::{Body, Problem},
-};
+use crate::{caller::Caller, error::Problem, extract::Body};
 use artemon_app::{
     Distribution, DistributionRequest, EvaluateRequest, Evaluated, ExplainRequest, Explained, FigureStanding, distribution, evaluate,
     explain, standing,

@@ -3,10 +3,11 @@
 use super::Answer;
 use crate::{
     caller::Caller,
-    error::{Body, Problem},
+    error::Problem,
+    extract::{Body, Path},
 };
 use artemon_app::{self as app, FormulaCheck, FunctionInfo, MeasureInfo, OwnMeasure};
-use axum::{Json, extract::Path};
+use axum::Json;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
@@ -51,7 +52,7 @@ pub(crate) async fn save_own_measure(caller: Caller, Body(measure): Body<OwnMeas
 
 /// Forgets a measure of the user's own that no other uses; those left are the answer.
 #[utoipa::path(delete, path = "/api/own-measures/{id}", tag = "measures", params(("id" = String, Path)),
-    responses((status = 200, body = Vec<OwnMeasure>), (status = 422, body = Problem)))]
+    responses((status = 200, body = Vec<OwnMeasure>), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn delete_own_measure(caller: Caller, Path(id): Path<String>) -> Answer<Vec<OwnMeasure>> {
     caller.change(move |ctx| app::delete_own_measure(ctx, &id), |ctx| Ok(app::own_measures(ctx))).await
 }

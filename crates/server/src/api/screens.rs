@@ -1,10 +1,7 @@
 //! Screens.
 
 use super::Answer;
-use crate::{
-    caller::Caller,
-    error::{Body, Problem},
-};
+use crate::{caller::Caller, error::Problem, extract::Body};
 use artemon_app::{CriterionRequest, NumberAnswer, NumberRequest, ReadyScreen, ScreenAnswer, ScreenRequest, screen};
 use artemon_core::screening::Criterion;
 use axum::Json;

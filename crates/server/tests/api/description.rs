@@ -1,5 +1,4 @@
 //! The committed description of the API, and the types made from it, are those of the handlers.
-#![allow(clippy::unwrap_used)]
 
 use std::path::Path;
 

@@ -1,48 +1,7 @@
-//! The real router over the golden dataset: who may ask, and how refusals look.
-#![allow(clippy::unwrap_used)]
+//! Who may ask, how refusals look, and what lives over HTTP: sets, screens, files brought in.
 
-use artemon_app::{Home, ImportRequest, Options, Source, import};
-use std::{ops::ControlFlow, path::Path};
-use tokio::{
-    io::{AsyncReadExt, AsyncWriteExt},
-    net::{TcpListener, TcpStream},
-};
-
-struct Server {
-    port: u16,
-    _data: tempfile::TempDir,
-}
-
-async fn server() -> Server {
-    let data = tempfile::tempdir().unwrap();
-    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
-    let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], skip_bad_rows: false };
-    import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
-    let home = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
-    let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
-    let port = listener.local_addr().unwrap().port();
-    tokio::spawn(artemon_server::serve(listener, home, std::future::pending()));
-    Server { port, _data: data }
-}
-
-/// Status and body of a plain request.
-async fn ask(server: &Server, method: &str, path: &str, host: &str, more: &str, body: &str) -> (u16, String) {
-    let mut stream = TcpStream::connect(("127.0.0.1", server.port)).await.unwrap();
-    let host = host.replace("PORT", &server.port.to_string());
-    let json = if more.contains("Content-Type") { "" } else { "Content-Type: application/json\r\n" };
-    let request = format!(
-        "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n{more}{json}Content-Length: {}\r\n\r\n{body}",
-        body.len()
-    );
-    stream.write_all(request.as_bytes()).await.unwrap();
-    let mut answer = Vec::new();
-    stream.read_to_end(&mut answer).await.unwrap();
-    let text = String::from_utf8_lossy(&answer).into_owned();
-    let status = text.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap();
-    (status, text.split_once("\r\n\r\n").map(|p| p.1.to_owned()).unwrap_or_default())
-}
-
-const OWN: &str = "127.0.0.1:PORT";
+use crate::{OWN, ask, get, post, server};
+use std::path::Path;
 
 #[tokio::test(flavor = "multi_thread")]
 async fn foreign_hosts_and_origins_are_refused() {
@@ -189,12 +148,4 @@ async fn a_csv_file_is_brought_mapped_and_imported() {
     assert!(out.contains("DRUA,2025-07-02,115.25,115.25,115.25,115.25,1100\n"), "{out}");
     let (status, gone) = post(&server, &format!("/api/uploads/{id}/import"), &start).await;
     assert!(status == 422 && gone.contains("choose them again"), "{gone}");
-}
-
-async fn get(server: &Server, path: &str) -> (u16, String) {
-    ask(server, "GET", path, OWN, "", "").await
-}
-
-async fn post(server: &Server, path: &str, body: &str) -> (u16, String) {
-    ask(server, "POST", path, OWN, "", body).await
 }

@@ -1,0 +1,272 @@
+//! Every operation of the description: one that succeeds, one that is refused in the form of a problem document with a
+//! status that is described, and, where a date may be asked, one of the past, one before and one after the data.
+
+use crate::{OWN, Server, ask_whole, server};
+use serde_json::{Value, json};
+use std::collections::BTreeSet;
+
+/// What is asked of an operation: the path with what comes after it, and the body.
+struct Asked(String, Value);
+
+/// An operation with what succeeds and what is refused; `{id}` stands for what the steps before have made.
+type Row = (&'static str, &'static str, Value, Option<(&'static str, Value)>);
+
+const NONE: Value = Value::Null;
+
+/// In an order in which each finds what it needs.
+fn rows() -> Vec<Row> {
+    let screen = json!({ "blocks": [{ "need": "all", "criteria": [{ "formula": "pe", "max": 15 }] }] });
+    let document = |name: &str| json!({ "kind": "screen", "name": name, "body": screen });
+    let wrong = json!({ "kind": "screen", "name": "", "body": screen });
+    let mine = json!({ "id": "mine", "label": "Mine", "note": "", "formula": "eps / price" });
+    let set = json!({ "name": "Careful", "required_return": { "fixed": 0.11 } });
+    let csv = "Ticker;Datum;Close;Vol\r\nDRUA;1.7.2025;114,50;1000\r\n";
+    vec![
+        ("GET /api/about", "/api/about", NONE, None),
+        ("GET /api/assumptions", "/api/assumptions", NONE, None),
+        ("PUT /api/assumptions", "/api/assumptions", set, Some(("/api/assumptions", json!({ "name": "Careful", "margin": 7 })))),
+        ("GET /api/assumptions/{name}/{version}", "/api/assumptions/Careful/1", NONE, Some(("/api/assumptions/Careful/9", NONE))),
+        (
+            "POST /api/assumptions/use",
+            "/api/assumptions/use",
+            json!({ "name": "Standard" }),
+            Some(("/api/assumptions/use", json!({ "name": "No" }))),
+        ),
+        ("DELETE /api/assumptions/{name}", "/api/assumptions/Careful", NONE, Some(("/api/assumptions/Standard", NONE))),
+        (
+            "POST /api/assumptions/restore",
+            "/api/assumptions/restore",
+            json!({ "name": "Careful" }),
+            Some(("/api/assumptions/restore", json!({ "name": "No" }))),
+        ),
+        ("GET /api/companies", "/api/companies?q=drua", NONE, Some(("/api/companies?q=drua&as_of=never", NONE))),
+        ("GET /api/companies/{symbol}", "/api/companies/DRUA", NONE, Some(("/api/companies/NOSUCH", NONE))),
+        (
+            "PUT /api/companies/{symbol}/own",
+            "/api/companies/DRUA/own",
+            json!({ "own_growth": 0.05 }),
+            Some(("/api/companies/DRUA/own", json!({ "own_growth": 50 }))),
+        ),
+        ("GET /api/companies/{symbol}/value", "/api/companies/DRUA/value", NONE, Some(("/api/companies/NOSUCH/value", NONE))),
+        (
+            "POST /api/companies/{symbol}/value",
+            "/api/companies/DRUA/value",
+            json!({}),
+            Some(("/api/companies/DRUA/value", json!({ "own": { "own_growth": 50 } }))),
+        ),
+        ("POST /api/criteria", "/api/criteria", json!({ "text": "pe" }), Some(("/api/criteria", json!({ "txt": "pe" })))),
+        ("GET /api/data", "/api/data", NONE, None),
+        ("POST /api/data/companies", "/api/data/companies", json!({}), None),
+        ("POST /api/data/findings", "/api/data/findings", json!({}), Some(("/api/data/findings", json!({ "symbol": "NOSUCH" })))),
+        (
+            "POST /api/distribution",
+            "/api/distribution",
+            json!({ "formula": "pe" }),
+            Some(("/api/distribution", json!({ "formula": "pe +" }))),
+        ),
+        ("POST /api/documents", "/api/documents", document("Steady"), Some(("/api/documents", wrong.clone()))),
+        ("GET /api/documents", "/api/documents?kind=screen", NONE, Some(("/api/documents?kind=poem", NONE))),
+        ("GET /api/documents/{id}", "/api/documents/{document}", NONE, Some(("/api/documents/nothing", NONE))),
+        ("PUT /api/documents/{id}", "/api/documents/{document}", document("Steadier"), Some(("/api/documents/{document}", wrong))),
+        ("GET /api/documents/{id}/file", "/api/documents/{document}/file", NONE, Some(("/api/documents/nothing/file", NONE))),
+        ("DELETE /api/documents/{id}", "/api/documents/{document}", NONE, Some(("/api/documents/nothing", NONE))),
+        ("POST /api/documents/{id}/restore", "/api/documents/{document}/restore", NONE, Some(("/api/documents/nothing/restore", NONE))),
+        (
+            "POST /api/evaluate",
+            "/api/evaluate",
+            json!({ "formulas": ["pe"] }),
+            Some(("/api/evaluate", json!({ "formulas": ["pe"], "symbols": ["NOSUCH"] }))),
+        ),
+        (
+            "POST /api/explain",
+            "/api/explain",
+            json!({ "formula": "pe", "symbol": "DRUA" }),
+            Some(("/api/explain", json!({ "formula": "pe", "symbol": "NOSUCH" }))),
+        ),
+        ("GET /api/export", "/api/export?table=companies", NONE, Some(("/api/export?symbol=NOSUCH", NONE))),
+        ("GET /api/feed", "/api/feed", NONE, None),
+        ("POST /api/feed", "", NONE, Some(("/api/feed", json!({ "sessions": 1 })))),
+        (
+            "POST /api/formulas/check",
+            "/api/formulas/check",
+            json!({ "formula": "pe < 12" }),
+            Some(("/api/formulas/check", json!({ "formula": 3 }))),
+        ),
+        ("GET /api/functions", "/api/functions", NONE, None),
+        ("GET /api/groups", "/api/groups", NONE, Some(("/api/groups?as_of=never", NONE))),
+        ("GET /api/jobs", "/api/jobs", NONE, None),
+        ("GET /api/measures", "/api/measures", NONE, None),
+        (
+            "POST /api/numbers",
+            "/api/numbers",
+            json!({ "text": "20,000", "unit": "money" }),
+            Some(("/api/numbers", json!({ "text": "20", "unit": "stones" }))),
+        ),
+        ("GET /api/own-measures", "/api/own-measures", NONE, None),
+        (
+            "PUT /api/own-measures",
+            "/api/own-measures",
+            mine,
+            Some(("/api/own-measures", json!({ "id": "pe", "label": "Mine", "note": "", "formula": "1" }))),
+        ),
+        ("DELETE /api/own-measures/{id}", "/api/own-measures/mine", NONE, Some(("/api/own-measures/nothing", NONE))),
+        ("GET /api/quality/components", "/api/quality/components", NONE, None),
+        ("POST /api/rank", "/api/rank", json!({}), Some(("/api/rank", json!({ "universe": { "symbols": ["NOSUCH"] } })))),
+        ("POST /api/rank/xlsx", "/api/rank/xlsx", json!({}), Some(("/api/rank/xlsx", json!({ "margin": 25 })))),
+        ("GET /api/repairs", "/api/repairs", NONE, None),
+        ("POST /api/repairs/match", "", NONE, Some(("/api/repairs/match", json!({ "company_id": "nothing" })))),
+        (
+            "POST /api/screen",
+            "/api/screen",
+            json!({ "screen": screen }),
+            Some(("/api/screen", json!({ "screen": { "universe": { "symbols": ["NOSUCH"] }, "blocks": [] } }))),
+        ),
+        ("GET /api/screens/ready", "/api/screens/ready", NONE, None),
+        (
+            "POST /api/standing",
+            "/api/standing",
+            json!({ "formula": "pe", "symbol": "DRUA" }),
+            Some(("/api/standing", json!({ "formula": "pe", "symbol": "NOSUCH" }))),
+        ),
+        ("POST /api/uploads", "/api/uploads", Value::from(csv), None),
+        (
+            "POST /api/uploads/{id}/preview",
+            "/api/uploads/{upload}/preview",
+            json!({ "file": "day.csv" }),
+            Some(("/api/uploads/nothing/preview", json!({ "file": "day.csv" }))),
+        ),
+        ("POST /api/uploads/{id}/import", "/api/uploads/{upload}/import", json!({}), Some(("/api/uploads/nothing/import", json!({})))),
+        ("DELETE /api/jobs/{id}", "", NONE, Some(("/api/jobs/999", NONE))),
+        ("GET /api/imports/{id}/report.csv", "/api/imports/1/report.csv", NONE, Some(("/api/imports/999/report.csv", NONE))),
+    ]
+}
+
+/// Streams without an end; the browser tests follow it.
+const ENDLESS: [&str; 1] = ["GET /api/events"];
+
+struct Made {
+    document: String,
+    upload: String,
+    /// What starts the import of the upload, with the mapping that was proposed.
+    start: Value,
+}
+
+async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
+    let method = operation.split(' ').next().unwrap();
+    let path = asked.0.replace("{document}", &made.document).replace("{upload}", &made.upload);
+    let if_match = if operation == "PUT /api/documents/{id}" { "If-Match: \"1\"\r\n" } else { "" };
+    let (more, body) = match &asked.1 {
+        Value::Null => (if_match.to_owned(), String::new()),
+        Value::String(csv) => {
+            let form = format!("--x\r\nContent-Disposition: form-data; name=\"files\"; filename=\"day.csv\"\r\n\r\n{csv}\r\n--x--\r\n");
+            ("Content-Type: multipart/form-data; boundary=x\r\n".to_owned(), form)
+        }
+        _ if asked.0.contains("{upload}/import") => (String::new(), made.start.to_string()),
+        body => (if_match.to_owned(), body.to_string()),
+    };
+    let (status, headers, text) = ask_whole(server, method, &path, OWN, &more, &body).await;
+    let sort = headers.lines().find_map(|l| l.to_lowercase().strip_prefix("content-type: ").map(str::to_owned)).unwrap_or_default();
+    (status, sort, serde_json::from_str(&text).unwrap_or(Value::String(text)))
+}
+
+/// The same at a date, if the operation takes one.
+fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option<Asked> {
+    let (method, path) = operation.split_once(' ')?;
+    let described = &description["paths"][path][method.to_lowercase()];
+    let in_query = described["parameters"].as_array().is_some_and(|all| all.iter().any(|p| p["name"] == "as_of"));
+    if in_query {
+        let sign = if asked.0.contains('?') { '&' } else { '?' };
+        return Some(Asked(format!("{}{sign}as_of={date}", asked.0), NONE));
+    }
+    let schema = described["requestBody"]["content"]["application/json"]["schema"]["$ref"].as_str()?;
+    let properties = &description.pointer(schema.trim_start_matches('#'))?["properties"];
+    let mut body = asked.1.clone();
+    if properties.get("as_of").is_some() {
+        body["as_of"] = date.into();
+    } else if body.get("screen").is_some() {
+        body["screen"]["as_of"] = date.into();
+    } else {
+        return None;
+    }
+    Some(Asked(asked.0.clone(), body))
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn every_operation_answers_refuses_and_looks_back() {
+    let server = server().await;
+    let description = serde_json::to_value(artemon_server::openapi()).unwrap();
+    let mut made = Made { document: String::new(), upload: String::new(), start: NONE };
+    let (mut asked_of, mut dated) = (BTreeSet::new(), 0);
+    for (operation, path, body, refused) in rows() {
+        let (method, place) = operation.split_once(' ').unwrap();
+        let described = &description["paths"][place][method.to_lowercase()]["responses"];
+        assert!(described.is_object(), "{operation} is not described");
+        asked_of.insert(operation.to_owned());
+        let good = Asked(path.to_owned(), body);
+        if !path.is_empty() {
+            let (status, _, answer) = send(&server, operation, &good, &made).await;
+            assert!((200..300).contains(&status) && described.get(status.to_string()).is_some(), "{operation}: {status} {answer}");
+            match operation {
+                "POST /api/documents" => made.document = answer["id"].as_str().unwrap().to_owned(),
+                "POST /api/uploads" => {
+                    made.upload = answer["id"].as_str().unwrap().to_owned();
+                    made.start = json!({ "mappings": [{ "file": "day.csv", "mapping": answer["files"][0]["mapping"] }] });
+                }
+                _ => {}
+            }
+            if let Some(past) = at(&description, operation, &good, "2024-02-20") {
+                let (status, _, then) = send(&server, operation, &past, &made).await;
+                assert_eq!(status, 200, "{operation} as of 2024-02-20: {then}");
+                assert!(
+                    then != answer || ["GET /api/companies", "GET /api/groups", "POST /api/criteria"].contains(&operation),
+                    "{operation}"
+                );
+                for never in ["1999-01-01", "2099-01-01"] {
+                    let (status, sort, said) = send(&server, operation, &at(&description, operation, &good, never).unwrap(), &made).await;
+                    assert_eq!((status, sort.as_str()), (422, "application/problem+json"), "{operation} as of {never}: {said}");
+                    assert_eq!(said["type"].as_str().map(|t| t.ends_with("date-outside-data")), Some(true), "{said}");
+                }
+                dated += 1;
+            }
+        }
+        if let Some((path, body)) = refused {
+            let (status, sort, said) = send(&server, operation, &Asked(path.to_owned(), body), &made).await;
+            assert!((400..500).contains(&status) && described.get(status.to_string()).is_some(), "{operation} refused: {status} {said}");
+            assert_eq!(sort, "application/problem+json", "{operation}: {said}");
+            assert!(said["title"].as_str().is_some_and(|d| d.len() > 10 && d.ends_with(['.', '?'])), "{operation}: {said}");
+        }
+    }
+    let all: BTreeSet<String> = description["paths"]
+        .as_object()
+        .unwrap()
+        .iter()
+        .flat_map(|(path, methods)| {
+            methods.as_object().unwrap().keys().map(move |m| format!("{} {path}", m.to_uppercase())).collect::<Vec<_>>()
+        })
+        .collect();
+    let missing: Vec<&String> = all.iter().filter(|o| !asked_of.contains(*o) && !ENDLESS.contains(&o.as_str())).collect();
+    assert!(missing.is_empty(), "asked nothing of {missing:?}");
+    assert!(dated >= 12, "{dated} look back");
+}
+
+/// Two who change one document: the second is told with what is there now, and a change without a version is not taken.
+#[tokio::test(flavor = "multi_thread")]
+async fn two_changers_at_once() {
+    let server = server().await;
+    let file = |name: &str| json!({ "kind": "screen", "name": name, "body": { "blocks": [] } }).to_string();
+    let (status, _, text) = ask_whole(&server, "POST", "/api/documents", OWN, "", &file("First")).await;
+    assert_eq!(status, 201, "{text}");
+    let id = serde_json::from_str::<Value>(&text).unwrap()["id"].as_str().unwrap().to_owned();
+    let path = format!("/api/documents/{id}");
+    let save =
+        |made_to: &'static str, name: &'static str| ask_whole(&server, "PUT", &path, OWN, made_to, Box::leak(file(name).into_boxed_str()));
+    assert_eq!(save("If-Match: \"1\"\r\n", "Second").await.0, 200);
+    let (status, _, said) = save("If-Match: \"1\"\r\n", "Third").await;
+    assert!(status == 412 && said.contains("version 2"), "{status} {said}");
+    let (status, _, said) = save("", "Fourth").await;
+    assert_eq!(status, 428, "{said}");
+    let (status, _, said) = save("If-Match: latest\r\n", "Fifth").await;
+    assert!((400..500).contains(&status), "{status} {said}");
+    let (_, headers, text) = ask_whole(&server, "GET", &path, OWN, "", "").await;
+    assert!(text.contains("Second") && !text.contains("Third"), "{headers}\n{text}");
+}
