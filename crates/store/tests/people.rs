@@ -129,9 +129,7 @@ fn a_dataset_is_swapped_while_ones_own_stays() {
     let new = NewDocument { kind: "screen", folder: "", name: "Steady", note: "", body: "{}" };
     assert!(matches!(people.add_document(&people.local(), new), Ok(Saved::As(_))));
     let fill = |companies: usize| {
-        move |made: &Dataset| {
-            made.write::<(), StoreError>(|batch| World { companies, seed: 3 }.make(|record| batch.put(record)))
-        }
+        move |made: &Dataset| made.write::<(), StoreError>(|batch| World { companies, seed: 3 }.make(|record| batch.put(record)))
     };
     let companies = || {
         let mut found = 0;
@@ -162,8 +160,7 @@ fn nobody_else_may_look() {
     let folder = outer.path().join("data");
     fs::create_dir(&folder).unwrap();
     fs::set_permissions(&folder, fs::Permissions::from_mode(0o755)).unwrap();
-    let (_lock, _dataset, _people) =
-        (FolderLock::take(&folder).unwrap(), Dataset::open(&folder).unwrap(), People::open(&folder).unwrap());
+    let (_lock, _dataset, _people) = (FolderLock::take(&folder).unwrap(), Dataset::open(&folder).unwrap(), People::open(&folder).unwrap());
     let mode = |path: &Path| fs::metadata(path).unwrap().permissions().mode() & 0o777;
     assert_eq!(mode(&folder), 0o700);
     let files: Vec<_> = fs::read_dir(&folder).unwrap().map(|e| e.unwrap().path()).collect();
@@ -180,7 +177,9 @@ fn foreign_and_newer_files_are_left_alone() {
     };
     let foreign = tempfile::tempdir().unwrap();
     for file in ["dataset.sqlite", "people.sqlite"] {
-        connection(&foreign.path().join(file)).batch_execute("CREATE TABLE recipes (name TEXT); INSERT INTO recipes VALUES ('bread');").unwrap();
+        connection(&foreign.path().join(file))
+            .batch_execute("CREATE TABLE recipes (name TEXT); INSERT INTO recipes VALUES ('bread');")
+            .unwrap();
     }
     let before = fs::read(foreign.path().join("dataset.sqlite")).unwrap();
     let (dataset, people) = open(foreign.path());

@@ -74,11 +74,11 @@ impl Jobs {
         self.with(|all| all.get_mut(&id).map(|job| change(&mut job.info)));
     }
 
-    /// Begins a job, unless one is running.
-    pub(crate) fn begin(&self, title: &str) -> Result<JobInfo, JobInfo> {
+    /// Begins a job, unless one is running: then the title of that one.
+    pub(crate) fn begin(&self, title: &str) -> Result<JobInfo, String> {
         self.with(|all| {
             if let Some(running) = all.values().find(|j| j.info.state == JobState::Running) {
-                return Err(running.info.clone());
+                return Err(running.info.title.clone());
             }
             let id = all.keys().last().map_or(1, |last| last + 1);
             let info = JobInfo {

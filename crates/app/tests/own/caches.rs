@@ -145,10 +145,13 @@ fn ranking_with_a_set_screens_under_it() {
     let in_use = rank(&now(&home), &RankRequest { assumptions: None, ..asked }).unwrap();
     let symbols = |a: &artemon_app::RankAnswer| a.rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>();
     assert_eq!(symbols(&beside), symbols(&in_use));
-    assert!(!beside.rows.is_empty() && beside.rows.iter().all(|r| {
-        let to_price = serde_json::to_value(&r.margin_of_safety).unwrap()["value"].as_f64();
-        to_price.is_some_and(|m| m >= 0.0)
-    }));
+    assert!(
+        !beside.rows.is_empty()
+            && beside.rows.iter().all(|r| {
+                let to_price = serde_json::to_value(&r.margin_of_safety).unwrap()["value"].as_f64();
+                to_price.is_some_and(|m| m >= 0.0)
+            })
+    );
 }
 
 /// Ten who ask one new date get one answer, each the same.

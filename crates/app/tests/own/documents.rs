@@ -23,7 +23,8 @@ fn every_version_of_a_screen_is_kept() {
     let (folder, home) = golden();
     let first = add_document(&now(&home), screen("Steady", 60.0)).unwrap();
     assert_eq!((first.version, first.folder.as_str()), (1, "Slow/steady"));
-    let second = save_document(&now(&home), &first.id, 1, DocumentFile { note: "stricter".to_owned(), ..screen("Steadier", 70.0) }).unwrap();
+    let second =
+        save_document(&now(&home), &first.id, 1, DocumentFile { note: "stricter".to_owned(), ..screen("Steadier", 70.0) }).unwrap();
     assert_eq!((second.version, second.name.as_str()), (2, "Steadier"));
     drop(home);
 
@@ -71,11 +72,13 @@ fn savers_at_once_follow_one_another() {
     std::thread::scope(|s| {
         for n in 0..40 {
             let (home, kept) = (&home, &kept);
-            s.spawn(move || loop {
-                let made_to = document(&now(home), &kept.id, None).unwrap().entry.version;
-                match save_document(&now(home), &kept.id, made_to, screen("Steady", f64::from(n))) {
-                    Err(AppError::ChangedSince { .. }) => {}
-                    other => break assert!(other.is_ok(), "{other:?}"),
+            s.spawn(move || {
+                loop {
+                    let made_to = document(&now(home), &kept.id, None).unwrap().entry.version;
+                    match save_document(&now(home), &kept.id, made_to, screen("Steady", f64::from(n))) {
+                        Err(AppError::ChangedSince { .. }) => {}
+                        other => break assert!(other.is_ok(), "{other:?}"),
+                    }
                 }
             });
         }

@@ -17,13 +17,8 @@ use std::{
 fn keep_something(folder: &Path) {
     let home = open(folder);
     save_assumptions(&now(&home), &Assumptions { name: "Careful".to_owned(), margin: 0.5, ..Assumptions::standard() }, None).unwrap();
-    let mine = OwnMeasure {
-        id: "mine".to_owned(),
-        label: "Mine".to_owned(),
-        note: String::new(),
-        unit: None,
-        formula: "eps / price".to_owned(),
-    };
+    let mine =
+        OwnMeasure { id: "mine".to_owned(), label: "Mine".to_owned(), note: String::new(), unit: None, formula: "eps / price".to_owned() };
     save_own_measure(&now(&home), &mine).unwrap();
 }
 

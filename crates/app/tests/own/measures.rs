@@ -1,9 +1,7 @@
 //! Measures of one's own: kept as documents, used in formulas and screens, refused with a reason.
 
 use crate::{golden, now, open};
-use artemon_app::{
-    EvaluateRequest, Home, OwnMeasure, ScreenRequest, delete_own_measure, evaluate, own_measures, save_own_measure, screen,
-};
+use artemon_app::{EvaluateRequest, Home, OwnMeasure, ScreenRequest, delete_own_measure, evaluate, own_measures, save_own_measure, screen};
 use std::sync::Arc;
 
 fn own(id: &str, formula: &str) -> OwnMeasure {

@@ -78,17 +78,17 @@ fn bounded(e: &Expr, library: &Library) -> Option<Criterion> {
             let texts = options.iter().map(text_of).collect::<Option<Vec<String>>>()?;
             textual(x, library).map(|c| Criterion { one_of: texts, ..c })
         }
-        Node::Binary(Operator::And, a, b) => both(bounded(a, library)?, bounded(b, library)?),
+        Node::Binary(Operator::And, a, b) => both(bounded(a, library)?, &bounded(b, library)?),
         Node::Binary(op, a, b) => compared(*op, a, b, library).or_else(|| compared(mirrored(*op)?, b, a, library)),
         _ => None,
     }
 }
 
 /// Two bounds of one figure, as in `5 <= pe and pe <= 12`.
-fn both(a: Criterion, b: Criterion) -> Option<Criterion> {
+fn both(a: Criterion, b: &Criterion) -> Option<Criterion> {
     let plain = |c: &Criterion| !c.negate && c.equals.is_none() && c.one_of.is_empty();
     let distinct = (a.min.is_none() || b.min.is_none()) && (a.max.is_none() || b.max.is_none());
-    (a.formula == b.formula && plain(&a) && plain(&b) && distinct).then(|| Criterion { min: a.min.or(b.min), max: a.max.or(b.max), ..a })
+    (a.formula == b.formula && plain(&a) && plain(b) && distinct).then(|| Criterion { min: a.min.or(b.min), max: a.max.or(b.max), ..a })
 }
 
 fn compared(op: Operator, x: &Expr, with: &Expr, library: &Library) -> Option<Criterion> {

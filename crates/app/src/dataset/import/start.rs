@@ -15,13 +15,13 @@ use tokio::sync::watch;
 /// # Errors
 /// When another import is running.
 pub fn start_import(ctx: &Ctx, request: ImportRequest, staged: Option<PathBuf>) -> Result<JobInfo, AppError> {
-    let busy = |running: &JobInfo| AppError::Unusable {
+    let busy = |running: String| AppError::Unusable {
         what: "The import".to_owned(),
-        problem: format!("\"{}\" is still being imported; wait for it or cancel it", running.title),
+        problem: format!("\"{running}\" is still being imported; wait for it or cancel it"),
     };
     // Not given up when the request that began it is answered.
     let ctx = ctx.home.ctx(&ctx.person, Cancel::default())?;
-    let info = ctx.home.jobs.begin(&request.title).map_err(|running| busy(&running))?;
+    let info = ctx.home.jobs.begin(&request.title).map_err(busy)?;
     let id = info.id;
     std::thread::spawn(move || {
         run(&ctx, id, &request);
