@@ -1,10 +1,10 @@
 //! Analysts: five to ten percent too hopeful, late to change their minds; from the eighth year on.
 
 use crate::{
-    books::Quarter,
-    company::{Character, Reporting},
+    character::{Character, Reporting},
     economy::{Economy, QUARTERS, rounded},
     prices::Traded,
+    quarter::Quarter,
     random::Chance,
 };
 use artemon_core::domain::{Day, Estimate, Metric, Period, Record};

@@ -1,6 +1,6 @@
 //! Dates that companies announce: results and meetings.
 
-use crate::company::Character;
+use crate::character::Character;
 use artemon_core::domain::{Day, Event, EventKind, Period, Record};
 
 /// Days from the yearly filing to the meeting of shareholders.

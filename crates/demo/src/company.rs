@@ -1,88 +1,25 @@
-//! One company from its beginnings: character, books, filings, prices, people.
+//! One company from its beginnings: its character drawn, then books, filings, prices, people.
 
 use crate::{
     analysts, books, calendar,
+    character::{Character, Ending, Reporting},
     economy::{Economy, STATES, currency, day},
-    filings, insiders, mistakes,
-    names::{INDUSTRIES, Industry, Name},
+    filings, indexes,
+    industries::INDUSTRIES,
+    insiders, mistakes,
+    names::Name,
     people, press, prices,
     random::Chance,
-    stories::{self, Story},
+    stories,
 };
-use artemon_core::domain::{Company, Day, Kind, Listing, Record};
-use std::sync::Arc;
-
-/// How often a company reports.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Reporting {
-    Quarterly,
-    HalfYearly,
-    Yearly,
-}
-
-/// What a company is like.
-#[derive(Debug)]
-pub(crate) struct Character {
-    pub(crate) id: Arc<str>,
-    pub(crate) symbol: Arc<str>,
-    pub(crate) index: usize,
-    pub(crate) seed: u64,
-    pub(crate) industry: &'static Industry,
-    pub(crate) state: usize,
-    pub(crate) reporting: Reporting,
-    /// Quality between −1 and 1 at the beginning; it persists and fades.
-    pub(crate) quality: f64,
-    /// Growth a year towards which sales tend at first.
-    pub(crate) growth: f64,
-    /// Debt towards which it tends, as a share of invested capital.
-    pub(crate) leverage: f64,
-    /// Share of income paid out.
-    pub(crate) payout: f64,
-    /// Share of income spent on buying back shares (negative: shares issued).
-    pub(crate) buyback: f64,
-    /// Revenue of its first quarter.
-    pub(crate) revenue: f64,
-    /// Last month of its fiscal year.
-    pub(crate) year_end: u32,
-    pub(crate) listed_on: Day,
-    /// When and how it leaves the exchange.
-    pub(crate) delisted: Option<(Day, Ending)>,
-    /// Listed in Orrin, in crowns and in units of several shares, though its seat is elsewhere.
-    pub(crate) abroad: bool,
-    /// Share of a year's revenue that it spends on a purchase of another company, in a year in which it makes one.
-    pub(crate) acquirer: f64,
-    /// Has preferred shares.
-    pub(crate) preferred: bool,
-    /// Its insiders file no trades.
-    pub(crate) silent: bool,
-    /// Nobody has written down who runs it.
-    pub(crate) unknown_officers: bool,
-    /// Share of the company in insiders' hands.
-    pub(crate) insiders: f64,
-    pub(crate) family: bool,
-    pub(crate) story: Option<Story>,
-    /// Days from period end to the filing.
-    pub(crate) filing_days: i32,
-}
-
-/// How a company leaves the exchange.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Ending {
-    /// Its shares become worthless.
-    Failure,
-    /// Another buys all shares, at a premium.
-    Takeover,
-}
-
-/// Shares that one unit of a company listed abroad stands for.
-pub(crate) const SHARES_A_UNIT: f64 = 4.0;
+use artemon_core::domain::{Company, Day, Listing, Record};
 
 /// A company with all its rows, of whatever day.
 #[derive(Debug)]
 pub(crate) struct Made {
     pub(crate) records: Vec<Record>,
     /// What indexes need to know of it.
-    pub(crate) weight: crate::indexes::Weight,
+    pub(crate) weight: indexes::Weight,
 }
 
 /// Everything that ever happens to one company.
@@ -90,7 +27,7 @@ pub(crate) fn make(index: usize, name: &Name, seed: u64, economy: &Economy) -> M
     let c = character(index, name, seed);
     let books = books::keep(&c, economy);
     let mut market = prices::trade(&c, &books, economy);
-    let weight = crate::indexes::Weight::of(&c, &books, &market, economy);
+    let weight = indexes::Weight::of(&c, &books, &market, economy);
     let mut out = vec![Record::Company(record(&c, name)), Record::Listing(listing(&c))];
     out.extend(second_listing(&c).map(Record::Listing));
     let people = people::all(&c);
@@ -234,36 +171,4 @@ fn isin(country: &str, index: usize) -> String {
     let body = format!("{country}{:09}", 1000 + index);
     let all = (0..10).map(|d| format!("{body}{d}"));
     all.into_iter().find(|i| artemon_core::domain::is_isin(i)).unwrap_or(body)
-}
-
-impl Character {
-    pub(crate) fn is_financial(&self) -> bool {
-        matches!(self.industry.kind, Kind::Bank | Kind::Insurer)
-    }
-
-    /// The state on whose exchange its primary listing is.
-    pub(crate) const fn exchange(&self) -> usize {
-        if self.abroad { 0 } else { self.state }
-    }
-
-    /// Shares that one traded unit stands for.
-    pub(crate) const fn shares_a_unit(&self) -> f64 {
-        if self.abroad { SHARES_A_UNIT } else { 1.0 }
-    }
-
-    /// Whether it keeps part of its money in short-term investments.
-    pub(crate) fn keeps_investments(&self) -> bool {
-        self.industry.kind == Kind::Operating && self.index.is_multiple_of(4)
-    }
-
-    /// Whether it fails within so many quarters after one of the books.
-    pub(crate) fn fails_within(&self, quarter: usize, quarters: usize) -> bool {
-        let end = self.delisted.filter(|d| d.1 == Ending::Failure).map(|d| Economy::quarter_of(d.0));
-        end.is_some_and(|end| quarter + quarters >= end)
-    }
-
-    /// Whether its shares are traded on a day.
-    pub(crate) fn trades_on(&self, day: Day) -> bool {
-        self.listed_on <= day && self.delisted.is_none_or(|d| day < d.0)
-    }
 }

@@ -1,6 +1,6 @@
 //! The three states: currencies, exchanges, the business cycle, moods of the market, rates.
 
-use crate::{random::Chance, regimes};
+use crate::random::Chance;
 use artemon_core::domain::{Currency, Day, FxRate, Rate, RateSeries, Record};
 use artemon_sim::sessions::sessions;
 
@@ -66,7 +66,7 @@ impl Economy {
         self.crowns[state][session / RATE_EVERY]
     }
 
-    /// Exchange and interest rates, and what the papers said of the market as a whole.
+    /// Exchange and interest rates.
     pub(crate) fn records(&self) -> Vec<Record> {
         let mut chance = Chance::new(self.seed, 0, 3);
         let mut out = Vec::new();
@@ -78,7 +78,6 @@ impl Economy {
             };
             out.extend(dates.zip(crowns).filter(|_| state.crowns != 1.0).map(fx));
         }
-        out.extend(regimes::headlines());
         out
     }
 

@@ -1,13 +1,12 @@
 //! Filings from the books: quarters, halves and years as each company reports them, on the split basis of their day.
 
 use crate::{
-    books::Quarter,
-    company::{Character, Reporting},
+    character::{Character, Reporting, Story},
     economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
     mistakes,
     prices::Traded,
+    quarter::Quarter,
     random::Chance,
-    stories::Story,
 };
 use artemon_core::domain::{Day, Item, Items, Kind, Period, Record, Statement};
 

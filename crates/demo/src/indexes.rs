@@ -1,10 +1,10 @@
 //! Four indexes, weighted by market value, dividends reinvested: the Reach 300, and all shares of each exchange.
 
 use crate::{
-    books::Quarter,
-    company::Character,
+    character::Character,
     economy::{Economy, STATES, currency, rounded},
     prices::Traded,
+    quarter::Quarter,
 };
 use artemon_core::domain::{Currency, Day, Index, IndexLevel, IndexMember, Kind, Record};
 use std::sync::Arc;

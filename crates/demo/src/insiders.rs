@@ -1,12 +1,11 @@
 //! Insiders: they buy more when the price is under value and after falls, and sell the other way round.
 
 use crate::{
-    company::Character,
+    character::{Character, Story},
     economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
     people::Person,
     prices::Traded,
     random::Chance,
-    stories::Story,
 };
 use artemon_core::domain::{Bar, InsiderTrade, Ownership, Record, Role};
 

@@ -6,16 +6,19 @@
 mod analysts;
 mod books;
 mod calendar;
+mod character;
 mod company;
 mod economy;
 mod filings;
 mod indexes;
+mod industries;
 mod insiders;
 mod mistakes;
 mod names;
 mod people;
 mod press;
 mod prices;
+mod quarter;
 mod random;
 mod regimes;
 mod stories;
@@ -123,7 +126,8 @@ impl World {
         mut take: impl FnMut(Vec<T>) -> Result<(), E>,
     ) -> Result<(), E> {
         let economy = Economy::new(self.seed);
-        take(pick(&economy.records(), Day::MIN))?;
+        let market: Vec<Record> = economy.records().into_iter().chain(regimes::headlines()).collect();
+        take(pick(&market, Day::MIN))?;
         let names = names::all(self.companies, self.seed);
         let all: Vec<usize> = (0..self.companies).collect();
         let mut indexes = Indexes::new(&economy);

@@ -1,7 +1,7 @@
 //! Mistakes in the data on purpose, for the checks to find: two of units, a sheet that does not balance, a price spike,
 //! items that are missing, a trade filed twice.
 
-use crate::{company::Character, economy::day, random::Chance};
+use crate::{character::Character, economy::day, random::Chance};
 use artemon_core::domain::{Bar, Item, ItemKind, Items, Kind, Period};
 
 /// The companies that carry the planted mistakes: the first operating ones from these positions on.

@@ -1,10 +1,9 @@
 //! Who runs a company: names, offices, years.
 
 use crate::{
-    company::Character,
+    character::{Character, Story},
     economy::{FIRST_SESSION, day},
     random::Chance,
-    stories::Story,
 };
 use artemon_core::domain::{Day, Officer, Record, Role};
 

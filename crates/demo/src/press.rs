@@ -1,13 +1,12 @@
 //! What the papers wrote of a company: results, dividends, splits, offers and ends, and the chapters of its story.
 
 use crate::{
-    books::Quarter,
-    company::{Character, Ending},
+    character::{Character, Ending, Story},
     economy::{Economy, day},
     names::Name,
     prices::Traded,
+    quarter::Quarter,
     random::Chance,
-    stories::Story,
 };
 use artemon_core::domain::{Day, Item, News, Period, Record, Statement};
 

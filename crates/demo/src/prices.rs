@@ -1,9 +1,9 @@
 //! Daily prices that follow value: a slowly reverting mispricing, the market's mood, noise; splits and dividends.
 
 use crate::{
-    books::Quarter,
-    company::{Character, Ending, Reporting},
+    character::{Character, Ending, Reporting},
     economy::{Economy, rounded},
+    quarter::Quarter,
     random::Chance,
     regimes,
 };

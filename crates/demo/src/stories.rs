@@ -2,42 +2,11 @@
 //! tells their stories.
 
 use crate::{
-    books::{Quarter, TAX_RATE},
-    company::{Character, Reporting},
+    character::{Character, Reporting, Story},
     economy::day,
+    quarter::{Quarter, TAX_RATE},
 };
 use artemon_core::domain::Day;
-
-/// A scripted part.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Story {
-    /// Earns more almost every year and has fallen to its yearly low all the same.
-    Steady,
-    /// Looks cheap and earns it: margins sink year by year.
-    Trap,
-    /// Issues shares every year.
-    Issuer,
-    /// The founding family buys quarter after quarter.
-    FamilyBuys,
-    /// Nearly went under and has come back.
-    Recovered,
-    /// Insiders bought in a cluster after a fall.
-    Cluster,
-    /// Books sales that never become cash.
-    Fraud,
-    /// Earns more than ever at the top of its cycle and looks cheap for it.
-    Peak,
-    /// A sale of land makes one year's earnings look large.
-    OneOff,
-    /// Buys back its own shares year after year.
-    BuysBack,
-    /// Borrowed to pay its owners more than it had: negative equity.
-    Hollow,
-    /// Priced below its net current assets.
-    Bargain,
-    /// Files late, and its controlling holder has pledged the shares.
-    Late,
-}
 
 /// A part with the company that plays it.
 #[derive(Debug)]

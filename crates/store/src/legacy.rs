@@ -7,7 +7,10 @@ use crate::{
     StoreError,
     db::Db,
     files::{self, DATASET, LEGACY, PEOPLE},
-    people::{self, LOCAL},
+    people::{
+        documents::{NewDocument, insert_document, insert_next_version},
+        person::{LOCAL, SORT, add_local, now},
+    },
 };
 use diesel::{
     connection::SimpleConnection,
@@ -28,7 +31,7 @@ pub(crate) fn part(folder: &Path) -> Result<(), StoreError> {
         if made.exists() {
             fs::remove_dir_all(&made).map_err(files::failed(folder))?;
         }
-        let people = Db::open(&made, &people::SORT)?;
+        let people = Db::open(&made, &SORT)?;
         copy(&mut people.writer(), &old)?;
         drop(people);
         fs::rename(made.join(PEOPLE), folder.join(PEOPLE)).map_err(files::failed(folder))?;
@@ -72,7 +75,7 @@ struct Table {
 
 /// Copies what belongs to the one person there was. Older files have fewer of the tables.
 fn copy(c: &mut SqliteConnection, old: &Path) -> Result<(), StoreError> {
-    people::add_local(c)?;
+    add_local(c)?;
     diesel::sql_query("ATTACH ? AS old").bind::<Text, _>(old.display().to_string()).execute(c)?;
     let tables = diesel::sql_query("SELECT name FROM old.sqlite_master WHERE type = 'table'").load::<Table>(c)?;
     let has = |name: &str| tables.iter().any(|t| t.name == name);
@@ -111,13 +114,13 @@ fn copy(c: &mut SqliteConnection, old: &Path) -> Result<(), StoreError> {
 
 fn copy_measure(c: &mut SqliteConnection, m: &Measure) -> QueryResult<()> {
     let body = serde_json::json!({ "id": m.id, "label": m.label, "note": m.note, "unit": m.unit, "formula": m.formula }).to_string();
-    let new = people::NewDocument { kind: "measure", folder: "", name: &m.id, note: "", body: &body };
-    people::insert_document(c, LOCAL, &new, &people::now()).map(drop)
+    let new = NewDocument { kind: "measure", folder: "", name: &m.id, note: "", body: &body };
+    insert_document(c, LOCAL, &new, &now()).map(drop)
 }
 
 fn copy_set(c: &mut SqliteConnection, versions: &[SetVersion]) -> QueryResult<()> {
     let Some((first, later)) = versions.split_first() else { return Ok(()) };
-    let new = people::NewDocument { kind: "assumption_set", folder: "", name: &first.name, note: "", body: &first.body };
-    let id = people::insert_document(c, LOCAL, &new, &first.saved_at)?;
-    later.iter().try_for_each(|v| people::insert_next_version(c, &id, v.version, &v.body, &v.saved_at))
+    let new = NewDocument { kind: "assumption_set", folder: "", name: &first.name, note: "", body: &first.body };
+    let id = insert_document(c, LOCAL, &new, &first.saved_at)?;
+    later.iter().try_for_each(|v| insert_next_version(c, &id, v.version, &v.body, &v.saved_at))
 }

@@ -15,6 +15,7 @@ export type Measure = Schemas["MeasureInfo"];
 export type OwnMeasure = Schemas["OwnMeasure"];
 export type FormulaFunction = Schemas["FunctionInfo"];
 export type Assumptions = Schemas["Assumptions"];
+export type AssumptionSet = Schemas["AssumptionSet"];
 export type Own = Schemas["Override"];
 export type Job = Schemas["JobInfo"];
 export type Upload = Schemas["Upload"];

@@ -83,8 +83,18 @@ impl Flag {
 }
 
 const MEASURES: [&str; 12] = [
-    "price", "pe", "pb", "net_margin", "dividend_yield", "eps_growth(5)", "ev_ebit", "from_low_52w", "quality", "intrinsic_value",
-    "estimate_revision(90)", "market_cap",
+    "price",
+    "pe",
+    "pb",
+    "net_margin",
+    "dividend_yield",
+    "eps_growth(5)",
+    "ev_ebit",
+    "from_low_52w",
+    "quality",
+    "intrinsic_value",
+    "estimate_revision(90)",
+    "market_cap",
 ];
 /// Those that are cheap enough for their histories to be gone through month by month.
 const OF_MONTHS: [&str; 6] = ["price", "pe", "pb", "net_margin", "ev_ebit", "dividend_yield"];

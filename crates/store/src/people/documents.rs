@@ -2,7 +2,8 @@
 //! between is never overwritten.
 
 use super::{
-    People, PersonId, now,
+    People,
+    person::{PersonId, now},
     schema::{document_versions, documents},
 };
 use crate::StoreError;

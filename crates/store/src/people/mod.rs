@@ -1,42 +1,25 @@
 //! What belongs to persons: their documents, what they assume of companies, what they prefer.
 
-mod documents;
+pub(crate) mod documents;
 mod overrides;
+pub(crate) mod person;
 mod preferences;
 mod schema;
 
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
-pub(crate) use documents::{insert_document, insert_next_version};
 pub use overrides::KeptOverride;
+pub use person::{LOCAL, PersonId};
 
 use crate::{
     StoreError,
-    db::{Db, Reader, Sort},
+    db::{Db, Reader},
     files::{self, PEOPLE},
     legacy,
 };
 use diesel::{prelude::*, sqlite::SqliteConnection};
-use diesel_migrations::{EmbeddedMigrations, embed_migrations};
+use person::{SORT, add_local};
 use schema::persons;
 use std::{path::Path, sync::MutexGuard};
-
-const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/people");
-pub(crate) const SORT: Sort = Sort { file: PEOPLE, application: 0x4152_5031, known_by: "persons", migrations: || MIGRATIONS, cache: 4_000 };
-
-/// By which a person is known.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct PersonId(String);
-
-impl PersonId {
-    /// The id as text.
-    #[must_use]
-    pub fn as_str(&self) -> &str {
-        &self.0
-    }
-}
-
-/// The person at this machine.
-pub const LOCAL: &str = "local";
 
 /// What belongs to persons, on disk.
 #[derive(Clone, Debug)]
@@ -87,15 +70,4 @@ impl People {
     fn writer(&self) -> MutexGuard<'_, SqliteConnection> {
         self.0.writer()
     }
-}
-
-pub(crate) fn add_local(c: &mut SqliteConnection) -> Result<(), StoreError> {
-    let row = (persons::id.eq(LOCAL), persons::name.eq(""), persons::created_at.eq(now()));
-    diesel::insert_or_ignore_into(persons::table).values(row).execute(c)?;
-    Ok(())
-}
-
-/// Now, as RFC 3339.
-pub(crate) fn now() -> String {
-    chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true)
 }

@@ -1,6 +1,10 @@
 //! What a person assumes of single companies. Bodies are JSON.
 
-use super::{People, PersonId, now, schema::overrides};
+use super::{
+    People,
+    person::{PersonId, now},
+    schema::overrides,
+};
 use crate::StoreError;
 use diesel::{prelude::*, sqlite::SqliteConnection};
 

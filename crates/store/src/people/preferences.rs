@@ -1,7 +1,8 @@
 //! What a person prefers, and how their CSV files were mapped.
 
 use super::{
-    People, PersonId,
+    People,
+    person::PersonId,
     schema::{mappings, preferences},
 };
 use crate::StoreError;

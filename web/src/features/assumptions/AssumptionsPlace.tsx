@@ -5,24 +5,24 @@ import Link from "@mui/material/Link";
 import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
-import { api } from "../../api/client";
+import { type AssumptionSet, api } from "../../api/client";
 import { useAssumptionSets, useAssumptionsVersion, useAssuming } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
 import { useAddressState } from "../../headless/addressState";
 import { tint } from "../../theme/theme";
 import { Repairs } from "./Repairs";
-import { type Kept, SetForm } from "./SetForm";
+import { SetForm } from "./SetForm";
 
 export function AssumptionsPlace() {
   const sets = useAssumptionSets();
   const [chosen, choose] = useAddressState("set");
   const [version, toVersion] = useAddressState("version");
-  const [gone, setGone] = useState<Kept | null>(null);
+  const [gone, setGone] = useState<AssumptionSet | null>(null);
   const show = (name: string | null) => {
     toVersion(null);
     choose(name);
   };
-  const restore = useAssuming((set: Kept) => {
+  const restore = useAssuming((set: AssumptionSet) => {
     const { name } = set.assumptions;
     return api.restoreAssumptions(name).then((sets) => (set.in_use ? api.adoptAssumptions(name) : sets));
   });
@@ -81,10 +81,10 @@ export function AssumptionsPlace() {
 }
 
 interface ShownProps {
-  set: Kept;
+  set: AssumptionSet;
   /** Its number, where an earlier one is asked for. */
   version: string | null;
-  all: Kept[];
+  all: AssumptionSet[];
   saved: (name: string) => void;
   toVersion: (version: string | null) => void;
   forgotten: () => void;
@@ -113,8 +113,8 @@ function Shown({ set, version, all, saved, toVersion, forgotten }: ShownProps) {
 }
 
 interface ListProps {
-  sets: Kept[];
-  shown: Kept | undefined;
+  sets: AssumptionSet[];
+  shown: AssumptionSet | undefined;
   choose: (name: string) => void;
 }
 

@@ -4,18 +4,17 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Assumptions } from "../../api/client";
+import type { Assumptions, AssumptionSet } from "../../api/client";
 import { useRank } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { percent, plain } from "../../headless/format";
 import { SERIF, tint } from "../../theme/theme";
 import { returnOf } from "./fields";
-import type { Kept } from "./SetForm";
 
 interface EffectProps {
   draft: Assumptions;
   kept: Assumptions;
-  all: Kept[];
+  all: AssumptionSet[];
   changed: boolean;
 }
 

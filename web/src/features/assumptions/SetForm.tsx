@@ -5,7 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { type Assumptions, api, type Schemas } from "../../api/client";
+import { type AssumptionSet, type Assumptions, api } from "../../api/client";
 import { useAssuming } from "../../api/queries";
 import { useDraft } from "../../headless/draft";
 import { day } from "../../headless/format";
@@ -14,13 +14,11 @@ import { Effect } from "./Effect";
 import { Fields } from "./Fields";
 import { QualityScale } from "./QualityScale";
 
-export type Kept = Schemas["AssumptionSet"];
-
 interface Props {
-  set: Kept;
+  set: AssumptionSet;
   /** The version shown. */
   assumptions: Assumptions;
-  all: Kept[];
+  all: AssumptionSet[];
   saved: (name: string) => void;
   toVersion: (version: number) => void;
   forgotten: () => void;
@@ -97,7 +95,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
 const shownBelow = () => {};
 
 interface VersionsProps {
-  set: Kept;
+  set: AssumptionSet;
   shown: number;
   choose: (version: number) => void;
 }

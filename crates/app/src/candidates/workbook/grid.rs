@@ -1,18 +1,15 @@
 //! *Valuation*: a row a cell of the grid, with its path year by year.
 
 use super::{
-    Book, Written, absolute, formula, input,
-    inputs::{GROWTH, at},
-    summary::column,
+    Book, Written, absolute,
+    columns::{GROWTH, PATH, candidates as column, inputs as at},
+    formula, input,
 };
 use artemon_core::{
     Num, Why, stats,
     valuation::{Cell, CompanyValue, Model, Scenario, Status},
 };
 use rust_xlsxwriter::{Formula, Worksheet, XlsxError, utility::row_col_to_cell};
-
-/// Columns of *Valuation* before the path: symbol, model, scenario, weight, growth, rate, terminal growth; then year 0.
-pub(super) const PATH: u16 = 7;
 
 impl Book<'_> {
     /// A row a cell; gives the first and last row of each company, from 1.

@@ -1,6 +1,10 @@
 //! *Assumptions*, named cells, and *Inputs*, a row a company.
 
-use super::{Book, Written, formula, input};
+use super::{
+    Book, Written,
+    columns::{GROWTH, inputs as at},
+    formula, input,
+};
 use artemon_core::{
     Why,
     ranking::Candidate,
@@ -52,50 +56,6 @@ const INPUTS: [&str; 41] = [
     "Discount rate of the firm",
     "Own growth",
 ];
-/// The first of the six growth columns after those of [`INPUTS`].
-pub(super) const GROWTH: u16 = 41;
-
-/// Column numbers of *Inputs* that formulas refer to.
-pub(super) mod at {
-    pub(in super::super) const PRICE: u16 = 3;
-    pub(in super::super) const EARNINGS: u16 = 4;
-    pub(in super::super) const CASH: u16 = 5;
-    pub(in super::super) const BOOK: u16 = 6;
-    pub(in super::super) const DIVIDEND: u16 = 7;
-    pub(in super::super) const PAID: u16 = 8;
-    pub(in super::super) const EACH_YEAR: u16 = 9;
-    pub(in super::super) const OWN_PE: u16 = 10;
-    pub(in super::super) const OWN_PS: u16 = 11;
-    pub(in super::super) const OWN_PB: u16 = 12;
-    pub(in super::super) const OWN_EV: u16 = 13;
-    pub(in super::super) const OWN_PFFO: u16 = 14;
-    pub(in super::super) const ROE: u16 = 15;
-    pub(in super::super) const PAST: u16 = 16;
-    pub(in super::super) const ANALYSTS: u16 = 17;
-    pub(in super::super) const INFLATION: u16 = 18;
-    pub(in super::super) const AAA: u16 = 19;
-    pub(in super::super) const GOVERNMENT: u16 = 20;
-    pub(in super::super) const TAX: u16 = 21;
-    pub(in super::super) const INCOME: u16 = 22;
-    pub(in super::super) const REINVESTED: u16 = 23;
-    pub(in super::super) const REVENUE: u16 = 24;
-    pub(in super::super) const MARGIN: u16 = 25;
-    pub(in super::super) const CLAIMS: u16 = 26;
-    pub(in super::super) const DEBT: u16 = 27;
-    pub(in super::super) const INTEREST: u16 = 28;
-    pub(in super::super) const FFO: u16 = 29;
-    pub(in super::super) const REVENUE_OUT: u16 = 30;
-    pub(in super::super) const BOOK_OUT: u16 = 31;
-    pub(in super::super) const EBIT_OUT: u16 = 32;
-    pub(in super::super) const CLAIMS_OUT: u16 = 33;
-    pub(in super::super) const PAYOUT: u16 = 34;
-    pub(in super::super) const PAYOUT_FFO: u16 = 35;
-    pub(in super::super) const EXIT: u16 = 36;
-    pub(in super::super) const EXIT_FFO: u16 = 37;
-    pub(in super::super) const RETURN: u16 = 38;
-    pub(in super::super) const FIRM: u16 = 39;
-    pub(in super::super) const OWN_GROWTH: u16 = 40;
-}
 
 impl Book<'_> {
     /// Named cells: label, value, name.

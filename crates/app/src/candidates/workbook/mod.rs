@@ -4,6 +4,7 @@
 //! company: starting figures, growth, rates) and *Valuation* (a row a cell of the grid with its path year by year). Every
 //! formula carries the figure that Artemon computed, so that readers which do not calculate show it too.
 
+mod columns;
 mod grid;
 mod inputs;
 mod summary;

@@ -1,21 +1,12 @@
 //! *Candidates*: a row a company, with one value from the many of *Valuation*.
 
-use super::{Book, Written, formula, grid::PATH, input, inputs::at, letters};
+use super::{
+    Book, Written,
+    columns::{PATH, candidates as column, inputs as at},
+    formula, input, letters,
+};
 use artemon_core::{Why, valuation::Model};
 use rust_xlsxwriter::{Formula, Worksheet, utility::row_col_to_cell};
-
-/// Column numbers of *Candidates* that formulas refer to.
-pub(super) mod column {
-    pub(in super::super) const VALUE: u16 = 6;
-    pub(in super::super) const LOW: u16 = 7;
-    pub(in super::super) const HIGH: u16 = 8;
-    pub(in super::super) const AGREEMENT: u16 = 9;
-    pub(in super::super) const MARGIN: u16 = 10;
-    pub(in super::super) const BUY_BELOW: u16 = 11;
-    pub(in super::super) const MIDDLE: u16 = 16;
-    pub(in super::super) const MAD: u16 = 17;
-    pub(in super::super) const MODELS: u16 = 18;
-}
 
 impl Book<'_> {
     pub(super) fn summary(&self, sheet: &mut Worksheet, blocks: &[(u32, u32)]) -> Written {
