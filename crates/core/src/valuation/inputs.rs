@@ -68,28 +68,77 @@ pub struct Inputs {
     pub net_claims_outstanding: Num,
 }
 
-/// The formulas behind [`Inputs`], in the order in which `from_figures` reads them; amounts in the reporting currency.
-const FORMULAS: [&str; 19] = [
-    "shares_outstanding",
-    "else(shares_diluted, shares_outstanding)",
-    "equity - preferred_equity",
-    "own_median(pe, 10y)",
-    "own_median(ps, 10y)",
-    "own_median(pb, 10y)",
-    "own_median(ev_ebit, 10y)",
-    "own_median(pffo, 10y)",
-    "fy_median(roe, 5)",
-    "else(eps_trend(5), else(eps_growth(5), eps_growth(3)))",
-    "else(effective_tax, assumed_tax)",
-    "operating_income",
-    "fy_average(depreciation_amortization - capital_expenditure, 3)",
-    "revenue",
-    "short_term_debt + long_term_debt + preferred_equity + minority_interest - cash - short_term_investments",
-    "short_term_debt + long_term_debt",
-    "interest_expense ÷ (short_term_debt + long_term_debt)",
-    "funds_from_operations",
-    "fy_low(dividend_of_year, 5)",
-];
+/// A figure behind [`Inputs`] that is the same under every set; amounts in the reporting currency.
+#[derive(Clone, Copy, Debug)]
+enum Figure {
+    Shares,
+    DilutedShares,
+    Book,
+    OwnPe,
+    OwnPs,
+    OwnPb,
+    OwnEvEbit,
+    OwnPffo,
+    Roe,
+    PastGrowth,
+    Tax,
+    OperatingIncome,
+    Reinvestment,
+    Revenue,
+    NetClaims,
+    Debt,
+    InterestRate,
+    Ffo,
+    LeastDividend,
+}
+
+impl Figure {
+    const ALL: [Figure; 19] = [
+        Figure::Shares,
+        Figure::DilutedShares,
+        Figure::Book,
+        Figure::OwnPe,
+        Figure::OwnPs,
+        Figure::OwnPb,
+        Figure::OwnEvEbit,
+        Figure::OwnPffo,
+        Figure::Roe,
+        Figure::PastGrowth,
+        Figure::Tax,
+        Figure::OperatingIncome,
+        Figure::Reinvestment,
+        Figure::Revenue,
+        Figure::NetClaims,
+        Figure::Debt,
+        Figure::InterestRate,
+        Figure::Ffo,
+        Figure::LeastDividend,
+    ];
+
+    const fn formula(self) -> &'static str {
+        match self {
+            Figure::Shares => "shares_outstanding",
+            Figure::DilutedShares => "else(shares_diluted, shares_outstanding)",
+            Figure::Book => "equity - preferred_equity",
+            Figure::OwnPe => "own_median(pe, 10y)",
+            Figure::OwnPs => "own_median(ps, 10y)",
+            Figure::OwnPb => "own_median(pb, 10y)",
+            Figure::OwnEvEbit => "own_median(ev_ebit, 10y)",
+            Figure::OwnPffo => "own_median(pffo, 10y)",
+            Figure::Roe => "fy_median(roe, 5)",
+            Figure::PastGrowth => "else(eps_trend(5), else(eps_growth(5), eps_growth(3)))",
+            Figure::Tax => "else(effective_tax, assumed_tax)",
+            Figure::OperatingIncome => "operating_income",
+            Figure::Reinvestment => "fy_average(depreciation_amortization - capital_expenditure, 3)",
+            Figure::Revenue => "revenue",
+            Figure::NetClaims => "short_term_debt + long_term_debt + preferred_equity + minority_interest - cash - short_term_investments",
+            Figure::Debt => "short_term_debt + long_term_debt",
+            Figure::InterestRate => "interest_expense ÷ (short_term_debt + long_term_debt)",
+            Figure::Ffo => "funds_from_operations",
+            Figure::LeastDividend => "fy_low(dividend_of_year, 5)",
+        }
+    }
+}
 
 /// Earnings of the start, by choice: the first three a unit, the last of the company.
 const EARNINGS: [&str; 4] = ["eps", "fy_average(eps, 3)", "fy_average(eps, 5)", "fy_median(net_margin, 5) * revenue"];
@@ -104,6 +153,7 @@ const MOST_MARGIN_YEARS: u32 = 10;
 
 /// The compiled formulas of the start.
 struct Starting {
+    /// By [`Figure`].
     always: Vec<Compiled>,
     earnings: [Compiled; 4],
     cash: [Compiled; 2],
@@ -114,7 +164,7 @@ struct Starting {
 
 fn starting() -> &'static Starting {
     static COMPILED: LazyLock<Starting> = LazyLock::new(|| Starting {
-        always: FORMULAS.into_iter().map(compile_own).collect(),
+        always: Figure::ALL.map(|figure| compile_own(figure.formula())).into(),
         earnings: EARNINGS.map(compile_own),
         cash: CASH.map(compile_own),
         buyback: compile_own(BUYBACK),
@@ -172,7 +222,8 @@ struct Chosen {
     buyback: Option<Num>,
 }
 
-fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen, assumptions: &Assumptions) -> Inputs {
+fn from_figures(c: &CompanyAt<'_>, figures: &[Num], chosen: Chosen, assumptions: &Assumptions) -> Inputs {
+    let of = |figure: Figure| figures[figure as usize];
     let Chosen { earnings, cash, margin, buyback } = chosen;
     let fx = c.reporting_to_listing();
     // A whole-company amount for one traded unit in the listing's currency.
@@ -180,7 +231,7 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen, assumptions: &Assu
         (_, shares) if shares <= 0.0 => Err(Why::NotPositive),
         (amount, shares) => Ok(amount / shares * c.shares_per_unit() * fx?),
     };
-    let (outstanding, diluted) = (|amount| each(amount, f[0]), |amount| each(amount, f[1]));
+    let (outstanding, diluted) = (|amount| each(amount, of(Figure::Shares)), |amount| each(amount, of(Figure::DilutedShares)));
     let dividend = price::regular_dividend(c);
     let bought_back = buyback.and_then(|b| diluted(b).ok());
     Inputs {
@@ -189,34 +240,34 @@ fn from_figures(c: &CompanyAt<'_>, f: &[Num], chosen: Chosen, assumptions: &Assu
         price: c.price(),
         dividend,
         paid: bought_back.map_or(dividend, |b| Ok((dividend? + b).max(0.0))),
-        dividend_each_year: f[18].and_then(|least| if least > 0.0 { Ok(1.0) } else { Err(Why::NotPositive) }),
+        dividend_each_year: of(Figure::LeastDividend).and_then(|least| if least > 0.0 { Ok(1.0) } else { Err(Why::NotPositive) }),
         analysts_growth: estimates::growth(c),
         inflation: c.rate(RateSeries::Inflation).or(Ok(assumptions.usual_inflation)),
         aaa_yield: c.rate(RateSeries::AaaCorporateYield),
         government_yield: c.rate(RateSeries::Government10yYield),
         earnings: if assumptions.earnings == EarningsBase::Normal { diluted(earnings) } else { earnings.and_then(|e| Ok(e * fx?)) },
         cash_flow: diluted(cash),
-        book: diluted(f[2]),
-        own_pe: f[3],
-        own_ps: f[4],
-        own_pb: f[5],
-        own_ev_ebit: f[6],
-        own_pffo: f[7],
-        roe: f[8],
-        past_growth: f[9],
-        tax: f[10],
-        operating_income: diluted(f[11]),
-        reinvestment: diluted(f[12]),
-        revenue: diluted(f[13]),
+        book: diluted(of(Figure::Book)),
+        own_pe: of(Figure::OwnPe),
+        own_ps: of(Figure::OwnPs),
+        own_pb: of(Figure::OwnPb),
+        own_ev_ebit: of(Figure::OwnEvEbit),
+        own_pffo: of(Figure::OwnPffo),
+        roe: of(Figure::Roe),
+        past_growth: of(Figure::PastGrowth),
+        tax: of(Figure::Tax),
+        operating_income: diluted(of(Figure::OperatingIncome)),
+        reinvestment: diluted(of(Figure::Reinvestment)),
+        revenue: diluted(of(Figure::Revenue)),
         mean_margin: margin,
-        net_claims: diluted(f[14]),
-        debt_outstanding: outstanding(f[15]),
-        interest_rate: f[16],
-        ffo: diluted(f[17]),
-        revenue_outstanding: outstanding(f[13]),
-        book_outstanding: outstanding(f[2]),
-        ebit_outstanding: outstanding(f[11]),
-        net_claims_outstanding: outstanding(f[14]),
+        net_claims: diluted(of(Figure::NetClaims)),
+        debt_outstanding: outstanding(of(Figure::Debt)),
+        interest_rate: of(Figure::InterestRate),
+        ffo: diluted(of(Figure::Ffo)),
+        revenue_outstanding: outstanding(of(Figure::Revenue)),
+        book_outstanding: outstanding(of(Figure::Book)),
+        ebit_outstanding: outstanding(of(Figure::OperatingIncome)),
+        net_claims_outstanding: outstanding(of(Figure::NetClaims)),
     }
 }
 
@@ -274,6 +325,12 @@ fn share_paid(dividend: Num, of: Num) -> f64 {
 #[cfg(test)]
 pub(crate) mod tests {
     use super::*;
+
+    /// [`Figure`] counts in the order of its list: positions are never written by hand.
+    #[test]
+    fn figures_stand_where_they_are_looked_for() {
+        assert!(Figure::ALL.iter().enumerate().all(|(i, figure)| *figure as usize == i));
+    }
 
     /// A company of which nothing is known.
     pub(crate) fn plain() -> Inputs {

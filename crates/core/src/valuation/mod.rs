@@ -2,6 +2,7 @@
 //!
 //! Inputs are formulas over the panel ([`inputs`]); everything after them is plain arithmetic for one company.
 
+mod account;
 mod assumptions;
 mod combine;
 mod draws;

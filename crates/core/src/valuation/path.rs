@@ -73,9 +73,10 @@ impl Rate {
         &self.factors
     }
 
-    /// Σ x_t ÷ (1 + r)^t.
-    pub(super) fn present(&self, path: &[f64]) -> f64 {
-        path.iter().zip(self.factors()).map(|(x, factor)| x * factor).sum()
+    /// Year by year: the growth of a figure, the figure and what one unit of that year is worth today.
+    pub(super) fn over(&self, path: &[f64], start: f64) -> impl Iterator<Item = (f64, f64, f64)> {
+        let before = std::iter::once(&1.0).chain(path);
+        path.iter().zip(before).zip(self.factors()).map(move |((x, before), discount)| (x / before - 1.0, start * x, *discount))
     }
 
     /// What an amount at the end of the horizon is worth: 1 ÷ (1 + r)^N.
@@ -100,6 +101,9 @@ mod tests {
         let rates: Vec<f64> = m.windows(2).map(|w| ((w[1] / w[0] - 1.0) * 1000.0).round() / 10.0).collect();
         assert_eq!(rates, [10.0, 10.0, 10.0, 10.0, 8.5, 7.0, 5.5, 4.0, 2.5]);
         let rate = Rate::new(&Assumptions { horizon: 2, ..Assumptions::standard() }, 0.1);
-        assert!((rate.present(&[1.1, 1.21]) - 2.0).abs() < 1e-12 && (rate.at_last() * 1.21 - 1.0).abs() < 1e-12);
+        let years: Vec<f64> = rate.over(&[1.1, 1.21], 2.0).flat_map(|(growth, figure, discount)| [growth, figure, discount]).collect();
+        let expected = [0.1, 2.2, 1.0 / 1.1, 0.1, 2.42, 1.0 / 1.21];
+        assert!(years.iter().zip(expected).all(|(a, b)| (a - b).abs() < 1e-12), "{years:?}");
+        assert!((rate.at_last() * 1.21 - 1.0).abs() < 1e-12);
     }
 }

@@ -1,18 +1,20 @@
 //! Model 7: the dividends alone.
 
-use super::{Case, positive};
-use crate::Num;
+use super::{Account, Case, positive};
+use crate::Why;
 
 /// D0 [(1+gT) + H (g − gT)] ÷ (r − gT) with H = (5 + N) ÷ 2, half of the whole fade; needs a dividend in each of the last
 /// five fiscal years. H-model, Fuller & Hsia 1984.
 ///
 /// A dividend of 2 that grows by 5 %, r = 9 %: H = 7.5, 2 × (1.025 + 7.5 × 0.025) ÷ 0.065 = 37.31.
-pub(super) fn value(case: &Case<'_>) -> Num {
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     case.inputs.dividend_each_year?;
     let dividend = positive(case.inputs.dividend)?;
     let (r, terminal) = (case.rate().r, case.rate().terminal);
     let half_life = f64::from(case.a.growth_years + case.a.horizon) / 2.0;
-    Ok(dividend * ((1.0 + terminal) + half_life * (case.g - terminal)) / (r - terminal))
+    to.part("dividends at terminal growth, for ever", dividend * (1.0 + terminal) / (r - terminal));
+    to.part("growth unlike it in the years before", dividend * half_life * (case.g - terminal) / (r - terminal));
+    Ok(())
 }
 
 #[cfg(test)]

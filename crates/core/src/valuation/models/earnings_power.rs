@@ -1,16 +1,18 @@
 //! Model 5: today's sales at the usual margin for ever, without growth.
 
-use super::{Case, positive};
-use crate::Num;
+use super::{Account, Case, less_claims, positive};
+use crate::Why;
 
 /// Mean operating margin of five fiscal years × revenue × (1 − tax) ÷ w, less debt, preferred and minority capital, plus
 /// cash; undefined when the mean margin is ≤ 0. Greenwald 2001.
 ///
 /// 10 % of sales of 200 after 25 % tax is 15 a year, worth 166.67 at 9 % for ever, and with claims of 20 on it 146.67.
-pub(super) fn value(case: &Case<'_>) -> Num {
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     let i = case.inputs;
     let income = positive(i.mean_margin)? * i.revenue? * (1.0 - i.tax?);
-    Ok(income / case.firm_rate()?.r - i.net_claims?)
+    to.part("usual operating income after tax, for ever", income / case.firm_rate()?.r);
+    less_claims(i.net_claims?, to);
+    Ok(())
 }
 
 #[cfg(test)]

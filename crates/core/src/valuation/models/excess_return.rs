@@ -1,23 +1,25 @@
 //! Model 8, for banks and insurers: book value plus a return above the required one that fades away.
 
-use super::{Case, positive};
-use crate::Num;
+use super::{Account, Case, positive};
+use crate::Why;
 
 /// ROE0 = median return on equity of five fiscal years, ROE_t = ROE0 + (r − ROE0) t ÷ N,
 /// B_t = B_{t−1}(1 + (1 − p) ROE_t); value = B0 + Σ (ROE_t − r) B_{t−1} ÷ (1+r)^t.
 ///
 /// Book value 50 that earned 15 %, fading to 9 % in two years: 12 % in the first, 3 points above what is required, and
 /// none in the second: 50 + 0.03 × 50 ÷ 1.09 = 51.38.
-pub(super) fn value(case: &Case<'_>) -> Num {
-    let (mut book, roe0, r) = (positive(case.inputs.book)?, case.inputs.roe?, case.rate().r);
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
+    let (book0, roe0, r) = (positive(case.inputs.book)?, case.inputs.roe?, case.rate().r);
     let (kept, years) = (1.0 - case.inputs.payout(), case.a.horizon);
-    let mut worth = book;
+    let mut book = book0;
+    to.headed("Book value", "Above the required return");
     for (t, discount) in (1..=years).zip(case.rate().factors()) {
         let roe = roe0 + (r - roe0) * f64::from(t) / f64::from(years);
-        worth += (roe - r) * book * discount;
+        to.year(roe, book, (roe - r) * book, *discount);
         book *= 1.0 + kept * roe;
     }
-    Ok(worth)
+    to.part("book value today", book0);
+    Ok(())
 }
 
 #[cfg(test)]

@@ -1,18 +1,20 @@
 //! Model 3: free cash flow of the firm, before interest, less what belongs to others.
 
-use super::{super::path::multiples, Case, owner_cash_flow, positive};
-use crate::Num;
+use super::{super::path::multiples, Account, Case, less_claims, owner_cash_flow, positive};
+use crate::Why;
 
 /// FCFF0 = operating income × (1 − tax) + mean of (depreciation − capital expenditure) over three fiscal years, > 0;
 /// grown as in model 2, discounted at the firm's rate w, less debt, preferred and minority capital, plus cash.
 ///
 /// Income of 10 taxed at 25 % less 0.5 put back is 7; without debt w is r, so that at 2.5 % growth it is worth
 /// 7 × 1.025 ÷ 0.065 = 110.38, and with claims of 20 on it 90.38.
-pub(super) fn value(case: &Case<'_>) -> Num {
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     let i = case.inputs;
     let start = positive(Ok(i.operating_income? * (1.0 - i.tax?) + i.reinvestment?))?;
     let w = case.firm_rate()?;
-    Ok(start * owner_cash_flow::of_one(&multiples(case.a, case.g, w.terminal), w) - i.net_claims?)
+    owner_cash_flow::cash(("Free cash flow of the firm", start), &multiples(case.a, case.g, w.terminal), w, to);
+    less_claims(i.net_claims?, to);
+    Ok(())
 }
 
 #[cfg(test)]

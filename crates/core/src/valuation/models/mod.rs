@@ -1,4 +1,5 @@
-//! The models, one file each. Each returns a value a traded unit in the listing's currency, or why there is none.
+//! The models, one file each. Each tells the way to a value a traded unit in the listing's currency, or why there is none:
+//! the value and the sheet of its steps come from the same words.
 
 mod dividend_stream;
 mod earnings_multiple;
@@ -12,6 +13,7 @@ mod residual_income;
 
 use super::{
     Assumptions, Cell, Inputs, Scenario,
+    account::{Account, Total},
     path::{Path, Rate, multiples},
 };
 use crate::{Num, Why, domain::Kind};
@@ -160,17 +162,29 @@ pub(super) fn value_at(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -
 
 /// What a model gives.
 pub(super) fn run(model: Model, case: &Case<'_>) -> Num {
+    let mut total = Total::default();
+    tell(model, case, &mut total)?;
+    Ok(total.0)
+}
+
+/// The way to what a model gives.
+pub(super) fn tell(model: Model, case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     match model {
-        Model::EarningsMultiple => earnings_multiple::value(case),
-        Model::OwnerCashFlow => owner_cash_flow::value(case),
-        Model::FirmCashFlow => firm_cash_flow::value(case),
-        Model::ResidualIncome => residual_income::value(case),
-        Model::EarningsPower => earnings_power::value(case),
-        Model::OwnMultiple => own_multiple::value(case),
-        Model::DividendStream => dividend_stream::value(case),
-        Model::ExcessReturn => excess_return::value(case),
-        Model::PropertyCashFlow => property_cash_flow::value(case),
+        Model::EarningsMultiple => earnings_multiple::tell(case, to),
+        Model::OwnerCashFlow => owner_cash_flow::tell(case, to),
+        Model::FirmCashFlow => firm_cash_flow::tell(case, to),
+        Model::ResidualIncome => residual_income::tell(case, to),
+        Model::EarningsPower => earnings_power::tell(case, to),
+        Model::OwnMultiple => own_multiple::tell(case, to),
+        Model::DividendStream => dividend_stream::tell(case, to),
+        Model::ExcessReturn => excess_return::tell(case, to),
+        Model::PropertyCashFlow => property_cash_flow::tell(case, to),
     }
+}
+
+/// What a firm owes and has beside its business, as a part of its value.
+fn less_claims(claims: f64, to: &mut impl Account) {
+    to.part("less debt and other claims, plus cash", -claims);
 }
 
 fn positive(x: Num) -> Num {

@@ -1,7 +1,7 @@
 //! Model 6: what the market has usually paid for this company.
 
-use super::Case;
-use crate::{Num, Why, stats};
+use super::{Account, Case};
+use crate::{Num, Why};
 
 /// The fewest of the four parts.
 const PARTS: usize = 2;
@@ -11,20 +11,27 @@ const PARTS: usize = 2;
 ///
 /// Earnings of 5 at an own P/E of 12 make 60, sales of 100 at an own P/S of 0.5 make 50: the mean is 55. One of them alone
 /// makes no value.
-pub(super) fn value(case: &Case<'_>) -> Num {
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     let i = case.inputs;
     let product = |a: Num, b: Num| Ok(a? * b?);
-    let parts: [Num; 4] = [
-        product(i.earnings, i.own_pe),
-        product(i.revenue_outstanding, i.own_ps),
-        product(i.book_outstanding, i.own_pb),
-        product(i.ebit_outstanding, i.own_ev_ebit).and_then(|v| Ok(v - i.net_claims_outstanding?)),
+    let parts: [(&str, Num); 4] = [
+        ("share of the mean: earnings at the own P/E", product(i.earnings, i.own_pe)),
+        ("share of the mean: sales at the own P/S", product(i.revenue_outstanding, i.own_ps)),
+        ("share of the mean: book value at the own P/B", product(i.book_outstanding, i.own_pb)),
+        (
+            "share of the mean: operating income at the own EV/EBIT, less claims",
+            product(i.ebit_outstanding, i.own_ev_ebit).and_then(|v| Ok(v - i.net_claims_outstanding?)),
+        ),
     ];
-    let defined: Vec<f64> = parts.iter().filter_map(|p| p.ok()).filter(|v| *v > 0.0).collect();
-    if defined.len() < PARTS {
-        return Err(parts.iter().find_map(|p| p.err()).unwrap_or(Why::HistoryTooShort));
+    let counting = |(_, v): &&(&str, Num)| v.is_ok_and(|v| v > 0.0);
+    let n = parts.iter().filter(counting).count();
+    if n < PARTS {
+        return Err(parts.iter().find_map(|p| p.1.err()).unwrap_or(Why::HistoryTooShort));
     }
-    stats::mean(&defined).ok_or(Why::HistoryTooShort)
+    for (words, v) in parts.iter().filter(counting) {
+        to.part(words, (*v)? / n as f64);
+    }
+    Ok(())
 }
 
 #[cfg(test)]
@@ -39,7 +46,7 @@ mod tests {
         let two = Inputs { earnings: Ok(5.0), own_pe: Ok(12.0), revenue_outstanding: Ok(100.0), own_ps: Ok(0.5), ..plain() };
         let one = Inputs { own_ps: Err(Why::HistoryTooShort), ..two.clone() };
         let a = Assumptions::standard();
-        assert_eq!(value_at(Model::OwnMultiple, &two, &a, 0.0), Ok(55.0));
+        assert!((value_at(Model::OwnMultiple, &two, &a, 0.0).unwrap() - 55.0).abs() < 1e-12);
         assert!(value_at(Model::OwnMultiple, &one, &a, 0.0).is_err());
     }
 }

@@ -1,24 +1,26 @@
 //! Model 4: book value plus what is earned above the required return on it.
 
-use super::{Case, positive};
-use crate::Num;
+use super::{Account, Case, positive};
+use crate::Why;
 
 /// B_t = B_{t−1} + (1 − p) E_t; RI_t = E_t − r B_{t−1};
 /// value = B0 + Σ RI_t ÷ (1+r)^t + ω RI_N ÷ (1 + r − ω) ÷ (1+r)^N; B0 > 0 and E0 > 0. Ohlson 1995.
 ///
 /// Book value 100, earnings of 12 that neither grow nor are kept, r = 9 %: 3 a year above what is required, worth
 /// 3 × 6.4177 = 19.25 over ten years and 0.6 × 3 ÷ 0.49 × 0.4224 = 1.55 after; together 120.80.
-pub(super) fn value(case: &Case<'_>) -> Num {
+pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
     let (book0, earnings0) = (positive(case.inputs.book)?, positive(case.inputs.earnings)?);
     let (kept, r, omega) = (1.0 - case.inputs.payout(), case.rate().r, case.a.persistence);
-    let (mut book, mut worth, mut excess) = (book0, book0, 0.0);
-    for (multiple, discount) in case.path.iter().zip(case.rate().factors()) {
-        let earnings = earnings0 * multiple;
+    let (mut book, mut excess) = (book0, 0.0);
+    to.headed("Earnings", "Above the required return");
+    for (growth, earnings, discount) in case.rate().over(&case.path, earnings0) {
         excess = earnings - r * book;
-        worth += excess * discount;
+        to.year(growth, earnings, excess, discount);
         book += kept * earnings;
     }
-    Ok(worth + omega * excess / (1.0 + r - omega) * case.rate().at_last())
+    to.part("book value today", book0);
+    to.part("what persists after the horizon", omega * excess / (1.0 + r - omega) * case.rate().at_last());
+    Ok(())
 }
 
 #[cfg(test)]
