@@ -126,7 +126,35 @@ fn csv(store: &Dataset, request: &ExportRequest, out: impl Write) -> Result<Expo
     Ok(report)
 }
 
-/// Writes every row, and stops reading when nobody takes them any more.
+/// Rows that are handed on together, and how many such lots may wait to be written.
+const ROWS_AT_ONCE: usize = 4_096;
+const WAITING: usize = 8;
+
+/// Reads on one thread what is written on this one; stops reading when nobody takes the rows any more.
+fn read_ahead(store: &Dataset, selection: &Selection, mut write: impl FnMut(Record) -> Result<(), WriteError>) -> Result<(), AppError> {
+    let (give, get) = std::sync::mpsc::sync_channel::<Vec<Record>>(WAITING);
+    std::thread::scope(|s| {
+        let reading = s.spawn(move || {
+            let mut lot = Vec::with_capacity(ROWS_AT_ONCE);
+            let read = store.read(selection, |record| {
+                lot.push(record);
+                if lot.len() < ROWS_AT_ONCE {
+                    return ControlFlow::Continue(());
+                }
+                let full = std::mem::replace(&mut lot, Vec::with_capacity(ROWS_AT_ONCE));
+                give.send(full).map_or(ControlFlow::Break(()), ControlFlow::Continue)
+            });
+            give.send(lot).ok();
+            read
+        });
+        let written = get.into_iter().flatten().try_for_each(&mut write);
+        let read = reading.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic));
+        written?;
+        Ok(read?)
+    })
+}
+
+/// Writes every row.
 fn copy(
     store: &Dataset,
     request: &ExportRequest,
@@ -134,20 +162,10 @@ fn copy(
 ) -> Result<ExportReport, AppError> {
     let selection = selection(store, request)?;
     let mut counts = vec![0u64; Table::ALL.len()];
-    let mut failed = None;
-    store.read(&selection, |record| {
+    read_ahead(store, &selection, |record| {
         counts[record.table() as usize] += 1;
-        match write(&record) {
-            Ok(()) => ControlFlow::Continue(()),
-            Err(e) => {
-                failed = Some(e);
-                ControlFlow::Break(())
-            }
-        }
+        write(&record)
     })?;
-    if let Some(error) = failed {
-        return Err(error.into());
-    }
     let all = Table::ALL.iter().map(|t| TableRows { table: *t, rows: counts[*t as usize] });
     Ok(ExportReport { rows: counts.iter().sum(), tables: all.filter(|t| t.rows > 0).collect() })
 }

@@ -2,7 +2,10 @@
 
 use chrono::NaiveDate;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
-use std::{fmt, str::FromStr};
+use std::{
+    fmt::{self, Write},
+    str::FromStr,
+};
 
 /// A calendar day, stored as days since 1970-01-01.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -154,7 +157,17 @@ impl FromStr for Day {
 
 impl fmt::Display for Day {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.date().fmt(f)
+        let (year, month, day) = self.civil();
+        if !(0..=9999).contains(&year) {
+            return self.date().fmt(f);
+        }
+        // Millions of days are written into files.
+        let digit = |n: i32| char::from_digit((n % 10).unsigned_abs(), 10).unwrap_or_default();
+        for c in [digit(year / 1000), digit(year / 100), digit(year / 10), digit(year), '-', digit(month / 10), digit(month), '-'] {
+            f.write_char(c)?;
+        }
+        f.write_char(digit(day / 10))?;
+        f.write_char(digit(day))
     }
 }
 
@@ -248,6 +261,7 @@ mod tests {
         for days in (-40_000..40_000).step_by(13) {
             let (day, date) = (Day::from_epoch_days(days), Day::from_epoch_days(days).date());
             assert_eq!((day.year(), day.month_index()), (date.year(), date.year() * 12 + date.month0().cast_signed()));
+            assert_eq!(day.to_string(), date.to_string());
             for n in [1u32, 12, 15, 121] {
                 assert_eq!(day.plus_months(n.cast_signed()).date(), date.checked_add_months(Months::new(n)).unwrap());
                 assert_eq!(day.plus_months(-n.cast_signed()).date(), date.checked_sub_months(Months::new(n)).unwrap());

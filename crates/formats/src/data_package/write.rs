@@ -92,6 +92,8 @@ pub struct ZipPackageWriter<W: Write> {
     scratch: String,
 }
 
+/// Whoever exports waits: a sixth more bytes in a quarter of the time.
+const FAST: i64 = 1;
 /// Bytes gathered before they are compressed.
 const PENDING: usize = 1 << 18;
 
@@ -104,6 +106,7 @@ impl<W: Write> ZipPackageWriter<W> {
 
     fn begin(&mut self, name: &str) -> io::Result<()> {
         let options = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated).large_file(true);
+        let options = options.compression_level(Some(FAST));
         self.zip.as_mut().map_or(Ok(()), |z| z.start_file(name, options).map_err(io::Error::other))
     }
 
