@@ -40,3 +40,20 @@ fn the_page_of_measures_is_current() {
         "run UPDATE_DOCS=1 cargo test -p artemon-app --test measure_docs"
     );
 }
+
+/// Whatever may be written is offered, with an example that is understood.
+#[test]
+fn every_function_is_offered_with_an_example_that_works() {
+    let offered = artemon_app::function_list();
+    for name in ["fy_trend_fit", "fy_steadiness", "own_z", "change_of", "else"] {
+        assert!(offered.iter().any(|f| f.name == name), "{name}");
+    }
+    for f in &offered {
+        let read = artemon_core::measures::compile(f.example);
+        assert!(f.example.starts_with(&format!("{}(", f.name)) && read.is_ok(), "{}: {:?}", f.example, read.err().map(|e| e.message));
+    }
+    let mut names: Vec<&str> = offered.iter().map(|f| f.name).collect();
+    names.sort_unstable();
+    names.dedup();
+    assert_eq!(names.len(), offered.len());
+}
