@@ -1,6 +1,10 @@
 //! What a person computes with, read from what is theirs. What cannot be used is named and kept as it is, never dropped.
 
-use crate::{AppError, dataset::opened::Opened, documents::kind::DocumentKind};
+use crate::{
+    AppError,
+    dataset::opened::Opened,
+    documents::{body::read, kind::DocumentKind},
+};
 use artemon_core::{
     domain::Day,
     engine::Settings,
@@ -36,6 +40,10 @@ pub struct Broken {
     pub version: Option<i32>,
     /// Its name, or that of the company.
     pub name: String,
+    /// Folder and note of the document, which a repaired one keeps; empty for overrides.
+    pub folder: String,
+    #[allow(missing_docs)]
+    pub note: String,
     /// As it is kept.
     pub body: String,
     /// Why it cannot be used.
@@ -86,7 +94,7 @@ fn set_in_use(people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> R
 
 /// The set of a document, with its name and version.
 pub(crate) fn read_set(document: &Document) -> Result<Assumptions, String> {
-    let set: Assumptions = serde_json::from_str(&document.body).map_err(|e| e.to_string())?;
+    let set: Assumptions = read(&document.body)?;
     set.check()?;
     Ok(Assumptions { name: document.head.name.clone(), version: u32::try_from(document.head.version).unwrap_or(1), ..set })
 }
@@ -94,9 +102,9 @@ pub(crate) fn read_set(document: &Document) -> Result<Assumptions, String> {
 fn own_measures(people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> Result<Vec<OwnMeasure>, AppError> {
     let mut all = Vec::new();
     for document in people.whole_documents(person, DocumentKind::Measure.code())? {
-        match serde_json::from_str::<OwnMeasure>(&document.body) {
+        match read::<OwnMeasure>(&document.body) {
             Ok(measure) => all.push(measure),
-            Err(e) => broken.push(of_document(&document, DocumentKind::Measure, e.to_string(), UNKNOWN.to_owned())),
+            Err(problem) => broken.push(of_document(&document, DocumentKind::Measure, problem, UNKNOWN.to_owned())),
         }
     }
     Ok(all)
@@ -123,6 +131,8 @@ fn of_document(document: &Document, kind: DocumentKind, problem: String, instead
         id: document.head.id.clone(),
         version: Some(document.head.version),
         name: document.head.name.clone(),
+        folder: document.head.folder.clone(),
+        note: document.head.note.clone(),
         body: document.body.clone(),
         problem,
         instead,
@@ -137,7 +147,7 @@ fn overrides(
 ) -> Result<(Overrides, Vec<Unmatched>), AppError> {
     let (mut all, mut unmatched) = (Vec::new(), Vec::new());
     for kept in people.overrides(person)? {
-        let own = match serde_json::from_str::<Override>(&kept.body).map_err(|e| e.to_string()).and_then(|own| own.check().map(|()| own)) {
+        let own = match read::<Override>(&kept.body).and_then(|own| own.check().map(|()| own)) {
             Ok(own) => own,
             Err(problem) => {
                 broken.push(of_override(&kept, problem));
@@ -158,6 +168,8 @@ fn of_override(kept: &KeptOverride, problem: String) -> Broken {
         id: kept.company_id.clone(),
         version: None,
         name: if kept.name.is_empty() { kept.company_id.clone() } else { kept.name.clone() },
+        folder: String::new(),
+        note: String::new(),
         body: kept.body.clone(),
         problem,
         instead: "The company is valued as the set says.".to_owned(),

@@ -1125,6 +1125,8 @@ export interface components {
         Broken: {
             /** @description As it is kept. */
             body: string;
+            /** @description Folder and note of the document, which a repaired one keeps; empty for overrides. */
+            folder: string;
             /** @description The id of the document, or of the company. */
             id: string;
             /** @description What is used in its place. */
@@ -1133,6 +1135,7 @@ export interface components {
             kind: string;
             /** @description Its name, or that of the company. */
             name: string;
+            note: string;
             /** @description Why it cannot be used. */
             problem: string;
             /**

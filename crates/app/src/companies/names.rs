@@ -6,7 +6,7 @@ use artemon_core::{
 };
 use std::cmp::Reverse;
 
-/// Names of other than a company's own symbol and ISIN that are still its own, and of forgiven mistakes, rank behind.
+/// How far a find lies from what was typed: the less, the higher it ranks.
 const EXACT: u32 = 0;
 const SYMBOL_BEGINS: u32 = 10;
 const NAME_BEGINS: u32 = 20;

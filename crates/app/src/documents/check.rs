@@ -1,6 +1,6 @@
 //! What makes a document sound.
 
-use super::kind::DocumentKind;
+use super::{body::plain, kind::DocumentKind};
 use crate::{AppError, Ctx};
 use artemon_core::{
     formula::{LibraryError, OwnMeasure},
@@ -47,7 +47,7 @@ impl DocumentKind {
 }
 
 fn parsed<T: serde::de::DeserializeOwned>(kind: DocumentKind, body: &Value) -> Result<T, AppError> {
-    T::deserialize(body).map_err(|e| AppError::Unusable { what: format!("The {}", kind.label()), problem: e.to_string() })
+    T::deserialize(body).map_err(|e| AppError::Unusable { what: format!("The {}", kind.label()), problem: plain(&e) })
 }
 
 fn refused_measure(e: LibraryError, formula: &str) -> AppError {

@@ -1,6 +1,7 @@
 //! A person's documents: screens, column sets, assumption sets, measures. One mechanism for all: folders, notes, every saved
 //! version, deleted until restored, out and in as a file.
 
+pub(crate) mod body;
 mod check;
 pub(crate) mod kind;
 

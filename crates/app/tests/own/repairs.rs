@@ -18,7 +18,8 @@ fn what_is_no_longer_understood_is_named_and_offered() {
     let mut body = serde_json::to_value(Assumptions { required_return: RequiredReturn::Fixed(0.11), ..Assumptions::standard() }).unwrap();
     body["tea_leaves"] = json!(3);
     let unknown = body.to_string();
-    let add = |kind, name, body: &str| people.add_document(&me, NewDocument { kind, folder: "", name, note: "", body }).map(drop).unwrap();
+    let add =
+        |kind, name, body: &str| people.add_document(&me, NewDocument { kind, folder: "Mine", name, note: "why", body }).map(drop).unwrap();
     add("assumption_set", "Careful", &unknown);
     people.prefer(&me, "assumptions", "Careful").unwrap();
     add("measure", "odd", r#"{"id": "odd", "label": "Odd", "note": "", "formula": "price / net_magin"}"#);
@@ -45,7 +46,8 @@ fn what_is_no_longer_understood_is_named_and_offered() {
             ("override", "Drua", "The company is valued as the set says."),
         ]
     );
-    assert_eq!(waiting[0].body, unknown, "kept as it is");
+    assert_eq!((waiting[0].body.as_str(), waiting[0].folder.as_str(), waiting[0].note.as_str()), (unknown.as_str(), "Mine", "why"));
+    assert!(waiting.iter().all(|b| !b.problem.contains('`') && b.problem.len() < 120), "{waiting:?}");
     assert!(waiting[0].problem.contains("tea_leaves") && waiting[2].problem.contains("net_magin"), "{waiting:?}");
     assert_eq!(value(&now(&home), "DRUA", None).unwrap().assumptions, "Standard");
 

@@ -44,12 +44,17 @@ function BrokenOne({ broken: b }: { broken: Broken }) {
   const [text, setText] = useState(b.body);
   const [open, setOpen] = useState(false);
   const [wrong, setWrong] = useState<string | null>(null);
+  const ofCompany = b.version === null || b.version === undefined;
   const save = useAssuming((body: unknown) =>
-    api.saveDocument(b.id, b.version ?? 0, {
-      kind: b.kind as Schemas["DocumentKind"],
-      name: b.name,
-      body: body as Record<string, never>,
-    }),
+    ofCompany
+      ? api.assumeOf(b.id, body as Schemas["Override"])
+      : api.saveDocument(b.id, b.version ?? 0, {
+          kind: b.kind as Schemas["DocumentKind"],
+          folder: b.folder,
+          name: b.name,
+          note: b.note,
+          body: body as Record<string, never>,
+        }),
   );
   const forget = useAssuming(() => api.matchCompany(b.id, null));
   const take = () => {
@@ -63,11 +68,7 @@ function BrokenOne({ broken: b }: { broken: Broken }) {
     <Box sx={{ mb: 1 }}>
       <Typography variant="body2">
         <b>{b.name}</b> ({KINDS[b.kind] ?? b.kind}): {b.problem}. {b.instead}{" "}
-        {b.version === null || b.version === undefined ? (
-          <Button onClick={() => forget.mutate(undefined)}>Delete it</Button>
-        ) : (
-          <Button onClick={() => setOpen(!open)}>{open ? "Close" : "Repair"}</Button>
-        )}
+        <Button onClick={() => setOpen(!open)}>{open ? "Close" : "Repair"}</Button>
       </Typography>
       {open && (
         <Box sx={{ display: "grid", gap: 1, mt: 0.5 }}>
@@ -81,9 +82,12 @@ function BrokenOne({ broken: b }: { broken: Broken }) {
             onChange={(e) => setText(e.target.value)}
             slotProps={{ htmlInput: { style: { fontFamily: "monospace", fontSize: 12 } } }}
           />
-          <Button variant="contained" sx={{ justifySelf: "start" }} onClick={take} disabled={save.isPending}>
-            Save repaired
-          </Button>
+          <Box sx={{ display: "flex", gap: 1 }}>
+            <Button variant="contained" onClick={take} disabled={save.isPending}>
+              Save repaired
+            </Button>
+            {ofCompany && <Button onClick={() => forget.mutate(undefined)}>Delete it</Button>}
+          </Box>
         </Box>
       )}
     </Box>
