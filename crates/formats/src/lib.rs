@@ -9,4 +9,4 @@ mod tables;
 
 pub use problem::{BadCell, ReadError, ReadReport, WriteError};
 pub use reading::{Progress, Reading};
-pub use tables::{CellKind, Column, Known, columns, required};
+pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};

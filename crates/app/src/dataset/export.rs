@@ -2,20 +2,19 @@
 
 use super::import::report::TableRows;
 use crate::{AppError, Ctx};
-use artemon_core::domain::{Record, Table};
+use artemon_core::domain::Table;
 use artemon_formats::{
-    WriteError,
-    csv_table::TableWriter,
-    data_package::{FolderWriter, PackageWriter, ZipPackageWriter},
+    Block, BlockWriter, WriteError,
+    data_package::{FolderWriter, ZipPackageWriter},
 };
 use artemon_store::{Dataset, Selection, has_dataset};
 use serde::Serialize;
 use std::{
     fs::File,
-    io::Write,
+    io::{self, Write},
     ops::ControlFlow,
     path::Path,
-    sync::{MutexGuard, PoisonError},
+    sync::{MutexGuard, PoisonError, mpsc::SyncSender},
 };
 use utoipa::ToSchema;
 
@@ -59,7 +58,7 @@ pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<Exp
         Some("csv") => csv(&store, request, create()?),
         _ => {
             let mut writer = FolderWriter::create(path)?;
-            let report = copy(&store, request, |r| writer.write(r))?;
+            let report = copy(&store, request, |block| writer.write(block))?;
             writer.finish()?;
             Ok(report)
         }
@@ -110,61 +109,75 @@ impl Drop for Turn<'_> {
 
 fn zip(store: &Dataset, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
     let mut writer = ZipPackageWriter::new(out);
-    let report = copy(store, request, |r| writer.write(r))?;
+    let report = copy(store, request, |block| writer.write(block))?;
     writer.finish()?;
     Ok(report)
 }
 
-fn csv(store: &Dataset, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
-    let [table] = request.tables[..] else {
+fn csv(store: &Dataset, request: &ExportRequest, mut out: impl Write) -> Result<ExportReport, AppError> {
+    let [_] = request.tables[..] else {
         let problem = "it holds one table; say which, or export into a folder".to_owned();
         return Err(AppError::Unusable { what: "A CSV file".to_owned(), problem });
     };
-    let mut writer = TableWriter::new(std::io::BufWriter::with_capacity(1 << 18, out), table)?;
-    let report = copy(store, request, |r| writer.write(r))?;
-    writer.finish()?;
+    let report = copy(store, request, |block| out.write_all(&block.bytes).map_err(stream))?;
+    out.flush().map_err(stream)?;
     Ok(report)
 }
 
-/// Rows that are handed on together, and how many such lots may wait to be written.
-const ROWS_AT_ONCE: usize = 4_096;
+fn stream(source: io::Error) -> WriteError {
+    WriteError::Stream { source }
+}
+
+/// Blocks that may wait to be written.
 const WAITING: usize = 8;
 
-/// Reads on one thread what is written on this one; stops reading when nobody takes the rows any more.
-fn read_ahead(store: &Dataset, selection: &Selection, mut write: impl FnMut(Record) -> Result<(), WriteError>) -> Result<(), AppError> {
-    let (give, get) = std::sync::mpsc::sync_channel::<Vec<Record>>(WAITING);
+/// Reads and formats on one thread what is written on this one; stops reading when nobody takes the rows any more.
+fn read_ahead(store: &Dataset, selection: &Selection, write: impl FnMut(Block) -> Result<(), WriteError>) -> Result<(), AppError> {
+    let (give, get) = std::sync::mpsc::sync_channel::<Block>(WAITING);
     std::thread::scope(|s| {
-        let reading = s.spawn(move || {
-            let mut lot = Vec::with_capacity(ROWS_AT_ONCE);
-            let read = store.read(selection, |record| {
-                lot.push(record);
-                if lot.len() < ROWS_AT_ONCE {
-                    return ControlFlow::Continue(());
-                }
-                let full = std::mem::replace(&mut lot, Vec::with_capacity(ROWS_AT_ONCE));
-                give.send(full).map_or(ControlFlow::Break(()), ControlFlow::Continue)
-            });
-            give.send(lot).ok();
-            read
-        });
-        let written = get.into_iter().flatten().try_for_each(&mut write);
+        let reading = s.spawn(move || read_blocks(store, selection, &give));
+        let written = get.into_iter().try_for_each(write);
         let read = reading.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic));
         written?;
-        Ok(read?)
+        read
     })
+}
+
+fn read_blocks(store: &Dataset, selection: &Selection, give: &SyncSender<Block>) -> Result<(), AppError> {
+    let mut blocks = BlockWriter::default();
+    if let Some([table]) = selection.tables.as_deref() {
+        blocks.begin(*table).map_err(stream)?;
+    }
+    let mut failed = Ok(());
+    store.read(selection, |record| {
+        let taken = match blocks.write(&record) {
+            Ok(Some(block)) => give.send(block).is_ok(),
+            Ok(None) => true,
+            Err(e) => {
+                failed = Err(stream(e));
+                false
+            }
+        };
+        if taken { ControlFlow::Continue(()) } else { ControlFlow::Break(()) }
+    })?;
+    failed?;
+    if let Some(rest) = blocks.take().map_err(stream)? {
+        give.send(rest).ok();
+    }
+    Ok(())
 }
 
 /// Writes every row.
 fn copy(
     store: &Dataset,
     request: &ExportRequest,
-    mut write: impl FnMut(&Record) -> Result<(), WriteError>,
+    mut write: impl FnMut(&Block) -> Result<(), WriteError>,
 ) -> Result<ExportReport, AppError> {
     let selection = selection(store, request)?;
     let mut counts = vec![0u64; Table::ALL.len()];
-    read_ahead(store, &selection, |record| {
-        counts[record.table() as usize] += 1;
-        write(&record)
+    read_ahead(store, &selection, |block| {
+        counts[block.table as usize] += block.rows;
+        write(&block)
     })?;
     let all = Table::ALL.iter().map(|t| TableRows { table: *t, rows: counts[*t as usize] });
     Ok(ExportReport { rows: counts.iter().sum(), tables: all.filter(|t| t.rows > 0).collect() })

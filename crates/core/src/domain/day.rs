@@ -2,10 +2,7 @@
 
 use chrono::NaiveDate;
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
-use std::{
-    fmt::{self, Write},
-    str::FromStr,
-};
+use std::{fmt, str::FromStr};
 
 /// A calendar day, stored as days since 1970-01-01.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -162,12 +159,20 @@ impl fmt::Display for Day {
             return self.date().fmt(f);
         }
         // Millions of days are written into files.
-        let digit = |n: i32| char::from_digit((n % 10).unsigned_abs(), 10).unwrap_or_default();
-        for c in [digit(year / 1000), digit(year / 100), digit(year / 10), digit(year), '-', digit(month / 10), digit(month), '-'] {
-            f.write_char(c)?;
-        }
-        f.write_char(digit(day / 10))?;
-        f.write_char(digit(day))
+        let digit = |n: i32| b'0' + u8::try_from(n % 10).unwrap_or_default();
+        let text = [
+            digit(year / 1000),
+            digit(year / 100),
+            digit(year / 10),
+            digit(year),
+            b'-',
+            digit(month / 10),
+            digit(month),
+            b'-',
+            digit(day / 10),
+            digit(day),
+        ];
+        f.write_str(std::str::from_utf8(&text).map_err(|_| fmt::Error)?)
     }
 }
 

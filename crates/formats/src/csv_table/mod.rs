@@ -6,10 +6,8 @@ mod guess;
 mod mapping;
 mod read;
 mod sample;
-mod write;
 
 pub use guess::{for_table, guess};
 pub use mapping::{DateOrder, DecimalMark, FixedCell, MappedColumn, Mapping};
 pub use read::{PreviewRow, preview, read};
 pub use sample::Sample;
-pub use write::TableWriter;

@@ -7,4 +7,4 @@ mod write;
 
 pub(crate) use read::csv_error;
 pub use read::{read, read_tables};
-pub use write::{FolderWriter, PackageWriter, ZipPackageWriter};
+pub use write::{FolderWriter, ZipPackageWriter};

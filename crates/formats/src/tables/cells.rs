@@ -1,30 +1,93 @@
-//! Records of the dataset → rows of cells.
+//! Records of the dataset → lines of CSV.
 
-use artemon_core::domain::{Day, Item, Record};
+use super::columns;
+use artemon_core::domain::{Day, Item, Record, Table};
 use csv::Writer;
 use std::{
     fmt::{Display, Write as _},
-    io::Write,
+    io,
 };
 
-/// Writes the cells of a record in the order of its table's columns.
-pub(crate) fn write_cells<W: Write>(out: &mut Writer<W>, record: &Record, scratch: &mut String) -> csv::Result<()> {
-    let mut row = Row { out, scratch, failed: None };
-    fill(&mut row, record);
-    match row.failed {
-        Some(error) => Err(error),
-        None => out.write_record(None::<&[u8]>),
+/// Lines of one table as CSV, ready to be put into a file.
+#[derive(Clone, Debug)]
+pub struct Block {
+    /// The table.
+    pub table: Table,
+    /// How many rows it holds.
+    pub rows: u64,
+    /// The bytes; the first block of a table begins with its header.
+    pub bytes: Vec<u8>,
+}
+
+/// Turns records into blocks. Rows of one table must follow one another.
+#[derive(Debug)]
+pub struct BlockWriter {
+    open: Option<Table>,
+    rows: u64,
+    lines: Writer<Vec<u8>>,
+    scratch: String,
+}
+
+/// The size from which a block is handed on.
+const BLOCK: usize = 1 << 18;
+
+impl Default for BlockWriter {
+    fn default() -> BlockWriter {
+        BlockWriter { open: None, rows: 0, lines: empty(), scratch: String::new() }
     }
 }
 
+impl BlockWriter {
+    /// Adds a row; gives a block when one is full or the row begins another table.
+    ///
+    /// # Errors
+    /// None that a record of the dataset can cause: memory takes every row.
+    pub fn write(&mut self, record: &Record) -> io::Result<Option<Block>> {
+        let table = record.table();
+        let before = if self.open == Some(table) { None } else { self.begin(table)? };
+        let mut row = Row { out: &mut self.lines, scratch: &mut self.scratch, failed: None };
+        fill(&mut row, record);
+        let failed = row.failed.map_or(Ok(()), Err);
+        failed.and_then(|()| self.lines.write_record(None::<&[u8]>)).map_err(io::Error::other)?;
+        self.rows += 1;
+        if before.is_none() && self.lines.get_ref().len() > BLOCK { self.take() } else { Ok(before) }
+    }
+
+    /// Opens a table with its header, so that one without rows can be written too; gives the rest of the one before.
+    ///
+    /// # Errors
+    /// As [`BlockWriter::write`].
+    pub fn begin(&mut self, table: Table) -> io::Result<Option<Block>> {
+        let before = self.take()?;
+        self.open = Some(table);
+        self.lines.write_record(columns(table).iter().map(|c| c.name)).map_err(io::Error::other)?;
+        Ok(before)
+    }
+
+    /// What has been gathered.
+    ///
+    /// # Errors
+    /// As [`BlockWriter::write`].
+    pub fn take(&mut self) -> io::Result<Option<Block>> {
+        let lines = std::mem::replace(&mut self.lines, empty());
+        let bytes = lines.into_inner().map_err(|e| io::Error::other(e.to_string()))?;
+        let rows = std::mem::take(&mut self.rows);
+        Ok(self.open.filter(|_| !bytes.is_empty()).map(|table| Block { table, rows, bytes }))
+    }
+}
+
+fn empty() -> Writer<Vec<u8>> {
+    Writer::from_writer(Vec::with_capacity(BLOCK + BLOCK / 8))
+}
+
 /// A row being written; after the first failure nothing more is.
-struct Row<'a, W: Write> {
-    out: &'a mut Writer<W>,
+struct Row<'a> {
+    out: &'a mut Writer<Vec<u8>>,
     scratch: &'a mut String,
     failed: Option<csv::Error>,
 }
 
-impl<W: Write> Row<'_, W> {
+impl Row<'_> {
     fn text(&mut self, text: &str) -> &mut Self {
         if self.failed.is_none() {
             self.failed = self.out.write_field(text).err();
@@ -41,11 +104,33 @@ impl<W: Write> Row<'_, W> {
         self
     }
 
-    /// The shortest decimal number that reads back as the same: what `Display` writes, in a third of the time.
+    /// The shortest decimal number that reads back as the same: what `Display` writes, in a fraction of the time.
     fn number(&mut self, value: f64) -> &mut Self {
+        if let Some(hundredths) = hundredths(value) {
+            return self.whole_hundredths(hundredths);
+        }
         let mut digits = ryu::Buffer::new();
         let text = digits.format(value);
         if text.contains(['e', 'N', 'i']) { self.put(value) } else { self.text(text.strip_suffix(".0").unwrap_or(text)) }
+    }
+
+    /// A price or a count: `1234` → `12.34`, `1230` → `12.3`, `1200` → `12`.
+    fn whole_hundredths(&mut self, hundredths: i64) -> &mut Self {
+        let (whole, rest) = (hundredths / 100, (hundredths % 100).unsigned_abs());
+        let mut digits = itoa::Buffer::new();
+        if rest == 0 {
+            return self.text(digits.format(whole));
+        }
+        let mut scratch = std::mem::take(self.scratch);
+        scratch.clear();
+        scratch.push_str(if hundredths < 0 && whole == 0 { "-0" } else { digits.format(whole) });
+        scratch.push('.');
+        let digit = |n: u64| char::from_digit(u32::try_from(n % 10).unwrap_or_default(), 10).unwrap_or_default();
+        scratch.push(digit(rest / 10));
+        scratch.extend((rest % 10 != 0).then(|| digit(rest)));
+        self.text(&scratch);
+        *self.scratch = scratch;
+        self
     }
 
     fn maybe_number(&mut self, value: Option<f64>) -> &mut Self {
@@ -71,7 +156,16 @@ impl<W: Write> Row<'_, W> {
     }
 }
 
-fn fill<W: Write>(row: &mut Row<'_, W>, record: &Record) {
+/// A number as whole hundredths when it is the one nearest to them; below 10^15, where no other decimal number of as few digits
+/// reads back as the same. Minus zero is none.
+#[allow(clippy::cast_possible_truncation, clippy::cast_precision_loss, clippy::float_cmp)]
+fn hundredths(value: f64) -> Option<i64> {
+    let near = (value * 100.0).round();
+    let exact = near.abs() < 1e15 && near / 100.0 == value && !(value == 0.0 && value.is_sign_negative());
+    exact.then_some(near as i64)
+}
+
+fn fill(row: &mut Row<'_>, record: &Record) {
     match record {
         Record::Price { symbol, bar: b } => {
             row.text(symbol).day(b.date).number(b.open).number(b.high).number(b.low).number(b.close).number(b.volume);
@@ -99,7 +193,7 @@ fn fill<W: Write>(row: &mut Row<'_, W>, record: &Record) {
     }
 }
 
-fn fill_people_and_market<W: Write>(row: &mut Row<'_, W>, record: &Record) {
+fn fill_people_and_market(row: &mut Row<'_>, record: &Record) {
     match record {
         Record::Estimate(e) => {
             row.text(&e.company_id).day(e.published_on).text(e.metric.code()).maybe(e.fiscal_year).maybe(e.period);
@@ -163,7 +257,7 @@ mod tests {
         /// Every number reads back to the last bit, and looks as it always has.
         #[test]
         fn numbers_are_written_whole(any in any::<f64>(), price in 0.0..10_000.0f64, count in 0u64..1 << 53) {
-            for value in [any, price, (price * 100.0).round() / 100.0, count as f64, -price, 0.0, 1e-7, 1e21] {
+            for value in [any, price, (price * 100.0).round() / 100.0, count as f64, -price, 0.0, -0.0, 1e-7, 1e21, -0.05, 0.1 + 0.2, 1e13] {
                 prop_assert_eq!(written(value), value.to_string());
             }
         }

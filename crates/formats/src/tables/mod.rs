@@ -7,7 +7,7 @@ mod fields;
 mod odd_codes;
 mod parse;
 
-pub(crate) use cells::write_cells;
+pub use cells::{Block, BlockWriter};
 pub(crate) use check::Checker;
 pub use check::Known;
 pub use columns::{CellKind, Column, columns, required};
