@@ -11,7 +11,7 @@ pub trait Keep: Any + Send + Sync {
 }
 
 /// Memory that kept answers may take together, in bytes, unless told otherwise.
-const BYTES: u64 = 1_600_000_000;
+const BYTES: u64 = 800_000_000;
 
 #[derive(Clone)]
 struct Entry {

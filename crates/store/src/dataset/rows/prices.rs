@@ -128,7 +128,7 @@ fn damaged(symbol: &str, year: i32) -> StoreError {
 
 pub(crate) fn read(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
     each_chunk(c, only, |symbol, year, bytes| {
-        let bars = bars::decode(bytes).ok_or_else(|| damaged(symbol, year))?;
+        let bars = bars::decode(&bytes).ok_or_else(|| damaged(symbol, year))?;
         bars.into_iter().try_for_each(|bar| sink(Record::Price { symbol: symbol.clone(), bar }))
     })
 }
@@ -147,8 +147,8 @@ pub(crate) fn read_columns(
     };
     each_chunk(c, only, |symbol, year, bytes| {
         match &mut current {
-            Some((same, chunks)) if same == symbol => chunks.push((year, bytes.to_vec())),
-            _ => finish(current.replace((symbol.clone(), vec![(year, bytes.to_vec())])))?,
+            Some((same, chunks)) if same == symbol => chunks.push((year, bytes)),
+            _ => finish(current.replace((symbol.clone(), vec![(year, bytes)])))?,
         }
         Ok(())
     })?;
@@ -167,7 +167,7 @@ fn columns(symbol: &str, chunks: &[(i32, Vec<u8>)]) -> Result<BarColumns, StoreE
 fn each_chunk(
     c: &mut SqliteConnection,
     only: Only<'_>,
-    mut take: impl FnMut(&Arc<str>, i32, &[u8]) -> Result<(), StoreError>,
+    mut take: impl FnMut(&Arc<str>, i32, Vec<u8>) -> Result<(), StoreError>,
 ) -> Result<(), StoreError> {
     let all = price_chunks::table.order_by((price_chunks::symbol, price_chunks::year)).into_boxed();
     let query = if let Some(only) = only { all.filter(price_chunks::symbol.eq_any(only.symbols)) } else { all };
@@ -177,7 +177,7 @@ fn each_chunk(
         if *symbol != *row.symbol {
             symbol = row.symbol.as_str().into();
         }
-        take(&symbol, row.year, &row.bars)?;
+        take(&symbol, row.year, row.bars)?;
     }
     Ok(())
 }
