@@ -2,7 +2,7 @@
 
 use crate::{
     Num, Why,
-    domain::{Day, InsiderTrade, Span},
+    domain::{Day, InsiderTrade},
     panel::CompanyAt,
     price,
 };
@@ -12,8 +12,8 @@ use serde::Serialize;
 const LATE_AFTER: u32 = 2;
 /// As far under the yearly high counts as after a fall.
 const FALLEN: f64 = 0.2;
-/// Without a purchase for so long, the next one is a first.
-const FIRST_AFTER: Span = Span::years(2);
+/// Months without a purchase after which the next one is a first.
+const FIRST_AFTER: i32 = 24;
 /// Months in which purchases count as repeated.
 const REPEATED_WITHIN: i32 = 12;
 
@@ -21,47 +21,52 @@ const REPEATED_WITHIN: i32 = 12;
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct TradeSigns {
-    /// Shares ÷ shares held before, as a fraction; `None` when that is not known or nothing was held.
+    /// Shares ÷ shares held before, as a fraction, negative for a sale; `None` when that is not known or nothing was held.
     pub of_holding: Option<f64>,
     /// Nothing was held before.
     pub new_holding: bool,
     /// Price of the date ÷ price paid − 1, on one split basis and in the listing's currency.
     pub since: Option<f64>,
-    /// Weekdays from the trade to its filing.
-    pub weekdays_to_filing: u32,
-    /// More than two of them.
+    /// Days from the trade to its filing.
+    pub days_to_filing: i32,
+    /// More than two of them weekdays.
     pub late: bool,
-    /// The first purchase by this person in two years.
-    pub first_in_two_years: bool,
-    /// A purchase at least 20 % under the 52-week high of its day.
-    pub after_a_fall: bool,
-    /// Which purchase by this person within twelve months it is, 1 the first; 0 for other trades.
-    pub purchase_of_year: u32,
+    /// A purchase: whether it is the first by this person in two years.
+    pub first_in_two_years: Option<bool>,
+    /// A purchase: whether the price was at least 20 % under the 52-week high of its day.
+    pub after_a_fall: Option<bool>,
+    /// A purchase: its place among those by this person within twelve months, from 1.
+    pub purchase_of_year: Option<u32>,
 }
 
-/// The signs of a trade, from what was known at the company's date.
+/// The signs of a trade, from what was known at the company's date. Purchases on the open market, outside of a plan, are
+/// compared with others of their kind.
 #[must_use]
 pub fn signs(c: &CompanyAt<'_>, trade: &InsiderTrade) -> TradeSigns {
+    let bought = trade.is_purchase() && !trade.planned;
     let before = trade.shares_after.map(|after| if trade.acquired { after - trade.shares } else { after + trade.shares });
-    let bought = trade.is_purchase();
-    let by_same = |x: &&InsiderTrade| x.is_purchase() && x.insider_id == trade.insider_id;
-    let earlier =
-        |from: Day| c.insider_trades().iter().filter(by_same).filter(move |x| x.traded_on > from && x.traded_on <= trade.traded_on);
-    let weekdays = weekdays_between(trade.traded_on, trade.filed_on);
+    let side = if trade.acquired { 1.0 } else { -1.0 };
+    let order = |t: &InsiderTrade| (t.traded_on, t.filed_on);
+    let up_to_it = |x: &&InsiderTrade| (order(x), &x.filing_id) <= (order(trade), &trade.filing_id);
+    let place_within = |months: i32| {
+        let begins = trade.traded_on.plus_months(-months);
+        purchases_by_same(c, trade).filter(|x| x.traded_on > begins).filter(up_to_it).count()
+    };
     TradeSigns {
-        of_holding: before.filter(|b| *b > 0.0).map(|b| trade.shares / b),
+        of_holding: before.filter(|b| *b > 0.0).map(|b| side * trade.shares / b),
         new_holding: before.is_some_and(|b| b <= 0.0),
         since: since(c, trade).ok(),
-        weekdays_to_filing: weekdays,
-        late: weekdays > LATE_AFTER,
-        first_in_two_years: bought && earlier(trade.traded_on.minus(FIRST_AFTER)).all(|x| x.traded_on == trade.traded_on),
-        after_a_fall: bought && fallen(c, trade.traded_on).unwrap_or(false),
-        purchase_of_year: if bought {
-            u32::try_from(earlier(trade.traded_on.plus_months(-REPEATED_WITHIN)).count()).unwrap_or(u32::MAX)
-        } else {
-            0
-        },
+        days_to_filing: trade.filed_on.days_since(trade.traded_on),
+        late: weekdays_between(trade.traded_on, trade.filed_on) > LATE_AFTER,
+        first_in_two_years: bought.then(|| place_within(FIRST_AFTER) == 1),
+        after_a_fall: fallen(c, trade.traded_on).ok().filter(|_| bought),
+        purchase_of_year: bought.then(|| u32::try_from(place_within(REPEATED_WITHIN)).unwrap_or(u32::MAX)),
     }
+}
+
+/// Known purchases by the same person, of no plan.
+fn purchases_by_same<'a>(c: &CompanyAt<'a>, trade: &'a InsiderTrade) -> impl Iterator<Item = &'a InsiderTrade> {
+    c.insider_trades().iter().filter(|x| x.is_purchase() && !x.planned && x.insider_id == trade.insider_id)
 }
 
 /// P ÷ price of the trade − 1. The trade's price is per ordinary share, as of its day.

@@ -10,11 +10,12 @@ mod year;
 mod zones;
 
 pub(crate) use averages::{atr, bollinger, bollinger_position, ema, rsi, sma};
-pub(crate) use candles::{Candle, candle};
+pub(crate) use candles::candle;
+pub use candles::{Candle, CandleAt, candles};
 pub(crate) use dividends::{dividend_years, dividend_yield, regular_dividend, year_dividend};
 pub(crate) use trading::{average_traded_value, average_volume, market_cap, order_share, relative_volume, volume};
 pub use trend::trend_tests;
 pub(crate) use trend::{beta, breakout, channel_lower, channel_position, channel_upper, smoothness, trend_check, weekly_range};
 pub(crate) use year::{at_low_52w, change, drawdown, high_52w, low_52w, volatility};
-pub use zones::{Gap, Level, gaps, levels};
+pub use zones::{Gap, Level, Turn, gaps, levels, turns};
 pub(crate) use zones::{near_support, open_gaps, resistance, support};

@@ -3,7 +3,7 @@
 use super::{averages::atr, frame::Frame};
 use crate::{
     Num, Why,
-    domain::BarSize,
+    domain::{BarSize, Day},
     formula::Args,
     panel::{CompanyAt, Field},
     stats,
@@ -21,6 +21,19 @@ const NEAR: f64 = 1.5;
 /// The least gap, as a share of the close before it.
 const LEAST_GAP: f64 = 0.01;
 
+/// A session whose high or low is strictly beyond those of the five sessions on both sides.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Turn {
+    /// The session.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub date: Day,
+    /// Its high or low.
+    pub price: f64,
+    /// Whether it is a high.
+    pub high: bool,
+}
+
 /// A price at which trading turned at least twice.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
@@ -31,14 +44,21 @@ pub struct Level {
     pub touches: usize,
 }
 
-/// An open gap: no session traded in it since.
+/// A gap that no session has closed since.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct Gap {
+    /// The session that jumped.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub date: Day,
     /// Lower edge.
     pub low: f64,
     /// Upper edge.
     pub high: f64,
+    /// Of the band between the edges, the part in which nothing has traded since.
+    pub open_low: f64,
+    /// Its upper end.
+    pub open_high: f64,
     /// Whether the price jumped up.
     pub up: bool,
 }
@@ -52,17 +72,27 @@ pub fn levels(c: &CompanyAt<'_>) -> Result<Vec<Level>, Why> {
     levels_within(c, JOINED * range(c)?)
 }
 
-fn levels_within(c: &CompanyAt<'_>, reach: f64) -> Result<Vec<Level>, Why> {
+/// The turns among the last 252 sessions, oldest first; a turn is known five sessions later.
+pub fn turns(c: &CompanyAt<'_>) -> Result<Vec<Turn>, Why> {
     let bars = c.bars();
-    let start = bars.len().checked_sub(SESSIONS).ok_or(Why::HistoryTooShort)?;
-    let beyond = |v: &[f64], i: usize| (1..=BESIDE).all(|d| v[i] > v[i - d] && v[i] > v[i + d]);
+    let year = bars.len().checked_sub(SESSIONS).ok_or(Why::HistoryTooShort)?;
+    let start = year.saturating_sub(BESIDE);
     let (high, low) = (bars.series(Field::High, start..bars.len()), bars.series(Field::Low, start..bars.len()));
-    let lows: Vec<f64> = low.iter().map(|v| -v).collect();
-    let inner = BESIDE..SESSIONS - BESIDE;
-    let highs = inner.clone().filter(|i| beyond(&high, *i)).map(|i| high[i]);
-    let mut turns: Vec<f64> = highs.chain(inner.filter(|i| beyond(&lows, *i)).map(|i| low[i])).collect();
-    turns.sort_by(f64::total_cmp);
-    Ok(runs(&turns, reach)
+    let beside = |i: usize| (1..=BESIDE).flat_map(move |d| [i - d, i + d]);
+    let inner = (year - start).max(BESIDE)..high.len() - BESIDE;
+    let of_session = |i: usize| {
+        let turn = |price, high| Turn { date: bars.dates()[start + i], price, high };
+        let top = beside(i).all(|other| high[i] > high[other]).then(|| turn(high[i], true));
+        let bottom = beside(i).all(|other| low[i] < low[other]).then(|| turn(low[i], false));
+        [top, bottom].into_iter().flatten()
+    };
+    Ok(inner.flat_map(of_session).collect())
+}
+
+fn levels_within(c: &CompanyAt<'_>, reach: f64) -> Result<Vec<Level>, Why> {
+    let mut prices: Vec<f64> = turns(c)?.into_iter().map(|t| t.price).collect();
+    prices.sort_by(f64::total_cmp);
+    Ok(runs(&prices, reach)
         .into_iter()
         .filter(|g| g.len() >= 2)
         .filter_map(|g| Some(Level { price: stats::mean(g)?, touches: g.len() }))
@@ -107,15 +137,15 @@ pub fn gaps(c: &CompanyAt<'_>, n: u32) -> Result<Vec<Gap>, Why> {
     }
     let (mut out, mut lowest, mut highest) = (Vec::new(), f64::MAX, f64::MIN);
     for i in (1..frame.len()).rev() {
-        let (low, high) = (frame.low[i], frame.high[i]);
+        let (date, low, high) = (frame.dates[i], frame.low[i], frame.high[i]);
         let (low_before, high_before, least) = (frame.low[i - 1], frame.high[i - 1], LEAST_GAP * frame.close[i - 1]);
         lowest = lowest.min(low);
         highest = highest.max(high);
         if low - high_before >= least && low > high_before && lowest > high_before {
-            out.push(Gap { low: high_before, high: low, up: true });
+            out.push(Gap { date, low: high_before, high: low, open_low: high_before, open_high: lowest, up: true });
         }
         if low_before - high >= least && high < low_before && highest < low_before {
-            out.push(Gap { low: high, high: low_before, up: false });
+            out.push(Gap { date, low: high, high: low_before, open_low: highest, open_high: low_before, up: false });
         }
     }
     out.reverse();

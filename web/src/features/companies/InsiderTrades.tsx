@@ -11,16 +11,15 @@ const signed = (x: number): string => (x > 0 ? `+${percent(x)}` : percent(x));
 const ORDINALS = ["", "", "2nd", "3rd"];
 
 /** What the trade says beside its amount. */
-function signsInWords({ signs: s, what }: Schemas["TradeRow"]): string {
-  const holding =
-    typeof s.of_holding === "number" ? `${what === "bought" ? "+" : "−"}${percent(s.of_holding)} of holding` : "";
-  const nth = s.purchase_of_year;
+function signsInWords({ signs: s }: Schemas["TradeRow"]): string {
+  const holding = typeof s.of_holding === "number" ? `${signed(s.of_holding)} of holding` : "";
+  const nth = s.purchase_of_year ?? 0;
   return [
     s.new_holding ? "new holding" : holding,
     s.first_in_two_years ? "first in two years" : "",
     nth > 1 ? `${ORDINALS[nth] ?? `${nth}th`} in 12 months` : "",
     s.after_a_fall ? "after a fall" : "",
-    s.late ? `filed late, ${s.weekdays_to_filing} weekdays` : "",
+    s.late ? `filed late, after ${s.days_to_filing} days` : "",
   ]
     .filter(Boolean)
     .join(" · ");

@@ -1,0 +1,69 @@
+//! The independent expected values: everything agrees within the stated tolerances.
+#![allow(clippy::unwrap_used)]
+
+mod behaviour;
+mod formulas;
+mod screens;
+mod valuations;
+
+use artemon_core::{
+    domain::Day,
+    engine::{Context, Engine, Settings},
+    formula::Value,
+    panel::{PanelBuilder, Snapshot},
+};
+use artemon_formats::{Known, data_package};
+use serde_json::Value as Json;
+use std::{path::Path, sync::OnceLock};
+
+const DATES: [&str; 3] = ["2023-08-13", "2024-02-20", "2025-06-27"];
+
+fn golden(name: &str) -> Json {
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden").join(name);
+    serde_json::from_str(&std::fs::read_to_string(path).unwrap()).unwrap()
+}
+
+fn context() -> &'static Context {
+    static CONTEXT: OnceLock<Context> = OnceLock::new();
+    CONTEXT.get_or_init(|| {
+        let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
+        let mut builder = PanelBuilder::default();
+        let mut take = |r| {
+            builder.push(r);
+            Ok(())
+        };
+        let report = data_package::read(&package, &mut Known::default(), &mut take).unwrap();
+        assert_eq!(report.bad_rows, 0, "{:?}", report.bad.first());
+        Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
+    })
+}
+
+fn snapshot() -> &'static Snapshot {
+    context().snapshot()
+}
+
+fn day(text: &str) -> Day {
+    text.parse().unwrap()
+}
+
+fn tolerance(formula: &str) -> f64 {
+    if formula == "implied_growth" {
+        return 2e-6;
+    }
+    let loose = ["beta", "volatility", "trend", "steadiness", "slope", "channel", "smoothness", "bollinger", "own_stdev", "own_z"];
+    if loose.iter().any(|l| formula.contains(l)) { 1e-8 } else { 1e-9 }
+}
+
+fn agrees(formula: &str, got: &Value, expected: &Json) -> bool {
+    match (got, expected) {
+        (Value::Undefined(_), Json::Null) => true,
+        (Value::Number(v), Json::Null) => v.is_infinite(),
+        (Value::Number(v), Json::Number(n)) => {
+            let want = n.as_f64().unwrap();
+            (v - want).abs() <= tolerance(formula) * want.abs().max(1.0)
+        }
+        (Value::Flag(b), Json::Bool(w)) => b == w,
+        (Value::Text(t), Json::String(w)) => **t == **w,
+        _ => false,
+    }
+}
