@@ -48,24 +48,21 @@ impl Names {
     pub(crate) fn of(as_of: AsOf<'_>) -> Names {
         let entry = |c: artemon_core::panel::CompanyAt<'_>| {
             let name = c.company().name.to_lowercase();
-            let boundary = |(at, _): &(usize, char)| *at > 0 && !name[..*at].ends_with(char::is_alphanumeric);
-            let words = name
-                .char_indices()
-                .filter(|(_, l)| l.is_alphanumeric())
-                .filter(boundary)
-                .filter_map(|(at, _)| u16::try_from(at).ok())
-                .collect();
             let codes =
                 c.listings().flat_map(|l| [l.symbol.to_lowercase(), l.isin.to_lowercase()]).filter(|code| !code.is_empty()).collect();
-            Entry { company: c.index, codes, words, letters: letters(&name), name }
+            Entry { company: c.index, codes, words: word_starts(&name), letters: letters(&name), name }
         };
         Names(as_of.companies().map(entry).collect())
     }
 
-    /// The companies that a text names, the closest first; `rank` puts those equally close in order.
+    /// The companies that a text names, the closest first; `rank` puts those equally close in order. Mistakes are forgiven
+    /// only where the text as it stands does not name enough.
     pub(crate) fn find<K: Ord>(&self, text: &str, most: usize, rank: impl Fn(CompanyIndex) -> K) -> Vec<CompanyIndex> {
         let wanted = Wanted::of(text);
-        let mut found: Vec<(u32, u16, &Entry)> = self.0.iter().filter_map(|e| closeness(e, &wanted).map(|n| (n, length(e), e))).collect();
+        let mut found = self.by(|e| closeness(e, &wanted));
+        if found.len() < most && wanted.forgiving {
+            found.extend(self.by(|e| if closeness(e, &wanted).is_none() { mistyped(e, &wanted) } else { None }));
+        }
         // Of thousands that are equally far only some are shown: the rest need no order.
         let closest = most.saturating_mul(8).max(64);
         if found.len() > closest {
@@ -75,6 +72,18 @@ impl Names {
         found.sort_by_cached_key(|f| (f.0, Reverse(rank(f.2.company)), f.2.name.clone()));
         found.into_iter().take(most).map(|f| f.2.company).collect()
     }
+
+    /// Those for which a distance can be told, with it and the length of their names.
+    fn by(&self, distance: impl Fn(&Entry) -> Option<u32>) -> Vec<(u32, u16, &Entry)> {
+        self.0.iter().filter_map(|e| distance(e).map(|far| (far, length(e), e))).collect()
+    }
+}
+
+/// Where words begin, but for the first.
+fn word_starts(name: &str) -> Vec<u16> {
+    let begins = |at: usize, letter: char| at > 0 && letter.is_alphanumeric() && !name[..at].ends_with(char::is_alphanumeric);
+    let starts = name.char_indices().filter(|(at, letter)| begins(*at, *letter));
+    starts.filter_map(|(at, _)| u16::try_from(at).ok()).collect()
 }
 
 fn length(e: &Entry) -> u16 {
@@ -126,16 +135,19 @@ fn closeness(e: &Entry, wanted: &Wanted) -> Option<u32> {
             return Some(PART);
         }
     }
-    // A mistake changes a letter or two at most.
-    let far = (wanted.letters & !e.letters).count_ones() > 2;
-    if !wanted.forgiving || far { None } else { mistyped(e, text).map(|mistakes| NEARLY + mistakes) }
+    None
 }
 
-/// How many mistakes lie between a text and the beginning of the name or of one of its words; none beyond one in four letters.
-fn mistyped(e: &Entry, text: &str) -> Option<u32> {
-    let allowed = if text.len() >= 8 { 2 } else { 1 };
+/// How far a text with mistakes lies from the beginning of the name or of one of its words; none beyond one mistake in four
+/// letters.
+fn mistyped(e: &Entry, wanted: &Wanted) -> Option<u32> {
+    // A mistake changes a letter or two at most.
+    if (wanted.letters & !e.letters).count_ones() > 2 {
+        return None;
+    }
+    let allowed = if wanted.text.len() >= 8 { 2 } else { 1 };
     let begins = std::iter::once(0).chain(e.words.iter().map(|w| usize::from(*w)));
-    begins.filter_map(|at| nearly_begins(&e.name[at..], text, allowed)).min()
+    begins.filter_map(|at| nearly_begins(&e.name[at..], &wanted.text, allowed)).min().map(|mistakes| NEARLY + mistakes)
 }
 
 /// The mistakes (letters wrong, missing, too many or swapped) by which a name begins with a text, up to a number.
@@ -153,4 +165,64 @@ fn nearly_begins(name: &str, text: &str, allowed: usize) -> Option<u32> {
     };
     let fewest = (length.saturating_sub(allowed)..=length + allowed).map(mistakes).min()?;
     (fewest <= allowed).then(|| u32::try_from(fewest).unwrap_or(u32::MAX))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn entry(company: CompanyIndex, codes: &[&str], name: &str) -> Entry {
+        let name = name.to_lowercase();
+        let words = word_starts(&name);
+        Entry { company, codes: codes.iter().map(|c| c.to_lowercase()).collect(), words, letters: letters(&name), name }
+    }
+
+    fn names() -> Names {
+        Names(vec![
+            entry(0, &["FER", "XA0000000013"], "Fernau Ferries"),
+            entry(1, &["NOR", "OLD1", "XA0000000021"], "Northern Ore & Rail"),
+            entry(2, &["FERX"], "Ferrous Works"),
+            entry(3, &["OFE"], "Overland Ferry"),
+            entry(4, &["ÅKER"], "Åkerö Mølle"),
+        ])
+    }
+
+    fn find(text: &str) -> Vec<CompanyIndex> {
+        names().find(text, 3, |company| company != 0)
+    }
+
+    /// Symbols before names, beginnings before words within, these before parts; the rank decides among equals.
+    #[test]
+    fn the_closest_come_first() {
+        assert_eq!(find("fer"), [0, 2, 3], "a symbol, the beginning of a symbol, a word");
+        assert_eq!(find("Ferr"), [2, 3, 0], "one name begins with it, words of two do: the listed one first");
+        assert_eq!(find("erland"), [3]);
+        assert_eq!(find("& rail"), [1]);
+    }
+
+    #[test]
+    fn other_symbols_isins_and_capitals_find_too() {
+        assert_eq!(find("old1"), [1]);
+        assert_eq!(find(" xa0000000021 "), [1]);
+        assert_eq!(find("xa00000000").len(), 2, "the beginning of an ISIN");
+        assert_eq!(find("åkerö"), [4]);
+    }
+
+    /// A letter wrong, missing, too many or swapped is forgiven, two in a long text; not in a short one, where too much is near.
+    #[test]
+    fn mistakes_are_forgiven_where_nothing_else_is_found() {
+        for text in ["overlnd", "ovverland", "overlamd", "ovreland", "voerland", "noverland"] {
+            assert_eq!(find(text), [3], "{text}");
+        }
+        assert_eq!(find("northren oer"), [1], "two in a long text");
+        assert!(find("onr").is_empty() && find("oxerlxnd wxrks").is_empty());
+    }
+
+    #[test]
+    fn what_is_named_exactly_keeps_the_mistyped_out_only_when_it_is_enough() {
+        // "Ferrous" begins with it, "Ferries" is one letter off: there is room for both.
+        assert_eq!(find("ferro")[0], 2);
+        assert!(find("ferro").contains(&0));
+        assert_eq!(names().find("ferro", 1, |_| 0), [2]);
+    }
 }
