@@ -1,8 +1,11 @@
 //! Every formula of the expected values, and those without data.
 
 use super::{DATES, agrees, context, day, golden, snapshot};
-use artemon_core::measures::compile;
-use std::collections::BTreeMap;
+use artemon_core::measures::{self, compile};
+use std::{
+    collections::{BTreeMap, BTreeSet},
+    path::Path,
+};
 
 #[test]
 fn every_formula_built_agrees() {
@@ -56,4 +59,24 @@ fn every_formula_case_agrees() {
             }
         }
     }
+}
+
+/// No measure is without an expected value: an independent one, or one worked out by hand.
+#[test]
+fn every_measure_is_expected_somewhere() {
+    let mut said = String::new();
+    for date in DATES {
+        let expected = golden(&format!("expected-{date}.json"));
+        let formulas = expected["results"].as_object().unwrap().values().flat_map(|of| of.as_object().unwrap().keys());
+        formulas.for_each(|formula| said += &format!("{formula}\n"));
+    }
+    said += &golden("candle-cases.json").to_string();
+    said += &golden("expected-price-behaviour.json").to_string();
+    for by_hand in ["catalogue", "formulas", "price"] {
+        let path = Path::new(env!("CARGO_MANIFEST_DIR")).join(format!("../core/tests/by_hand/{by_hand}.rs"));
+        said += &std::fs::read_to_string(path).unwrap();
+    }
+    let words: BTreeSet<&str> = said.split(|c: char| !(c.is_ascii_alphanumeric() || c == '_')).collect();
+    let missing: Vec<&str> = measures::all().map(|m| m.id).filter(|id| !words.contains(id)).collect();
+    assert!(missing.is_empty(), "without an expected value: {missing:?}");
 }

@@ -462,6 +462,7 @@ fn unit_of(op: Operator, a: Unit, b: Unit) -> Unit {
     let plain = |u| matches!(u, Unit::Ratio | Unit::Percent | Unit::Count);
     match op {
         Operator::Add | Operator::Subtract if a == b || b == Unit::Ratio => a,
+        Operator::Add | Operator::Subtract if a == Unit::Ratio => b,
         Operator::Multiply if plain(b) && !plain(a) => a,
         Operator::Multiply if plain(a) && !plain(b) => b,
         Operator::Divide | Operator::DivideByPositive if plain(b) && !plain(a) => a,

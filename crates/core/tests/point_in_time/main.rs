@@ -10,4 +10,5 @@ mod prices;
 mod splits;
 mod statements;
 mod twelve_months;
+#[path = "../world/mod.rs"]
 mod world;

@@ -1,4 +1,5 @@
 //! A few rows by hand, and questions to them.
+#![allow(dead_code)] // not every suite asks every question
 
 use artemon_core::{
     Num,
@@ -76,6 +77,25 @@ impl World {
         let bar = Bar { date: day(on), open: price, high: price, low: price, close: price, volume: 100.0 };
         self.rows.push(Record::Price { symbol: "SYM".into(), bar });
         self
+    }
+
+    /// A session with its volume.
+    pub fn traded(mut self, on: Day, price: f64, volume: f64) -> World {
+        let bar = Bar { date: on, open: price, high: price, low: price, close: price, volume };
+        self.rows.push(Record::Price { symbol: "SYM".into(), bar });
+        self
+    }
+
+    /// Sessions on the weekdays up to a day, the last price that day's; each trades 100 units.
+    pub fn sessions(self, last: &str, prices: &[f64]) -> World {
+        let mut days: Vec<Day> = Vec::new();
+        let mut on = day(last);
+        while days.len() < prices.len() {
+            // 1970-01-05 was a Monday.
+            days.extend(((on.epoch_days() - 4).rem_euclid(7) < 5).then_some(on));
+            on = on.plus_days(-1);
+        }
+        days.into_iter().rev().zip(prices).fold(self, |w, (on, price)| w.traded(on, *price, 100.0))
     }
 
     pub fn split(self, ex_date: &str, ratio: f64) -> World {

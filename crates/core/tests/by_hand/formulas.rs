@@ -1,0 +1,146 @@
+//! The language: units, limits, what a formula reads like when it is shown, quarters in a row.
+
+use crate::world::{World, assert_is, day};
+use artemon_core::{
+    Why,
+    domain::{Item, Period},
+    formula::Unit,
+    measures::compile,
+};
+
+/// What is added is of one kind; a plain number takes the kind of what it is added to.
+#[test]
+fn a_sum_has_the_unit_of_its_parts() {
+    let unit = |f: &str| compile(f).unwrap().unit;
+    assert_eq!(unit("revenue + net_income"), Unit::Money);
+    assert_eq!(unit("net_margin + roe"), Unit::Percent);
+    assert_eq!(unit("net_margin + 1"), Unit::Percent);
+    assert_eq!(unit("1 + net_margin"), Unit::Percent);
+    assert_eq!(unit("eps - 0.5"), Unit::PerShare);
+    assert_eq!(unit("market_cap / revenue + 1"), Unit::Ratio);
+    assert_eq!(unit("-(price)"), Unit::PerShare);
+    assert_eq!(unit("abs(net_income)"), Unit::Money);
+    assert_eq!(unit("max(price, eps)"), Unit::PerShare);
+    assert_eq!(unit("if(pe < 10, price, eps)"), Unit::PerShare);
+    assert_eq!(unit("eps * shares_outstanding / net_income"), Unit::Ratio);
+}
+
+/// A formula may be 4,000 bytes long.
+#[test]
+fn a_formula_has_a_greatest_length() {
+    let of = |length: usize| format!("pe{}", " ".repeat(length - 2));
+    assert!(compile(&of(4_000)).is_ok());
+    let error = compile(&of(4_001)).unwrap_err();
+    assert!(error.message.contains("longer than 4000") && error.position.start == 4_000 && error.position.end == 4_001, "{error:?}");
+}
+
+/// Shown again, a formula has the parentheses it needs and no others.
+#[test]
+fn parentheses_are_shown_where_they_are_needed() {
+    let w = World::new().price("2024-03-01", 10.0);
+    let context = w.context();
+    let shown = |f: &str| context.explain(&compile(f).unwrap(), &context.as_of(day("2024-03-01")).company(0)).formula;
+    for formula in [
+        "(price + 1) × 2",
+        "price − (1 − price)",
+        "price ÷ (2 ÷ price)",
+        "price × 2 + 1",
+        "2 ^ (price + 1)",
+        "(price + 1) ^ 2",
+        "−(price + 1)",
+        "not (price > 1 and pe < 10)",
+        "(price > 1 or pe < 10) and roe > 0.1",
+        "price > 1 and (pe < 10 or roe > 0.1)",
+        "min(price + 1, 2 × price)",
+        "if(price > 1, price, 2)",
+    ] {
+        let read = formula.replace('×', "*").replace('÷', "/").replace('−', "-");
+        let again = shown(&read).replace(" / ", " ÷ ").replace(" * ", " × ").replace('-', "−");
+        assert_eq!(again, formula);
+    }
+    // What is shown is the same formula.
+    for formula in ["((price)) + (1 * 2)", "price - (1 + price) - 3", "-(2 ^ 2) + price"] {
+        assert_eq!(compile(&shown(formula)).unwrap().text, compile(formula).unwrap().text, "{formula}");
+    }
+}
+
+/// Quarterly revenue from the oldest to the newest, the newest filed on 2024-05-10.
+fn quarters(revenue: &[f64]) -> World {
+    revenue.iter().rev().enumerate().fold(World::new(), |w, (back, revenue)| {
+        let back = i32::try_from(back).unwrap();
+        let end = day("2024-03-31").plus_months(-3 * back).month_end();
+        let quarter = [Period::Q1, Period::Q4, Period::Q3, Period::Q2][usize::try_from(back % 4).unwrap()];
+        let year = end.year();
+        w.filed((year, quarter), &end.to_string(), &end.plus_days(40).to_string(), &[(Item::Revenue, *revenue)])
+    })
+}
+
+const T: &str = "2024-05-10";
+
+/// Growth on the year before of 0, 10, 20, 30 % in the last four quarters: three accelerations.
+#[test]
+fn accelerations_are_counted_back() {
+    let w = quarters(&[100.0, 100.0, 100.0, 100.0, 100.0, 110.0, 120.0, 130.0]);
+    assert_is(w.ask("acceleration(revenue)", T), 3.0);
+    assert_is(w.ask("revenue_yoy(0)", T), 0.3);
+    assert_is(w.ask("revenue_yoy(3)", T), 0.0);
+    let slower = quarters(&[100.0, 100.0, 100.0, 100.0, 130.0, 120.0, 125.0, 110.0]);
+    // 30, 20, 25, 10 %: the newest fell, the one before had risen.
+    assert_is(slower.ask("acceleration(revenue)", T), -1.0);
+    let even = quarters(&[100.0, 100.0, 100.0, 100.0, 110.0, 110.0]);
+    assert_is(even.ask("acceleration(revenue)", T), 0.0);
+    assert!(quarters(&[100.0, 100.0, 100.0, 100.0, 110.0]).ask("acceleration(revenue)", T).is_err(), "one rate is none to compare");
+    // As far back as six years of quarters: the rise goes on all the time.
+    let mut long = vec![1.0; 4];
+    (4..32).for_each(|i: usize| long.push(long[i - 4] * (1.0 + 0.01 * i as f64)));
+    assert_is(quarters(&long).ask("acceleration(revenue)", T), 24.0);
+}
+
+/// Conditions over quarters, from the newest back; one quarter is enough to ask about.
+#[test]
+fn conditions_are_counted_over_quarters() {
+    let w = quarters(&[90.0, 110.0, 95.0, 120.0]);
+    assert_is(w.ask("q_count(revenue > 100, 4)", T), 2.0);
+    assert_is(w.ask("q_count(revenue > 100, 1)", T), 1.0);
+    assert_is(w.ask("q_count(revenue > 100, 2)", T), 1.0);
+    assert!(compile("q_count(revenue > 100, 0)").is_err());
+    assert_is(w.ask("q(revenue, 0)", T), 120.0);
+    assert_is(w.ask("q(revenue, 3)", T), 90.0);
+    assert_is(w.ask("q_average(revenue, 4)", T), 103.75);
+    assert!(w.ask("q(revenue, 4)", T).is_err());
+}
+
+/// A count of shares filed before a split is opened with what was done to it.
+#[test]
+fn a_count_of_shares_opens_with_its_splits() {
+    let w = World::new()
+        .filed((2022, Period::FY), "2022-12-31", "2023-02-20", &[(Item::SharesOutstanding, 100.0), (Item::EpsDiluted, 4.0)])
+        .split("2023-06-01", 2.0)
+        .price("2023-07-03", 10.0);
+    let context = w.context();
+    let notes = |formula: &str| {
+        let explained = context.explain(&compile(formula).unwrap(), &context.as_of(day("2023-07-03")).company(0));
+        fn all(e: &artemon_core::formula::Explanation) -> Vec<String> {
+            e.notes.iter().cloned().chain(e.inputs.iter().flat_map(all)).collect()
+        }
+        all(&explained)
+    };
+    assert!(
+        notes("shares_outstanding").contains(&"Multiplied by 2 for splits since the filing.".to_owned()),
+        "{:?}",
+        notes("shares_outstanding")
+    );
+    assert!(notes("eps").contains(&"Divided by 2 for splits since the filing.".to_owned()), "{:?}", notes("eps"));
+    assert_is(w.ask("shares_outstanding", "2023-07-03"), 200.0);
+}
+
+/// A division by nothing, by a negative, and of what is not known: each says which.
+#[test]
+fn undefined_says_why() {
+    let w = World::new().filed((2022, Period::FY), "2022-12-31", "2023-02-20", &[(Item::Revenue, 0.0), (Item::NetIncome, 5.0)]);
+    assert_eq!(w.ask("net_margin", "2023-03-01"), Err(Why::NotPositive));
+    assert_eq!(w.ask("net_income / revenue", "2023-03-01"), Err(Why::NoAnswer));
+    assert_eq!(w.ask("price", "2023-03-01"), Err(Why::NoPrice));
+    assert_eq!(w.ask("fy(revenue, 1)", "2023-03-01"), Err(Why::HistoryTooShort));
+    assert_eq!(w.ask("revenue", "2025-01-01"), Err(Why::Stale));
+}

@@ -1,0 +1,13 @@
+//! Rules and limits, each just within and just outside, on companies made up for it; what they give is worked out by hand.
+#![allow(clippy::unwrap_used)]
+
+mod assumptions;
+mod catalogue;
+mod flags;
+mod formulas;
+mod plausibility;
+mod price;
+mod screening;
+mod uncertainty;
+#[path = "../world/mod.rs"]
+mod world;

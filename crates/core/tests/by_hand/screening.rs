@@ -1,0 +1,182 @@
+//! Blocks, counts and near misses of a screen over six companies.
+
+use crate::world::{World, day};
+use artemon_core::{
+    domain::{Bar, Company, Item, Items, Listing, Period, Record, Statement},
+    engine::{Context, Engine, Section, Settings},
+    panel::PanelBuilder,
+    screening::{self, Screen, ScreenResult},
+};
+use serde_json::{Value as Json, json};
+
+/// Companies A to F at prices of 1 to 6; the revenue of A to D is 100 to 400, that of E and F is not known. F is of another
+/// sector.
+fn context() -> Context {
+    let template = World::new();
+    let mut builder = PanelBuilder::default();
+    for (symbol, price) in ["A", "B", "C", "D", "E", "F"].into_iter().zip([1.0, 2.0, 3.0, 4.0, 5.0, 6.0]) {
+        let sector = if symbol == "F" { "Other" } else { "Sector" }.to_owned();
+        builder.push(Record::Company(Company { id: symbol.into(), sector, ..template.company.clone() }));
+        builder.push(Record::Listing(Listing { symbol: symbol.into(), company_id: symbol.into(), ..template.listing.clone() }));
+        for on in ["2024-02-29", "2024-03-01"] {
+            let bar = Bar { date: day(on), open: price, high: price, low: price, close: price, volume: 100.0 };
+            builder.push(Record::Price { symbol: symbol.into(), bar });
+        }
+        let revenue = if price > 4.0 { None } else { Some(100.0 * price) };
+        let mut items = Items::default();
+        items.set(Item::Revenue, revenue);
+        items.set(Item::NetIncome, Some(1.0));
+        builder.push(Record::Statement(Box::new(Statement {
+            company_id: symbol.into(),
+            fiscal_year: 2023,
+            period: Period::FY,
+            period_end: day("2023-12-31"),
+            filed_on: day("2024-02-20"),
+            currency: template.company.currency,
+            source: String::new(),
+            items,
+        })));
+    }
+    Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
+}
+
+fn run(context: &Context, document: Json) -> ScreenResult {
+    let screen: Screen = serde_json::from_value(document).unwrap();
+    screening::run(&screen, &Section::new(context, day("2024-03-01"))).unwrap()
+}
+
+fn names(context: &Context, found: &ScreenResult) -> String {
+    found.survivors.iter().map(|p| context.snapshot().symbol(u32::try_from(*p).unwrap())).collect()
+}
+
+#[test]
+fn each_kind_of_block_keeps_its_own() {
+    let c = context();
+    let of = |need: Json, criteria: Json| names(&c, &run(&c, json!({"blocks": [{"need": need, "criteria": criteria}]})));
+    let two = json!([{"formula": "price", "max": 3}, {"formula": "revenue", "min": 200}]);
+    assert_eq!(of(json!("all"), two.clone()), "BC");
+    assert_eq!(of(json!("any"), two.clone()), "ABCD");
+    assert_eq!(of(json!(1), two.clone()), "ABCD");
+    assert_eq!(of(json!(2), two.clone()), "BC");
+    assert_eq!(of(json!(5), two.clone()), "BC", "more than there are is all");
+    assert_eq!(of(json!("all"), json!([])), "ABCDEF", "an empty block keeps everyone");
+    assert_eq!(of(json!("any"), json!([{"formula": "price", "max": 3, "negate": true}])), "DEF");
+    assert_eq!(of(json!("all"), json!([{"formula": "price", "max": 3, "enabled": false}])), "ABCDEF");
+    assert_eq!(of(json!("all"), json!([{"formula": "sector", "one_of": ["Other"]}])), "F");
+    assert_eq!(of(json!("all"), json!([{"formula": "price", "equals": 2}])), "B");
+    assert_eq!(of(json!("all"), json!([{"formula": "price > 4"}])), "EF");
+}
+
+/// Those lost for want of data are counted apart: in an all block by criterion, in any other once a block, and only of
+/// those that the block loses.
+#[test]
+fn the_narrowing_tells_losses_from_want_of_data() {
+    let c = context();
+    let steps = |need: Json, criteria: Json| -> Vec<(usize, usize)> {
+        let found = run(&c, json!({"blocks": [{"need": need, "criteria": criteria}]}));
+        found.steps.iter().map(|s| (s.left, s.no_data)).collect()
+    };
+    let revenue = json!({"formula": "revenue", "min": 250});
+    assert_eq!(steps(json!("all"), json!([{"formula": "price", "max": 5}, revenue])), [(6, 0), (5, 0), (2, 1)]);
+    // A and B fail both; E and F have no revenue, E by the price alone stays.
+    assert_eq!(steps(json!("any"), json!([{"formula": "price", "min": 5, "max": 5}, revenue])), [(6, 0), (3, 1)]);
+    assert_eq!(steps(json!(2), json!([{"formula": "price", "min": 3}, revenue])), [(6, 0), (2, 2)]);
+}
+
+/// What a criterion costs, and whom it alone keeps out: the nearest by their share of the bound first.
+#[test]
+fn costs_and_near_misses_are_of_one_criterion() {
+    let c = context();
+    let found = run(
+        &c,
+        json!({"blocks": [{"need": "all", "criteria": [
+            {"formula": "price", "min": 2, "max": 3},
+            {"formula": "revenue", "max": 300},
+        ]}]}),
+    );
+    assert_eq!(names(&c, &found), "BC");
+    let counts = |i: usize| {
+        let r = &found.criteria[i];
+        (r.pass_alone, r.fail_alone, r.undefined, r.back_if_dropped)
+    };
+    assert_eq!(counts(0), (2, 4, 0, 1));
+    assert_eq!(counts(1), (3, 1, 2, 0));
+    let misses: Vec<(&str, Option<f64>, Option<f64>)> =
+        found.near_misses.iter().map(|m| (c.snapshot().symbol(m.company), m.miss, m.miss_relative)).collect();
+    // A is 1 under 2, half of the bound; D fails both, E and F have no revenue.
+    assert_eq!(misses, [("A", Some(-1.0), Some(-0.5))]);
+    assert_eq!(found.criteria[1].undefined_why.values().sum::<usize>(), 2);
+}
+
+/// In a block of one of two, dropping one criterion asks the other alone.
+#[test]
+fn a_criterion_of_an_any_block_costs_nothing_while_others_hold() {
+    let c = context();
+    let found = run(&c, json!({"blocks": [{"need": "any", "criteria": [{"formula": "price", "max": 2}, {"formula": "price", "min": 6}]}]}));
+    assert_eq!(names(&c, &found), "ABF");
+    assert_eq!(found.criteria.iter().map(|r| r.back_if_dropped).collect::<Vec<_>>(), [0, 0]);
+    let one = run(&c, json!({"blocks": [{"need": "any", "criteria": [{"formula": "price", "max": 2}]}]}));
+    assert_eq!(one.criteria[0].back_if_dropped, 4, "without criteria a block keeps everyone");
+}
+
+/// The distribution is over those that pass all else; the axis holds values and bounds, and every value is in a bar.
+#[test]
+fn the_histogram_is_of_the_others() {
+    let c = context();
+    let found =
+        run(&c, json!({"blocks": [{"need": "all", "criteria": [{"formula": "price", "max": 10}, {"formula": "revenue", "min": 200}]}]}));
+    let prices = found.criteria[0].histogram.clone().unwrap();
+    assert_eq!((prices.low, prices.high, prices.counts.iter().sum::<usize>()), (2.0, 10.0, 3));
+    // 2, 3 and 4 between 2 and 10 in forty bars: the first, the sixth, the eleventh.
+    let filled: Vec<usize> = prices.counts.iter().enumerate().filter(|(_, n)| **n > 0).map(|(i, _)| i).collect();
+    assert_eq!((prices.counts.len(), filled), (40, vec![0, 5, 10]));
+    let revenue = found.criteria[1].histogram.clone().unwrap();
+    assert_eq!((revenue.low, revenue.high, revenue.counts[39]), (100.0, 400.0, 1));
+}
+
+/// Undefined comes last both ways, and those that are equal stay in order of their symbols.
+#[test]
+fn the_order_puts_undefined_last() {
+    let c = context();
+    let order = |descending: bool| names(&c, &run(&c, json!({"sort": [{"formula": "revenue", "descending": descending}]})));
+    assert_eq!(order(false), "ABCDEF");
+    assert_eq!(order(true), "DCBAEF");
+    let two = run(&c, json!({"sort": [{"formula": "sector", "descending": true}, {"formula": "price", "descending": true}], "limit": 3}));
+    assert_eq!(names(&c, &two), "EDC");
+}
+
+#[test]
+fn bounds_must_suit_what_they_bound() {
+    let c = context();
+    let error = |criterion: Json| {
+        run(&c, json!({"blocks": [{"need": "all", "criteria": [criterion]}]})).criteria[0].error.clone().map(|e| e.message)
+    };
+    for wrong in [
+        json!({"formula": "price"}),
+        json!({"formula": "price > 1", "min": 2}),
+        json!({"formula": "sector", "max": 3}),
+        json!({"formula": "sector"}),
+        json!({"formula": "prise", "max": 3}),
+    ] {
+        assert!(error(wrong.clone()).is_some(), "{wrong}");
+    }
+    for right in [json!({"formula": "price", "max": 1}), json!({"formula": "price > 1"}), json!({"formula": "sector", "equals": "Other"})] {
+        assert_eq!(error(right.clone()), None, "{right}");
+    }
+}
+
+/// Floors leave out whom they must, and count apart of whom they know nothing.
+#[test]
+fn floors_narrow_the_universe() {
+    let c = context();
+    let universe = |u: Json| {
+        let found = run(&c, json!({"universe": u}));
+        (found.universe.iter().map(|i| c.snapshot().symbol(*i)).collect::<String>(), found.refused.undefined_floor)
+    };
+    assert_eq!(universe(json!({"min_price": 3})), ("CDEF".to_owned(), 0));
+    assert_eq!(universe(json!({"sectors": ["Other"]})), ("F".to_owned(), 0));
+    assert_eq!(universe(json!({"symbols": ["B", "F"]})), ("BF".to_owned(), 0));
+    assert_eq!(universe(json!({"countries": ["XB"]})), (String::new(), 0));
+    // Two sessions are fewer than the fifty of the traded value.
+    assert_eq!(universe(json!({"min_traded_value": 1})), (String::new(), 6));
+}
