@@ -9,6 +9,7 @@ use artemon_core::{
     formula::Value,
     measures::{self, compile},
     panel::CompanyAt,
+    plausibility::{Check, findings},
     quality::FLAGS,
     screening,
 };
@@ -175,4 +176,29 @@ fn the_stories_can_be_found() {
         }
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+}
+
+/// The mistakes of docs/demo-world.md, each at its company, in its year, by the check that is meant for it.
+#[test]
+fn the_planted_mistakes_are_found() {
+    let all = findings(view(World::last_day()));
+    let by = |check: Check| -> Vec<String> {
+        let of = all.iter().filter(|f| f.check == check);
+        of.map(|f| {
+            format!("{} {}", context().snapshot().company(f.company).name, f.fiscal_year.map_or(f.on.to_string(), |y| y.to_string()))
+        })
+        .collect()
+    };
+    assert_eq!(by(Check::Balance), ["Sandlecroft Passage 2015"]);
+    // A year in thousands jumps down and up again, and its earnings a share are not its income over shares.
+    assert_eq!(by(Check::Units), ["Amberden Lamp Oil 2018", "Amberden Lamp Oil 2017"]);
+    for (check, planted) in [
+        (Check::EarningsPerShare, "Amberden Lamp Oil 2017"),
+        (Check::EarningsPerShare, "Corrangarth Piling 2021"),
+        (Check::PriceJump, "Wrackfell Savings Bank 2022-08-10"),
+        (Check::PriceJump, "Wrackfell Savings Bank 2022-08-11"),
+    ] {
+        assert!(by(check).iter().any(|found| found == planted), "{planted}: {:?}", by(check));
+    }
+    assert!(!by(Check::LateFiling).is_empty(), "late filings are part of the world");
 }
