@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test web api pictures bench deps-browser
+.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet
 
 CARGO_TEST := RUST_BACKTRACE=0 cargo test --workspace --locked
 
@@ -20,7 +20,14 @@ deps-browser:
 	@command -v chromedriver >/dev/null && command -v chromium >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq chromium chromium-driver; }
 
-test: web deps-browser
+# LibreOffice, which calculates the workbook in a test.
+deps-spreadsheet:
+	@command -v soffice >/dev/null || \
+		{ apt-get update -qq && apt-get install -y -qq --no-install-recommends libreoffice-calc-nogui >/dev/null; }
+
+deps: deps-browser deps-spreadsheet
+
+test: web deps
 	cd web && npm run --silent check && npm run --silent lint
 	cargo fmt --all --check
 	cargo clippy --workspace --all-targets --locked -- -D warnings

@@ -6,7 +6,7 @@ mod program;
 pub use browser::Browser;
 pub use program::Program;
 
-use std::future::Future;
+use std::{future::Future, path::Path};
 
 /// Companies of the world in which stories play, unless they ask for more: soon made.
 const COMPANIES: usize = 300;
@@ -24,11 +24,23 @@ pub fn story<F: Future<Output = ()>>(body: impl FnOnce(Browser, String) -> F) {
 /// # Panics
 /// As [`story`].
 pub fn story_among<F: Future<Output = ()>>(companies: usize, body: impl FnOnce(Browser, String) -> F) {
+    run(Program::demo(companies), body);
+}
+
+/// A story after something was done to the folder of a program that had stopped.
+///
+/// # Panics
+/// As [`story`].
+pub fn story_after<F: Future<Output = ()>>(meanwhile: impl FnOnce(&Path), body: impl FnOnce(Browser, String) -> F) {
+    run(async { Program::demo(COMPANIES).await.restarted(meanwhile).await }, body);
+}
+
+fn run<F: Future<Output = ()>>(program: impl Future<Output = Program>, body: impl FnOnce(Browser, String) -> F) {
     use futures_util::FutureExt;
     use std::panic::{AssertUnwindSafe, resume_unwind};
     let runtime = tokio::runtime::Runtime::new().expect("a runtime");
     runtime.block_on(async {
-        let program = Program::demo(companies).await;
+        let program = program.await;
         let browser = Browser::open().await;
         let told = AssertUnwindSafe(body(browser.clone(), program.address.clone())).catch_unwind().await;
         let errors = if told.is_ok() { browser.console_errors().await } else { Vec::new() };

@@ -1,6 +1,9 @@
 //! The built program with the demo world in a folder of its own.
 
-use std::{path::PathBuf, process::Stdio};
+use std::{
+    path::{Path, PathBuf},
+    process::Stdio,
+};
 use tempfile::TempDir;
 use tokio::{
     io::{AsyncBufReadExt, BufReader},
@@ -12,8 +15,9 @@ use tokio::{
 pub struct Program {
     /// Where it answers.
     pub address: String,
-    _child: Child,
-    _folder: TempDir,
+    child: Child,
+    folder: TempDir,
+    companies: usize,
 }
 
 impl Program {
@@ -23,18 +27,34 @@ impl Program {
     /// When it does not start.
     pub async fn demo(companies: usize) -> Program {
         let folder = tempfile::tempdir().expect("a folder");
-        let mut child = Command::new(binary())
-            .args(["demo", "--listen", "127.0.0.1:0", "--companies", &companies.to_string(), "--data"])
-            .arg(folder.path())
-            .stdin(Stdio::null())
-            .stdout(Stdio::piped())
-            .kill_on_drop(true)
-            .spawn()
-            .expect("the program starts; build it first");
-        let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines();
-        let address = lines.next_line().await.expect("output").expect("the address as the first line");
-        Program { address, _child: child, _folder: folder }
+        let (address, child) = start(folder.path(), companies).await;
+        Program { address, child, folder, companies }
     }
+
+    /// Stops the program, has something done to its folder, and starts it again.
+    ///
+    /// # Panics
+    /// When it does not start again.
+    pub async fn restarted(mut self, meanwhile: impl FnOnce(&Path)) -> Program {
+        self.child.kill().await.expect("it can be stopped");
+        meanwhile(self.folder.path());
+        let (address, child) = start(self.folder.path(), self.companies).await;
+        Program { address, child, ..self }
+    }
+}
+
+async fn start(folder: &Path, companies: usize) -> (String, Child) {
+    let mut child = Command::new(binary())
+        .args(["demo", "--listen", "127.0.0.1:0", "--companies", &companies.to_string(), "--data"])
+        .arg(folder)
+        .stdin(Stdio::null())
+        .stdout(Stdio::piped())
+        .kill_on_drop(true)
+        .spawn()
+        .expect("the program starts; build it first");
+    let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines();
+    let address = lines.next_line().await.expect("output").expect("the address as the first line");
+    (address, child)
 }
 
 /// The program beside the tests of the same profile.

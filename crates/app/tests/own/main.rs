@@ -7,6 +7,7 @@ mod documents;
 mod folders;
 mod measures;
 mod repairs;
+mod workbook;
 
 use artemon_app::{Ctx, Home, ImportRequest, Options, Source};
 use std::{
