@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_e2e::story_after;
-use artemon_store::{DocumentKind, KeptOverride, NewDocument, People};
+use artemon_store::{KeptOverride, NewDocument, People};
 use std::path::Path;
 
 /// A measure with a word that does not exist, and an assumption about a company that the dataset does not have.
@@ -10,7 +10,7 @@ fn damage(folder: &Path) {
     let people = People::open(folder).unwrap();
     let me = people.local();
     let body = r#"{"id": "my_margin", "label": "My margin", "note": "", "formula": "net_income / revenu"}"#;
-    people.add_document(&me, NewDocument { kind: DocumentKind::Measure, folder: "", name: "my_margin", note: "", body }).unwrap();
+    people.add_document(&me, NewDocument { kind: "measure", folder: "", name: "my_margin", note: "", body }).unwrap();
     let gone = KeptOverride {
         company_id: "gone".to_owned(),
         symbol: "GONE".to_owned(),
