@@ -1,8 +1,8 @@
 //! How sure one can be: the value under many draws of what cannot be known.
 
 use super::{
-    Assumptions, Inputs, RequiredReturn, Scenario,
-    models::{Case, Model, Rates, run},
+    Assumptions, Inputs, Scenario,
+    models::{Company, Model},
     scenario,
 };
 use crate::{
@@ -65,12 +65,10 @@ pub fn draws<'a>(view: View<'a>, c: &CompanyAt<'a>, inputs: &Inputs, a: &Assumpt
     }
     let mode = growth.iter().map(|g| g.0 * g.1).sum::<f64>() / weight;
     let (r, multiples) = (a.required_return(inputs)?, own_multiples(view, c));
-    let mut set = a.clone();
+    let mut company = Company::new(inputs, a)?;
     let mut worth = |g: f64, r: f64, x: f64| {
-        (set.required_return, set.exit_pe) = (RequiredReturn::Fixed(r), (x, x));
-        let rates = Rates::new(inputs, &set)?;
-        let case = Case::new(inputs, &set, &rates, g);
-        let values = models.iter().flatten().filter_map(|m| run(*m, &case).ok());
+        company.at(r, x);
+        let values = models.iter().flatten().filter_map(|m| company.worth(*m, g).ok());
         let (n, sum) = values.fold((0.0, 0.0), |(n, sum), v| (n + 1.0, sum + v));
         if n > 0.0 { Ok(sum / n) } else { Err(Why::TooLittle) }
     };

@@ -2,7 +2,7 @@
 
 use super::{
     Assumptions, Inputs,
-    models::{Case, Model, Rates, run},
+    models::{Company, Model},
 };
 use crate::{Num, Why};
 
@@ -22,8 +22,8 @@ pub(super) fn implied_growth(inputs: &Inputs, a: &Assumptions) -> Num {
         () => Model::EarningsMultiple,
     };
     let price = inputs.price?;
-    let rates = Rates::new(inputs, a)?;
-    let over = |g: f64| Ok::<f64, Why>(run(model, &Case::new(inputs, a, &rates, g))? - price);
+    let company = Company::new(inputs, a)?;
+    let over = |g: f64| Ok::<f64, Why>(company.worth(model, g)? - price);
     let (mut low, mut high) = SEARCHED;
     if over(low)? > 0.0 || over(high)? < 0.0 {
         return Err(Why::OutsideRange);

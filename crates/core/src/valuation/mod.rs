@@ -3,6 +3,7 @@
 //! Inputs are formulas over the panel ([`inputs`]); everything after them is plain arithmetic for one company.
 
 mod account;
+mod amount;
 mod assumptions;
 mod combine;
 mod draws;
@@ -15,14 +16,17 @@ mod path;
 mod scenario;
 mod steps;
 
+pub use account::Account;
+pub use amount::Amount;
 pub use assumptions::{Assumptions, EarningsBase, Override, RequiredReturn};
 pub use combine::{Cell, Status, Valuation, Verdict};
 pub use draws::{Draws, draws};
 pub use inputs::Inputs;
-pub use models::Model;
+pub use models::{Case, Model, StartingFigures, tell};
 pub(crate) use multiple_range::range_number;
 pub use multiple_range::{YearMultiple, expected_earnings, yearly_multiples};
 pub use overrides::Overrides;
+pub use path::{Course, Path, Rate, multiples};
 pub use scenario::Scenario;
 pub use steps::{ValuePart, ValueStep, ValueSteps, steps};
 

@@ -1,10 +1,6 @@
 //! How a cell of the grid comes to its value, year by year.
 
-use super::{
-    Assumptions, Inputs, Model,
-    account::Account,
-    models::{Case, Rates, tell},
-};
+use super::{Account, Assumptions, Inputs, Model, models::Company};
 use crate::Why;
 use serde::Serialize;
 
@@ -57,13 +53,12 @@ pub struct ValueSteps {
 /// # Errors
 /// As the model.
 pub fn steps(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Result<ValueSteps, Why> {
-    let rates = Rates::new(inputs, a)?;
     let mut steps = ValueSteps::default();
-    tell(model, &Case::new(inputs, a, &rates, g), &mut steps)?;
+    Company::new(inputs, a)?.tell(model, g, &mut steps)?;
     Ok(ValueSteps { value: steps.sum(), ..steps })
 }
 
-impl Account for ValueSteps {
+impl Account<f64> for ValueSteps {
     fn headed(&mut self, figure: &'static str, amount: &'static str) {
         (self.figure, self.amount) = (figure, amount);
     }

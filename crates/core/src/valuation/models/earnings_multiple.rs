@@ -1,24 +1,30 @@
 //! Model 1: dividends over the horizon, then a sale at the usual multiple of earnings.
 
-use super::{Account, Case, positive};
+use super::{Account, Amount, Case};
 use crate::Why;
 
 /// Σ p·E_t ÷ (1+r)^t + E_N × X ÷ (1+r)^N, E0 > 0; X the own median P/E within the exit bounds.
 ///
 /// With E0 = 1, p = 0, g = 0 up to gT = 2.5 % and X = 15 the value is 15 × E_N ÷ 1.09^10 = 15 × 1.0772 × 0.4224 = 6.83.
-pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
-    let i = case.inputs;
-    paid_then_sold(case, ("Earnings", positive(i.earnings)?), i.payout(), i.exit_pe(case.a), to);
+pub(super) fn tell<N: Amount>(case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
+    let start = case.start;
+    paid_then_sold(case, ("Earnings", start.earnings?.positive()?), start.payout, start.exit_pe, to);
     Ok(())
 }
 
 /// A share of a growing figure is paid out each year, and at the horizon all is sold at a multiple of the figure.
-pub(super) fn paid_then_sold(case: &Case<'_>, (figure, start): (&'static str, f64), payout: f64, exit: f64, to: &mut impl Account) {
+pub(super) fn paid_then_sold<N: Amount>(
+    case: &Case<'_, N>,
+    (figure, start): (&'static str, N),
+    payout: N,
+    exit: N,
+    to: &mut impl Account<N>,
+) {
     to.headed(figure, "Dividends");
-    for (growth, figure, discount) in case.rate().over(&case.path, start) {
+    for (growth, figure, discount) in case.rate.over(&case.path, start) {
         to.year(growth, figure, payout * figure, discount);
     }
-    to.part("sale at the exit multiple", start * case.path.at_last() * exit * case.rate().at_last());
+    to.part("sale at the exit multiple", start * case.path.at_last() * exit * case.rate.at_last());
 }
 
 #[cfg(test)]

@@ -1,6 +1,6 @@
 //! Model 8, for banks and insurers: book value plus a return above the required one that fades away.
 
-use super::{Account, Case, positive};
+use super::{Account, Amount, Case};
 use crate::Why;
 
 /// ROE0 = median return on equity of five fiscal years, ROE_t = ROE0 + (r − ROE0) t ÷ N,
@@ -8,15 +8,16 @@ use crate::Why;
 ///
 /// Book value 50 that earned 15 %, fading to 9 % in two years: 12 % in the first, 3 points above what is required, and
 /// none in the second: 50 + 0.03 × 50 ÷ 1.09 = 51.38.
-pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
-    let (book0, roe0, r) = (positive(case.inputs.book)?, case.inputs.roe?, case.rate().r);
-    let (kept, years) = (1.0 - case.inputs.payout(), case.a.horizon);
+pub(super) fn tell<N: Amount>(case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
+    let (book0, roe0, r) = (case.start.book?.positive()?, case.start.roe?, case.rate.r);
+    let (one, years) = (N::of(1.0), N::of(case.course.horizon.into()));
+    let kept = one - case.start.payout;
     let mut book = book0;
     to.headed("Book value", "Above the required return");
-    for (t, discount) in (1..=years).zip(case.rate().factors()) {
-        let roe = roe0 + (r - roe0) * f64::from(t) / f64::from(years);
+    for (t, discount) in (1..=case.course.horizon).zip(case.rate.factors()) {
+        let roe = roe0 + (r - roe0) * N::of(t.into()) / years;
         to.year(roe, book, (roe - r) * book, *discount);
-        book *= 1.0 + kept * roe;
+        book = book * (one + kept * roe);
     }
     to.part("book value today", book0);
     Ok(())

@@ -1,6 +1,6 @@
 //! Model 3: free cash flow of the firm, before interest, less what belongs to others.
 
-use super::{super::path::multiples, Account, Case, less_claims, owner_cash_flow, positive};
+use super::{Account, Amount, Case, less_claims, owner_cash_flow};
 use crate::Why;
 
 /// FCFF0 = operating income × (1 − tax) + mean of (depreciation − capital expenditure) over three fiscal years, > 0;
@@ -8,11 +8,11 @@ use crate::Why;
 ///
 /// Income of 10 taxed at 25 % less 0.5 put back is 7; without debt w is r, so that at 2.5 % growth it is worth
 /// 7 × 1.025 ÷ 0.065 = 110.38, and with claims of 20 on it 90.38.
-pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
-    let i = case.inputs;
-    let start = positive(Ok(i.operating_income? * (1.0 - i.tax?) + i.reinvestment?))?;
-    let w = case.firm_rate()?;
-    owner_cash_flow::cash(("Free cash flow of the firm", start), &multiples(case.a, case.g, w.terminal), w, to);
+pub(super) fn tell<N: Amount>(case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
+    let i = case.start;
+    let start = (i.operating_income? * (N::of(1.0) - i.tax?) + i.reinvestment?).positive()?;
+    let (rate, path) = (case.firm)(case.g)?;
+    owner_cash_flow::cash(("Free cash flow of the firm", start), &path, &rate, to);
     less_claims(i.net_claims?, to);
     Ok(())
 }

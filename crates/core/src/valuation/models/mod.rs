@@ -12,9 +12,9 @@ mod property_cash_flow;
 mod residual_income;
 
 use super::{
-    Assumptions, Cell, Inputs, Scenario,
-    account::{Account, Total},
-    path::{Path, Rate, multiples},
+    Account, Amount, Assumptions, Cell, Course, Inputs, Path, Rate, Scenario,
+    account::Total,
+    path::{itself, multiples},
 };
 use crate::{Num, Why, domain::Kind};
 use serde::{Deserialize, Serialize};
@@ -96,57 +96,150 @@ impl Model {
     }
 }
 
-/// The discount rates of a company; the firm's is made when a model asks for it.
-pub(super) struct Rates {
-    own: Rate,
-    firm: OnceCell<Result<Rate, Why>>,
+/// The starting figures as the models take them, a traded unit in the listing's currency.
+#[derive(Clone, Debug)]
+#[allow(missing_docs)]
+pub struct StartingFigures<N> {
+    pub earnings: Result<N, Why>,
+    pub cash_flow: Result<N, Why>,
+    pub book: Result<N, Why>,
+    pub dividend: Result<N, Why>,
+    pub dividend_each_year: Result<N, Why>,
+    pub ffo: Result<N, Why>,
+    pub roe: Result<N, Why>,
+    pub tax: Result<N, Why>,
+    pub operating_income: Result<N, Why>,
+    pub reinvestment: Result<N, Why>,
+    pub revenue: Result<N, Why>,
+    pub mean_margin: Result<N, Why>,
+    pub net_claims: Result<N, Why>,
+    pub own_pe: Result<N, Why>,
+    pub own_ps: Result<N, Why>,
+    pub own_pb: Result<N, Why>,
+    pub own_ev_ebit: Result<N, Why>,
+    pub revenue_outstanding: Result<N, Why>,
+    pub book_outstanding: Result<N, Why>,
+    pub ebit_outstanding: Result<N, Why>,
+    pub net_claims_outstanding: Result<N, Why>,
+    /// The share of earnings, and of funds from operations, that is paid out.
+    pub payout: N,
+    pub payout_of_ffo: N,
+    /// The multiples at which all is sold at the horizon.
+    pub exit_pe: N,
+    pub exit_pffo: N,
 }
 
-impl Rates {
-    pub(super) fn new(inputs: &Inputs, a: &Assumptions) -> Result<Rates, Why> {
-        Ok(Rates { own: Rate::new(a, a.required_return(inputs)?), firm: OnceCell::new() })
+impl StartingFigures<f64> {
+    pub(super) fn of(i: &Inputs, a: &Assumptions) -> StartingFigures<f64> {
+        StartingFigures {
+            earnings: i.earnings,
+            cash_flow: i.cash_flow,
+            book: i.book,
+            dividend: i.dividend,
+            dividend_each_year: i.dividend_each_year,
+            ffo: i.ffo,
+            roe: i.roe,
+            tax: i.tax,
+            operating_income: i.operating_income,
+            reinvestment: i.reinvestment,
+            revenue: i.revenue,
+            mean_margin: i.mean_margin,
+            net_claims: i.net_claims,
+            own_pe: i.own_pe,
+            own_ps: i.own_ps,
+            own_pb: i.own_pb,
+            own_ev_ebit: i.own_ev_ebit,
+            revenue_outstanding: i.revenue_outstanding,
+            book_outstanding: i.book_outstanding,
+            ebit_outstanding: i.ebit_outstanding,
+            net_claims_outstanding: i.net_claims_outstanding,
+            payout: i.payout(),
+            payout_of_ffo: i.payout_of_ffo(),
+            exit_pe: i.exit_pe(a),
+            exit_pffo: i.exit_pffo(a),
+        }
     }
 }
 
 /// What a model works with.
-pub(super) struct Case<'c> {
-    pub(super) inputs: &'c Inputs,
-    pub(super) a: &'c Assumptions,
-    rates: &'c Rates,
+pub struct Case<'c, N> {
+    /// The starting figures.
+    pub start: &'c StartingFigures<N>,
+    /// What becomes of growth and return over the years.
+    pub course: &'c Course<N>,
+    /// The required return r.
+    pub rate: &'c Rate<N>,
     /// Growth of the scenario (0 for models without scenarios).
-    pub(super) g: f64,
+    pub g: N,
     /// The multiples of a starting figure in years 1…N, with the terminal growth that goes with r.
-    pub(super) path: Path,
+    pub path: Path<N>,
+    /// The discount rate w of the firm, with the multiples that go with it: made when a model asks for it.
+    pub firm: &'c dyn Fn(N) -> Result<(Rate<N>, Path<N>), Why>,
 }
 
-impl<'c> Case<'c> {
-    pub(super) fn new(inputs: &'c Inputs, a: &'c Assumptions, rates: &'c Rates, g: f64) -> Case<'c> {
-        Case { inputs, a, rates, g, path: multiples(a, g, rates.own.terminal) }
+/// A company under a set, before a growth is chosen.
+pub(super) struct Company<'c> {
+    start: StartingFigures<f64>,
+    course: Course<f64>,
+    rate: Rate<f64>,
+    firm: OnceCell<Result<Rate<f64>, Why>>,
+    inputs: &'c Inputs,
+    a: &'c Assumptions,
+}
+
+impl<'c> Company<'c> {
+    pub(super) fn new(inputs: &'c Inputs, a: &'c Assumptions) -> Result<Company<'c>, Why> {
+        let course = Course::of(a);
+        let rate = Rate::new(&course, a.required_return(inputs)?, itself);
+        Ok(Company { start: StartingFigures::of(inputs, a), course, rate, firm: OnceCell::new(), inputs, a })
     }
 
-    /// The required return r.
-    pub(super) fn rate(&self) -> &'c Rate {
-        &self.rates.own
+    /// The same at another required return and exit multiple.
+    pub(super) fn at(&mut self, r: f64, exit: f64) {
+        self.rate = Rate::new(&self.course, r, itself);
+        self.start.exit_pe = exit;
     }
 
-    /// The discount rate w of the firm.
-    pub(super) fn firm_rate(&self) -> Result<&'c Rate, Why> {
-        let made = || Ok(Rate::new(self.a, self.inputs.firm_rate(self.a)?));
-        self.rates.firm.get_or_init(made).as_ref().map_err(|why| *why)
+    fn firm(&self, g: f64) -> Result<(Rate<f64>, Path<f64>), Why> {
+        let made = || Ok(Rate::new(&self.course, self.inputs.firm_rate(self.a)?, itself));
+        let rate = (*self.firm.get_or_init(made))?;
+        Ok((rate, multiples(&self.course, g, rate.terminal, itself)))
+    }
+
+    /// What a model gives at a growth.
+    pub(super) fn worth(&self, model: Model, g: f64) -> Num {
+        let mut total = Total::default();
+        self.tell(model, g, &mut total)?;
+        Ok(total.0)
+    }
+
+    /// The way to what a model gives at a growth.
+    pub(super) fn tell(&self, model: Model, g: f64, to: &mut impl Account<f64>) -> Result<(), Why> {
+        self.tell_along(model, g, multiples(&self.course, g, self.rate.terminal, itself), to)
+    }
+
+    fn tell_along(&self, model: Model, g: f64, path: Path<f64>, to: &mut impl Account<f64>) -> Result<(), Why> {
+        let firm = |g| self.firm(g);
+        tell(model, &Case { start: &self.start, course: &self.course, rate: &self.rate, g, path, firm: &firm }, to)
     }
 }
 
 /// Every cell of the grid for the models that suit the company.
 pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]) -> Vec<Cell> {
-    let rates = Rates::new(inputs, a);
-    let case = |g: Num| rates.as_ref().map_err(|why| *why).and_then(|rates| Ok(Case::new(inputs, a, rates, g?)));
-    let cases: Vec<(Scenario, Result<Case<'_>, Why>)> = growth.iter().map(|&(s, g)| (s, case(g))).collect();
-    let level = case(Ok(0.0));
-    let worth = |model, case: &Result<Case<'_>, Why>| case.as_ref().map_err(|why| *why).and_then(|case| run(model, case));
+    let company = Company::new(inputs, a);
+    // The multiples of a growth serve all models.
+    let along = |g: Num| company.as_ref().map_err(|why| *why).and_then(|c| Ok((c, g?, multiples(&c.course, g?, c.rate.terminal, itself))));
+    let worth = |model, at: &Result<(&Company<'_>, f64, Path<f64>), Why>| {
+        let (company, g, path) = at.as_ref().map_err(|why| *why)?;
+        let mut total = Total::default();
+        company.tell_along(model, *g, *path, &mut total)?;
+        Ok(total.0)
+    };
+    let (scenarios, level) = (growth.iter().map(|&(s, g)| (s, along(g))).collect::<Vec<_>>(), along(Ok(0.0)));
     let mut out = Vec::with_capacity(Model::ALL.len() * Scenario::ALL.len());
     for &model in Model::for_kind(inputs.kind) {
         if model.has_scenarios() {
-            out.extend(cases.iter().map(|(s, case)| Cell::new(model, Some(*s), worth(model, case), a)));
+            out.extend(scenarios.iter().map(|(s, at)| Cell::new(model, Some(*s), worth(model, at), a)));
         } else {
             out.push(Cell::new(model, None, worth(model, &level), a));
         }
@@ -157,18 +250,14 @@ pub(super) fn cells(inputs: &Inputs, a: &Assumptions, growth: &[(Scenario, Num)]
 /// What a model gives at a growth.
 #[cfg(test)]
 pub(super) fn value_at(model: Model, inputs: &Inputs, a: &Assumptions, g: f64) -> Num {
-    run(model, &Case::new(inputs, a, &Rates::new(inputs, a)?, g))
-}
-
-/// What a model gives.
-pub(super) fn run(model: Model, case: &Case<'_>) -> Num {
-    let mut total = Total::default();
-    tell(model, case, &mut total)?;
-    Ok(total.0)
+    Company::new(inputs, a)?.worth(model, g)
 }
 
 /// The way to what a model gives.
-pub(super) fn tell(model: Model, case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
+///
+/// # Errors
+/// When it gives nothing: why.
+pub fn tell<N: Amount>(model: Model, case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
     match model {
         Model::EarningsMultiple => earnings_multiple::tell(case, to),
         Model::OwnerCashFlow => owner_cash_flow::tell(case, to),
@@ -183,10 +272,6 @@ pub(super) fn tell(model: Model, case: &Case<'_>, to: &mut impl Account) -> Resu
 }
 
 /// What a firm owes and has beside its business, as a part of its value.
-fn less_claims(claims: f64, to: &mut impl Account) {
+fn less_claims<N: Amount>(claims: N, to: &mut impl Account<N>) {
     to.part("less debt and other claims, plus cash", -claims);
-}
-
-fn positive(x: Num) -> Num {
-    x.and_then(|v| if v > 0.0 { Ok(v) } else { Err(Why::NotPositive) })
 }

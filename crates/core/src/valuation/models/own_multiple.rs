@@ -1,7 +1,7 @@
 //! Model 6: what the market has usually paid for this company.
 
-use super::{Account, Case};
-use crate::{Num, Why};
+use super::{Account, Amount, Case};
+use crate::Why;
 
 /// The fewest of the four parts.
 const PARTS: usize = 2;
@@ -11,10 +11,10 @@ const PARTS: usize = 2;
 ///
 /// Earnings of 5 at an own P/E of 12 make 60, sales of 100 at an own P/S of 0.5 make 50: the mean is 55. One of them alone
 /// makes no value.
-pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
-    let i = case.inputs;
-    let product = |a: Num, b: Num| Ok(a? * b?);
-    let parts: [(&str, Num); 4] = [
+pub(super) fn tell<N: Amount>(case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
+    let i = case.start;
+    let product = |a: Result<N, Why>, b: Result<N, Why>| Ok(a? * b?);
+    let parts = [
         ("share of the mean: earnings at the own P/E", product(i.earnings, i.own_pe)),
         ("share of the mean: sales at the own P/S", product(i.revenue_outstanding, i.own_ps)),
         ("share of the mean: book value at the own P/B", product(i.book_outstanding, i.own_pb)),
@@ -23,15 +23,7 @@ pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
             product(i.ebit_outstanding, i.own_ev_ebit).and_then(|v| Ok(v - i.net_claims_outstanding?)),
         ),
     ];
-    let counting = |(_, v): &&(&str, Num)| v.is_ok_and(|v| v > 0.0);
-    let n = parts.iter().filter(counting).count();
-    if n < PARTS {
-        return Err(parts.iter().find_map(|p| p.1.err()).unwrap_or(Why::HistoryTooShort));
-    }
-    for (words, v) in parts.iter().filter(counting) {
-        to.part(words, (*v)? / n as f64);
-    }
-    Ok(())
+    N::shares_of_mean(&parts, PARTS, |words, share| to.part(words, share))
 }
 
 #[cfg(test)]

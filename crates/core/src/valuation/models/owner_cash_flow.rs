@@ -1,28 +1,25 @@
 //! Model 2: free cash flow to shareholders, discounted.
 
-use super::{
-    super::path::{Path, Rate},
-    Account, Case, positive,
-};
+use super::{Account, Amount, Case, Path, Rate};
 use crate::Why;
 
 /// Σ F_t ÷ (1+r)^t + F_N (1+gT) ÷ (r − gT) ÷ (1+r)^N, F0 > 0. The cash is after interest, so debt is not subtracted again.
 ///
 /// Cash of 2 that grows by the terminal 2.5 % from the first year on is a growing perpetuity: at 9 % it is worth
 /// 2 × 1.025 ÷ 0.065 = 31.54, however long the horizon.
-pub(super) fn tell(case: &Case<'_>, to: &mut impl Account) -> Result<(), Why> {
-    let start = positive(case.inputs.cash_flow)?;
-    cash(("Free cash flow", start), &case.path, case.rate(), to);
+pub(super) fn tell<N: Amount>(case: &Case<'_, N>, to: &mut impl Account<N>) -> Result<(), Why> {
+    let start = case.start.cash_flow?.positive()?;
+    cash(("Free cash flow", start), &case.path, case.rate, to);
     Ok(())
 }
 
 /// A growing figure of cash at a discount rate, and for ever after the horizon at terminal growth.
-pub(super) fn cash((figure, start): (&'static str, f64), path: &Path, rate: &Rate, to: &mut impl Account) {
+pub(super) fn cash<N: Amount>((figure, start): (&'static str, N), path: &Path<N>, rate: &Rate<N>, to: &mut impl Account<N>) {
     to.headed(figure, "Cash");
     for (growth, figure, discount) in rate.over(path, start) {
         to.year(growth, figure, figure, discount);
     }
-    let after = start * path.at_last() * (1.0 + rate.terminal) / (rate.r - rate.terminal);
+    let after = start * path.at_last() * (N::of(1.0) + rate.terminal) / (rate.r - rate.terminal);
     to.part("everything after the horizon", after * rate.at_last());
 }
 
