@@ -159,18 +159,18 @@ fn grid_agrees(ctx: &Ctx, sheet: &Range<Data>) -> (usize, Vec<String>) {
     let heads: Vec<String> = sheet.rows().next().unwrap().iter().map(ToString::to_string).collect();
     let place = |head: &str| heads.iter().position(|h| h == head).unwrap();
     let (worth, counts) = (place("Value"), place("Counts as"));
-    let mut said: BTreeMap<(String, String, String), (Option<f64>, Option<f64>)> = BTreeMap::new();
+    let mut said: BTreeMap<[String; 3], [Option<f64>; 2]> = BTreeMap::new();
     for r in sheet.rows().skip(1) {
-        said.insert((r[0].to_string(), r[1].to_string(), r[2].to_string()), (number(r.get(worth)), number(r.get(counts))));
+        said.insert([0, 1, 2].map(|c| r[c].to_string()), [worth, counts].map(|c| number(r.get(c))));
     }
-    let symbols: std::collections::BTreeSet<&String> = said.keys().map(|k| &k.0).collect();
+    let symbols: std::collections::BTreeSet<&String> = said.keys().map(|k| &k[0]).collect();
     let (mut checked, mut wrong) = (0, Vec::new());
     for symbol in symbols {
         let answer = serde_json::to_value(value(ctx, symbol, None).unwrap()).unwrap();
         for model in answer["models"].as_array().unwrap() {
             for cell in model["cells"].as_array().unwrap() {
                 let scenario = cell["scenario"].as_str().unwrap_or_default().to_owned();
-                let key = (symbol.clone(), model["label"].as_str().unwrap().to_owned(), scenario);
+                let key = [symbol.clone(), model["label"].as_str().unwrap().to_owned(), scenario];
                 let Some(got) = said.get(&key) else { continue };
                 let want = cell["value"]["value"].as_f64();
                 let counted = match cell["status"].as_str().unwrap() {
@@ -179,7 +179,7 @@ fn grid_agrees(ctx: &Ctx, sheet: &Range<Data>) -> (usize, Vec<String>) {
                     _ => None,
                 };
                 checked += 1;
-                if !close(got.0, want) || !close(got.1, counted) {
+                if !close(got[0], want) || !close(got[1], counted) {
                     wrong.push(format!("{key:?}: {got:?}, expected {want:?} counting as {counted:?}"));
                 }
             }

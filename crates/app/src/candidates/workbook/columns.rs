@@ -1,7 +1,7 @@
 //! Which figure stands in which column of which sheet: what the formulas of the others refer to.
 
-/// Columns of *Valuation* before the path: symbol, model, scenario, weight, growth, rate, terminal growth; then year 0.
-pub(super) const PATH: u16 = 7;
+/// Of *Valuation*: what stands beside the years; the years follow it.
+pub(super) const BESIDE: u16 = 7;
 
 /// The first of the six growth columns of *Inputs*, after the figures themselves.
 pub(super) const GROWTH: u16 = 41;
@@ -21,6 +21,7 @@ pub(super) mod candidates {
 
 /// Of *Inputs*.
 pub(super) mod inputs {
+    pub const SYMBOL: u16 = 0;
     pub const PRICE: u16 = 3;
     pub const EARNINGS: u16 = 4;
     pub const CASH: u16 = 5;

@@ -1,103 +1,56 @@
-//! *Valuation*: a row a cell of the grid, with its path year by year.
+//! *Valuation*: for each company what a unit of each year is worth and what growth makes of one, then a row a cell of the grid.
+//! What stands in the years is told by the models themselves.
 
 use super::{
-    Book, Written, absolute,
-    columns::{GROWTH, PATH, candidates as column, inputs as at},
+    Book, Written,
+    columns::{BESIDE, GROWTH, candidates as column, inputs as at},
     formula, input,
+    written::{Formula, Pad},
 };
 use artemon_core::{
     Num, Why, stats,
-    valuation::{Cell, CompanyValue, Model, Scenario, Status},
+    valuation::{Account, Amount, Case, Cell, CompanyValue, Course, Model, Path, Rate, Scenario, StartingFigures, Status, multiples, tell},
 };
-use rust_xlsxwriter::{Formula, Worksheet, XlsxError, utility::row_col_to_cell};
+use rust_xlsxwriter::{Worksheet, XlsxError, utility::row_col_to_cell};
+
+/// Columns of a row.
+const SYMBOL: u16 = 0;
+const WHAT: u16 = 1;
+const SCENARIO: u16 = 2;
+const WEIGHT: u16 = 3;
+const GROWTH_OF_ROW: u16 = 4;
+const RATE: u16 = 5;
+const TERMINAL: u16 = 6;
 
 impl Book<'_> {
-    /// A row a cell; gives the first and last row of each company, from 1.
+    /// Gives the first and last row of each company, from 1.
     pub(super) fn valuation(&self, sheet: &mut Worksheet) -> Result<Vec<(u32, u32)>, XlsxError> {
-        let years = u16::try_from(self.context.settings().assumptions.horizon).unwrap_or(10);
-        let heads = ["Symbol", "Model", "Scenario", "Weight", "Growth", "Rate", "Terminal growth"];
+        let years = self.years();
+        let heads = ["Symbol", "What", "Scenario", "Weight", "Growth", "Rate", "Terminal growth", "Beside the years"];
         for (column, head) in (0..).zip(heads) {
             sheet.write_with_format(0, column, head, &self.head)?;
         }
-        for year in 0..=years {
-            sheet.write_with_format(0, PATH + year, f64::from(year), &self.head)?;
+        for year in 1..=years {
+            sheet.write_with_format(0, BESIDE + year, f64::from(year), &self.head)?;
         }
-        for (column, head) in (PATH + years + 1..).zip(["Value", "ln value", "|ln − median|", "Counts as"]) {
+        for (column, head) in (BESIDE + years + 1..).zip(["Value", "ln value", "|ln − median|", "Counts as"]) {
             sheet.write_with_format(0, column, head, &self.head)?;
         }
         let (mut row, mut blocks) = (1, Vec::new());
         for (company, v) in (1..).zip(&self.values) {
             let first = row;
-            let (middle, _) = Book::spread_of_logs(v);
-            for cell in &v.valuation.cells {
-                let line = Line { row, company, years, case: (cell.model, cell.scenario) };
-                self.cell(sheet, &line, v, cell, middle)?;
-                row += 1;
-            }
+            let pad = Pad::default();
+            let mut rows = Rows { book: self, sheet, row, company, v, pad: &pad, failed: None };
+            rows.write()?;
+            row = rows.row;
             blocks.push((first + 1, row));
         }
-        sheet.set_freeze_panes(1, 1)?;
+        sheet.set_freeze_panes(1, 2)?;
         Ok(blocks)
     }
 
-    fn cell(&self, sheet: &mut Worksheet, l: &Line, v: &CompanyValue, cell: &Cell, spread_about: Num) -> Written {
-        let ((model, scenario), value) = (l.case, cell.value);
-        sheet.write_formula(
-            l.row,
-            0,
-            Formula::new(format!("={}", l.input(0)))
-                .set_result(self.context.snapshot().symbol(self.candidates[l.company as usize - 1].company)),
-        )?;
-        sheet.write(l.row, 1, model.label())?.write(l.row, 2, scenario.map_or("", Scenario::code))?;
-        let weight = match scenario {
-            _ if v.valuation.own.as_ref().is_some_and(|o| o.own_growth.is_some()) && scenario.is_some() => {
-                format!("={}", u8::from(scenario == Some(Scenario::Own)))
-            }
-            Some(s) => format!("=weight_{s}"),
-            None => "=1".to_owned(),
-        };
-        let (a, g) = (
-            &v.assumptions,
-            scenario.map_or(Ok(0.0), |s| v.valuation.growth.iter().find(|x| x.0 == s).map_or(Err(Why::NoAnswer), |x| x.1)),
-        );
-        formula(sheet, l.row, 3, &weight, Ok(scenario.map_or(1.0, |s| a.scenario_weight(s))), &self.money)?;
-        let growth = scenario.map_or("=0".to_owned(), |s| format!("={}", l.input(GROWTH + u16::from(s as u8))));
-        formula(sheet, l.row, 4, &growth, g, &self.percent)?;
-        let by_firm = matches!(model, Model::FirmCashFlow | Model::EarningsPower);
-        let rate = if by_firm { v.inputs.firm_rate(a) } else { a.required_return(&v.inputs) };
-        formula(sheet, l.row, 5, &format!("={}", l.input(if by_firm { at::FIRM } else { at::RETURN })), rate, &self.percent)?;
-        let terminal = rate.map(|r| a.terminal_growth.min(r - a.terminal_gap));
-        let text = format!("=IF(ISNUMBER({r}),MIN(terminal_growth,{r}-terminal_gap),\"\")", r = l.own(5));
-        formula(sheet, l.row, 6, &text, terminal, &self.percent)?;
-        self.path(sheet, l, v, g.and_then(|g| Ok((g, rate?, terminal?))))?;
-        let answer = format!("=IF(AND(ISNUMBER({g}),ISNUMBER({r})),IFERROR({},\"\"),\"\")", l.value(), g = l.own(4), r = l.own(5));
-        let end = PATH + l.years + 1;
-        formula(sheet, l.row, end, &answer, value, &self.money)?;
-        let (worth, ln) = (l.own(end), l.own(end + 1));
-        let counts = format!("AND(ISNUMBER({worth}),{}>0,weight_model_{}>0)", l.own(3), model.number());
-        let log = value.ok().filter(|v| *v > 0.0 && a.model_weight(model) > 0.0).map(f64::ln);
-        formula(
-            sheet,
-            l.row,
-            end + 1,
-            &format!("=IF({counts},IF({worth}>0,LN({worth}),\"\"),\"\")"),
-            log.ok_or(Why::NoAnswer),
-            &self.money,
-        )?;
-        let summary = |column| format!("Candidates!{}", row_col_to_cell(l.company, column));
-        let (middle, mad) = (summary(column::MIDDLE), summary(column::MAD));
-        let distance = log.ok_or(Why::NoAnswer).and_then(|log| Ok((log - spread_about?).abs()));
-        formula(sheet, l.row, end + 2, &format!("=IF(ISNUMBER({ln}),ABS({ln}-{middle}),\"\")"), distance, &self.money)?;
-        let kept = format!(
-            "=IF({counts},IF({worth}<=0,0,IF(N({mad})>0,IF(0.6745*{d}/{mad}>outlier_cut,\"\",{worth}),{worth})),\"\")",
-            d = l.own(end + 2)
-        );
-        let counts_as = match cell.status {
-            Status::Kept => value,
-            Status::Nothing => Ok(0.0),
-            Status::Outlier | Status::Undefined | Status::Unweighted => Err(Why::NoAnswer),
-        };
-        formula(sheet, l.row, end + 3, &kept, counts_as, &self.money)
+    pub(super) fn years(&self) -> u16 {
+        u16::try_from(self.context.settings().assumptions.horizon).unwrap_or(10)
     }
 
     /// Median and median absolute deviation of the logarithms of what counts, extremes included.
@@ -108,117 +61,232 @@ impl Book<'_> {
         let mad = middle.and_then(|m| stats::median(&logs.iter().map(|l| (l - m).abs()).collect::<Vec<f64>>()));
         (middle.ok_or(Why::NoAnswer), mad.ok_or(Why::NoAnswer))
     }
-
-    /// The multiples of the starting figure year by year; of the book value for model 8.
-    fn path(&self, sheet: &mut Worksheet, l: &Line, v: &CompanyValue, known: Result<(f64, f64, f64), Why>) -> Written {
-        sheet.write(l.row, PATH, 1)?;
-        let (mut x, a, i) = (1.0, &v.assumptions, &v.inputs);
-        for year in 1..=l.years {
-            let before = l.own(PATH + year - 1);
-            let head = row_col_to_cell(0, PATH + year);
-            let (g, r, terminal) = (l.own(4), l.own(5), l.own(6));
-            let text = if l.case.0 == Model::ExcessReturn {
-                let (roe, p) = (l.input(at::ROE), l.input(at::PAYOUT));
-                format!("=IFERROR({before}*(1+(1-{p})*({roe}+({r}-{roe})*{head}/{n})),\"\")", n = l.years)
-            } else {
-                format!(
-                    "=IFERROR({before}*(1+IF({head}<=growth_years,{g},{g}+({terminal}-{g})*({head}-growth_years)/({n}-growth_years))),\"\")",
-                    n = l.years
-                )
-            };
-            let next = known.and_then(|(g, r, terminal)| {
-                let (t, n, first) = (f64::from(year), f64::from(l.years), f64::from(a.growth_years));
-                let rate = match l.case.0 {
-                    Model::ExcessReturn => (1.0 - i.payout()) * (i.roe? + (r - i.roe?) * t / n),
-                    _ if t <= first => g,
-                    _ => g + (terminal - g) * (t - first) / (n - first),
-                };
-                x *= 1.0 + rate;
-                Ok(x)
-            });
-            formula(sheet, l.row, PATH + year, &text, next, &self.money)?;
-        }
-        Ok(())
-    }
 }
 
-/// A row of *Valuation*.
-struct Line {
+/// The rows of one company.
+struct Rows<'r, 'b> {
+    book: &'r Book<'b>,
+    sheet: &'r mut Worksheet,
+    /// The next row.
     row: u32,
     /// The company's row on *Inputs* and *Candidates*.
     company: u32,
-    years: u16,
-    case: (Model, Option<Scenario>),
+    v: &'r CompanyValue,
+    pad: &'r Pad,
+    /// What could not be written while a model was telling.
+    failed: Option<XlsxError>,
 }
 
-impl Line {
-    fn own(&self, column: u16) -> String {
-        row_col_to_cell(self.row, column)
+/// What one unit of each year is worth, and what becomes of one unit at each growth.
+struct Discounted<'p> {
+    rate: Rate<Formula<'p>>,
+    grown: Vec<(Scenario, Path<Formula<'p>>)>,
+}
+
+impl<'r> Rows<'r, '_> {
+    fn write(&mut self) -> Written {
+        let (start, course) = (self.start(), self.course());
+        let own = self.discounted(&course, at::RETURN, "at the required return")?;
+        let for_firm = Model::for_kind(self.v.inputs.kind).contains(&Model::FirmCashFlow)
+            || Model::for_kind(self.v.inputs.kind).contains(&Model::EarningsPower);
+        let firm = if for_firm { Some(self.discounted(&course, at::FIRM, "at the firm's rate")?) } else { None };
+        let (middle, _) = Book::spread_of_logs(self.v);
+        for cell in &self.v.valuation.cells {
+            let of = |d: &Discounted<'r>| {
+                let same = d.grown.iter().find(|(s, _)| cell.scenario.is_none_or(|wanted| wanted == *s));
+                same.map(|(_, path)| (d.rate, *path)).ok_or(Why::NoAnswer)
+            };
+            let Ok((rate, path)) = of(&own) else { continue };
+            let at_firm = |_| firm.as_ref().map_or(Err(Why::NotMeaningful), of);
+            let g = cell.scenario.map_or(Formula::of(0.0), |s| self.growth(s));
+            let case = Case { start: &start, course: &course, rate: &rate, g, path, firm: &at_firm };
+            self.cell(cell, &case, middle)?;
+        }
+        Ok(())
     }
 
     fn input(&self, column: u16) -> String {
         input(self.company, column, true)
     }
 
-    /// The model as a formula, without the equals sign.
-    fn value(&self) -> String {
-        let i = |column| self.input(column);
-        let (g, r, terminal) = (self.own(4), self.own(5), self.own(6));
-        let (from, to, n) = (self.own(PATH + 1), self.own(PATH + self.years), self.years);
-        let (head_from, head_to) = (absolute(0, PATH + 1), absolute(0, PATH + self.years));
-        let present = format!("SUMPRODUCT({from}:{to}/(1+{r})^{head_from}:{head_to})");
-        let last = format!("(1+{r})^{n}");
-        let multiple = |start: u16, payout: u16, exit: u16| {
-            format!("IF(N({s})>0,{s}*({p}*{present}+{to}*{x}/{last}),\"\")", s = i(start), p = i(payout), x = i(exit))
-        };
-        let cash = |start: &str| format!("{start}*({present}+{to}*(1+{terminal})/({r}-{terminal})/{last})");
-        match self.case.0 {
-            Model::EarningsMultiple => multiple(at::EARNINGS, at::PAYOUT, at::EXIT),
-            Model::PropertyCashFlow => multiple(at::FFO, at::PAYOUT_FFO, at::EXIT_FFO),
-            Model::OwnerCashFlow => format!("IF(N({f})>0,{},\"\")", cash(&i(at::CASH)), f = i(at::CASH)),
-            Model::FirmCashFlow => {
-                let start = format!("({}*(1-{})+{})", i(at::INCOME), i(at::TAX), i(at::REINVESTED));
-                format!("IF(AND(ISNUMBER({c}),{start}>0),{}-{c},\"\")", cash(&start), c = i(at::CLAIMS))
-            }
-            Model::ResidualIncome => {
-                let (b, e, p) = (i(at::BOOK), i(at::EARNINGS), i(at::PAYOUT));
-                let all = format!("SUM({from}:{to})");
-                let excess = format!("{e}*{present}-{b}*(1-1/{last})-(1-{p})*{e}*({present}-{all}/{last})");
-                let last_excess = format!("({e}*{to}-{r}*({b}+(1-{p})*{e}*({all}-{to})))");
-                format!("IF(AND(N({b})>0,N({e})>0),{b}+{excess}+persistence*{last_excess}/(1+{r}-persistence)/{last},\"\")")
-            }
-            Model::EarningsPower => format!(
-                "IF(AND(N({m})>0,ISNUMBER({c})),{m}*{v}*(1-{t})/{r}-{c},\"\")",
-                m = i(at::MARGIN),
-                v = i(at::REVENUE),
-                t = i(at::TAX),
-                c = i(at::CLAIMS)
-            ),
-            Model::OwnMultiple => {
-                let product = |a, b| format!("N({})*N({})", i(a), i(b));
-                let firm = format!(
-                    "IF(AND(ISNUMBER({e}),ISNUMBER({x}),ISNUMBER({c})),{e}*{x}-{c},0)",
-                    e = i(at::EBIT_OUT),
-                    x = i(at::OWN_EV),
-                    c = i(at::CLAIMS_OUT)
-                );
-                let parts =
-                    [product(at::EARNINGS, at::OWN_PE), product(at::REVENUE_OUT, at::OWN_PS), product(at::BOOK_OUT, at::OWN_PB), firm];
-                let count = parts.iter().map(|p| format!("({p}>0)")).collect::<Vec<_>>().join("+");
-                let sum = parts.iter().map(|p| format!("MAX(0,{p})")).collect::<Vec<_>>().join("+");
-                format!("IF({count}>=2,({sum})/({count}),\"\")")
-            }
-            Model::DividendStream => format!(
-                "IF(AND(N({y})=1,N({d})>0),{d}*((1+{terminal})+(growth_years+{n})/2*({g}-{terminal}))/({r}-{terminal}),\"\")",
-                y = i(at::EACH_YEAR),
-                d = i(at::DIVIDEND)
-            ),
-            Model::ExcessReturn => {
-                let (before_from, before_to) = (self.own(PATH), self.own(PATH + self.years - 1));
-                let (b, roe) = (i(at::BOOK), i(at::ROE));
-                let above = format!("({roe}+({r}-{roe})*{head_from}:{head_to}/{n}-{r})");
-                format!("IF(N({b})>0,{b}*(1+SUMPRODUCT({above}*{before_from}:{before_to}/(1+{r})^{head_from}:{head_to})),\"\")")
-            }
+    fn own(&self, column: u16) -> String {
+        row_col_to_cell(self.row, column)
+    }
+
+    fn put(&mut self, column: u16, text: &str, result: Num) -> Written {
+        let format = if matches!(column, GROWTH_OF_ROW | RATE | TERMINAL) { &self.book.percent } else { &self.book.money };
+        formula(self.sheet, self.row, column, text, result, format)
+    }
+
+    /// Writes a formula into the row and gives the cell in its place; an error leaves the cell empty.
+    fn keep(&mut self, column: u16, written: Formula<'r>) -> Formula<'r> {
+        let text = format!("=IFERROR({written},\"\")");
+        if let Err(e) = self.put(column, &text, written.value()) {
+            self.failed.get_or_insert(e);
         }
+        self.pad.cell(self.own(column), written.value())
+    }
+
+    fn head(&mut self, what: &str, scenario: &str) -> Written {
+        let symbol = self.book.context.snapshot().symbol(self.book.candidates[self.company as usize - 1].company);
+        let text = rust_xlsxwriter::Formula::new(format!("={}", self.input(at::SYMBOL))).set_result(symbol);
+        self.sheet.write_formula(self.row, SYMBOL, text)?;
+        self.sheet.write(self.row, WHAT, what)?.write(self.row, SCENARIO, scenario)?;
+        Ok(())
+    }
+
+    fn growth(&self, scenario: Scenario) -> Formula<'r> {
+        let known = self.v.valuation.growth.iter().find(|g| g.0 == scenario).map_or(Err(Why::NoAnswer), |g| g.1);
+        self.pad.cell(self.input(GROWTH + scenario as u16), known)
+    }
+
+    fn course(&self) -> Course<Formula<'r>> {
+        let (a, name) = (&self.v.assumptions, |name: &str, value| self.pad.cell(name, Ok(value)));
+        Course {
+            horizon: a.horizon,
+            growth_years: name("growth_years", a.growth_years.into()),
+            terminal_growth: name("terminal_growth", a.terminal_growth),
+            terminal_gap: name("terminal_gap", a.terminal_gap),
+            persistence: name("persistence", a.persistence),
+        }
+    }
+
+    fn start(&self) -> StartingFigures<Formula<'r>> {
+        let (i, a) = (&self.v.inputs, &self.v.assumptions);
+        let given = |column, value| Ok(self.pad.cell(self.input(column), value));
+        let derived = |column, value| self.pad.cell(self.input(column), Ok(value));
+        StartingFigures {
+            earnings: given(at::EARNINGS, i.earnings),
+            cash_flow: given(at::CASH, i.cash_flow),
+            book: given(at::BOOK, i.book),
+            dividend: given(at::DIVIDEND, i.dividend),
+            dividend_each_year: given(at::EACH_YEAR, i.dividend_each_year),
+            ffo: given(at::FFO, i.ffo),
+            roe: given(at::ROE, i.roe),
+            tax: given(at::TAX, i.tax),
+            operating_income: given(at::INCOME, i.operating_income),
+            reinvestment: given(at::REINVESTED, i.reinvestment),
+            revenue: given(at::REVENUE, i.revenue),
+            mean_margin: given(at::MARGIN, i.mean_margin),
+            net_claims: given(at::CLAIMS, i.net_claims),
+            own_pe: given(at::OWN_PE, i.own_pe),
+            own_ps: given(at::OWN_PS, i.own_ps),
+            own_pb: given(at::OWN_PB, i.own_pb),
+            own_ev_ebit: given(at::OWN_EV, i.own_ev_ebit),
+            revenue_outstanding: given(at::REVENUE_OUT, i.revenue_outstanding),
+            book_outstanding: given(at::BOOK_OUT, i.book_outstanding),
+            ebit_outstanding: given(at::EBIT_OUT, i.ebit_outstanding),
+            net_claims_outstanding: given(at::CLAIMS_OUT, i.net_claims_outstanding),
+            payout: derived(at::PAYOUT, i.payout()),
+            payout_of_ffo: derived(at::PAYOUT_FFO, i.payout_of_ffo()),
+            exit_pe: derived(at::EXIT, i.exit_pe(a)),
+            exit_pffo: derived(at::EXIT_FFO, i.exit_pffo(a)),
+        }
+    }
+
+    /// The rows of a discount rate: what one unit of each year is worth today, and what one unit grows to by each scenario.
+    fn discounted(&mut self, course: &Course<Formula<'r>>, column: u16, at_rate: &str) -> Result<Discounted<'r>, XlsxError> {
+        let (i, a) = (&self.v.inputs, &self.v.assumptions);
+        let known = if column == at::FIRM { i.firm_rate(a) } else { a.required_return(i) };
+        self.head(&format!("One unit of each year, today, {at_rate}"), "")?;
+        self.put(RATE, &format!("={}", self.input(column)), known)?;
+        let r = self.pad.cell(self.own(RATE), known);
+        let mut rate = Rate::new(course, r, |t, factor| self.keep(year(t), factor));
+        rate.terminal = self.keep(TERMINAL, rate.terminal);
+        self.row += 1;
+        let mut grown = Vec::new();
+        for (scenario, _) in &self.v.valuation.growth {
+            self.head(&format!("One unit grows to, {at_rate}"), scenario.code())?;
+            let g = self.keep(GROWTH_OF_ROW, self.growth(*scenario));
+            grown.push((*scenario, multiples(course, g, rate.terminal, |t, x| self.keep(year(t), x))));
+            self.row += 1;
+        }
+        self.failed.take().map_or(Ok(Discounted { rate, grown }), Err)
+    }
+
+    /// A cell of the grid: its years and what stands beside them, its value, and as what that counts.
+    fn cell(&mut self, cell: &Cell, case: &Case<'_, Formula<'r>>, middle: Num) -> Written {
+        self.head(cell.model.label(), cell.scenario.map_or("", Scenario::code))?;
+        self.weight(cell)?;
+        self.pad.take_conditions();
+        let mut told = Told { rows: self, years: 0, beside: None };
+        let ended = tell(cell.model, case, &mut told);
+        let (years, beside) = (told.years, told.beside);
+        let mut conditions = self.pad.take_conditions();
+        if let Some(scenario) = cell.scenario {
+            let growth = self.growth(scenario);
+            self.put(GROWTH_OF_ROW, &format!("={growth}"), growth.value())?;
+            conditions.push(format!("ISNUMBER({})", self.own(GROWTH_OF_ROW)));
+        }
+        let (from, to) = (self.own(BESIDE), self.own(BESIDE + self.book.years()));
+        let text = match (ended, beside) {
+            (Ok(()), Some(beside)) => {
+                self.keep(BESIDE, beside);
+                conditions.push(format!("COUNT({from}:{to})={}", years + 1));
+                format!("=IFERROR(IF(AND({}),SUM({from}:{to}),\"\"),\"\")", conditions.join(","))
+            }
+            _ => "=\"\"".to_owned(),
+        };
+        self.failed.take().map_or(Ok(()), Err)?;
+        let end = BESIDE + self.book.years() + 1;
+        self.put(end, &text, cell.value)?;
+        self.counts_as(cell, end, middle)?;
+        self.row += 1;
+        Ok(())
+    }
+
+    fn weight(&mut self, cell: &Cell) -> Written {
+        let own_growth = self.v.valuation.own.as_ref().is_some_and(|o| o.own_growth.is_some());
+        let text = match cell.scenario {
+            Some(s) if own_growth => format!("={}", u8::from(s == Scenario::Own)),
+            Some(s) => format!("=weight_{s}"),
+            None => "=1".to_owned(),
+        };
+        self.put(WEIGHT, &text, Ok(cell.scenario.map_or(1.0, |s| self.v.assumptions.scenario_weight(s))))
+    }
+
+    /// The logarithm of the value, how far it lies from the median, and as what the value counts.
+    fn counts_as(&mut self, cell: &Cell, end: u16, middle: Num) -> Written {
+        let (value, model) = (cell.value, cell.model);
+        let (worth, ln, distance) = (self.own(end), self.own(end + 1), self.own(end + 2));
+        let counts = format!("AND(ISNUMBER({worth}),{}>0,weight_model_{}>0)", self.own(WEIGHT), model.number());
+        let log = value.ok().filter(|v| *v > 0.0 && self.v.assumptions.model_weight(model) > 0.0).map(f64::ln).ok_or(Why::NoAnswer);
+        self.put(end + 1, &format!("=IF({counts},IF({worth}>0,LN({worth}),\"\"),\"\")"), log)?;
+        let summary = |column| format!("Candidates!{}", row_col_to_cell(self.company, column));
+        let (median, mad) = (summary(column::MIDDLE), summary(column::MAD));
+        let far = log.and_then(|log| Ok((log - middle?).abs()));
+        self.put(end + 2, &format!("=IF(ISNUMBER({ln}),ABS({ln}-{median}),\"\")"), far)?;
+        let kept =
+            format!("=IF({counts},IF({worth}<=0,0,IF(N({mad})>0,IF(0.6745*{distance}/{mad}>outlier_cut,\"\",{worth}),{worth})),\"\")");
+        let counted = match cell.status {
+            Status::Kept => value,
+            Status::Nothing => Ok(0.0),
+            Status::Outlier | Status::Undefined | Status::Unweighted => Err(Why::NoAnswer),
+        };
+        self.put(end + 3, &kept, counted)
+    }
+}
+
+fn year(t: u32) -> u16 {
+    BESIDE + u16::try_from(t).unwrap_or_default()
+}
+
+/// Writes what a model tells into its row.
+struct Told<'t, 'r, 'b> {
+    rows: &'t mut Rows<'r, 'b>,
+    years: u32,
+    beside: Option<Formula<'r>>,
+}
+
+impl<'r> Account<Formula<'r>> for Told<'_, 'r, '_> {
+    fn headed(&mut self, _: &'static str, _: &'static str) {}
+
+    fn year(&mut self, _: Formula<'r>, _: Formula<'r>, amount: Formula<'r>, discount: Formula<'r>) {
+        self.years += 1;
+        self.rows.keep(year(self.years), amount * discount);
+    }
+
+    fn part(&mut self, _: &'static str, amount: Formula<'r>) {
+        self.beside = Some(self.beside.map_or(amount, |sum| sum + amount));
     }
 }

@@ -1,13 +1,14 @@
 //! Ranked candidates as a workbook with live formulas: the whole valuation can be followed and changed in a spreadsheet.
 //!
 //! Four sheets: *Candidates* (a row a company: one value, range, verdict), *Assumptions* (named cells), *Inputs* (a row a
-//! company: starting figures, growth, rates) and *Valuation* (a row a cell of the grid with its path year by year). Every
+//! company: starting figures, growth, rates) and *Valuation* (a row a cell of the grid with what counts of each year, as the models tell it). Every
 //! formula carries the figure that Artemon computed, so that readers which do not calculate show it too.
 
 mod columns;
 mod grid;
 mod inputs;
 mod summary;
+mod written;
 
 use super::rank::{RankRequest, Ranked, ranked};
 use crate::{AppError, Ctx};
@@ -84,10 +85,6 @@ impl<'v> Book<'v> {
 fn input(row: u32, column: u16, from_elsewhere: bool) -> String {
     let cell = format!("${}${}", letters(column), row + 1);
     if from_elsewhere { format!("Inputs!{cell}") } else { cell }
-}
-
-fn absolute(row: u32, column: u16) -> String {
-    format!("${}${}", letters(column), row + 1)
 }
 
 fn letters(column: u16) -> String {

@@ -2,7 +2,7 @@
 
 use super::{
     Book, Written,
-    columns::{PATH, candidates as column, inputs as at},
+    columns::{BESIDE, candidates as column, inputs as at},
     formula, input, letters,
 };
 use artemon_core::{Why, valuation::Model};
@@ -37,8 +37,7 @@ impl Book<'_> {
         for (column, m) in (MODELS..).zip(Model::ALL) {
             sheet.write_with_format(0, column, format!("Mean: {}", m.label()), &self.head)?;
         }
-        let years = u16::try_from(self.context.settings().assumptions.horizon).unwrap_or(10);
-        let end = PATH + years + 1;
+        let end = BESIDE + self.years() + 1;
         let weights: Vec<String> = Model::ALL.iter().map(|m| format!("weight_model_{}", m.number())).collect();
         for (row, (c, (v, &(first, last)))) in (1..).zip(self.candidates.iter().zip(self.values.iter().zip(blocks))) {
             let (company, val) = (self.context.snapshot().company(c.company), &v.valuation);
