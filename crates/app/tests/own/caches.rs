@@ -18,7 +18,7 @@ fn views(ctx: &Ctx) -> Vec<(&'static str, String)> {
         { "formula": "mine > 0" },
         { "formula": "rank_in(margin_of_safety, universe)", "min": 5 }
     ]);
-    let columns = json!(["value_to_price", "value_high", "value_agreement", "expected_return", "chance_undervalued", "verdict"]);
+    let columns = json!(["value_to_price", "value_high", "value_agreement", "expected_return", "value_low", "verdict"]);
     let document = json!({ "screen": { "blocks": [{ "need": "all", "criteria": criteria }], "columns": columns } });
     let screened: ScreenRequest = serde_json::from_value(document).unwrap();
     let sensitive = RankRequest { sensitivity: true, ..RankRequest::default() };

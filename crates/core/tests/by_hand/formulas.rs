@@ -4,8 +4,8 @@ use crate::world::{World, assert_is, day};
 use artemon_core::{
     Why,
     domain::{Item, Period},
-    formula::Unit,
-    measures::compile,
+    formula::{Better, Unit, Value},
+    measures::{self, compile},
 };
 
 /// What is added is of one kind; a plain number takes the kind of what it is added to.
@@ -143,4 +143,105 @@ fn undefined_says_why() {
     assert_eq!(w.ask("price", "2023-03-01"), Err(Why::NoPrice));
     assert_eq!(w.ask("fy(revenue, 1)", "2023-03-01"), Err(Why::HistoryTooShort));
     assert_eq!(w.ask("revenue", "2025-01-01"), Err(Why::Stale));
+}
+
+/// Numbers as people write them; what cannot follow a number is said.
+#[test]
+fn numbers_take_suffixes() {
+    let w = World::new().price("2024-03-01", 10.0);
+    let value = |f: &str| w.ask(f, "2024-03-01").unwrap();
+    for (text, number) in [
+        ("1.5k", 1_500.0),
+        ("2m", 2e6),
+        ("1.5bn", 1.5e9),
+        ("12.5 %", 0.125),
+        ("50%", 0.5),
+        ("0.1", 0.1),
+        (".5", 0.5),
+        ("7", 7.0),
+        ("2 ^ 3 ^ 2", 512.0),
+        ("-2 ^ 2", -4.0),
+        ("7 - 2 - 1", 4.0),
+        ("12 / 3 / 2", 2.0),
+        ("2 + 3 * 4", 14.0),
+        ("min(3, 1, 2) + max(3, 1, 2)", 4.0),
+        ("abs(-3) + sqrt(9) + ln(1) + exp(0)", 7.0),
+        ("round(2.345, 2)", 2.35),
+        ("if(1 < 2 and not (2 < 1), 5, 6)", 5.0),
+        ("else(fy(revenue, 0), 9)", 9.0),
+    ] {
+        assert!((value(text) - number).abs() < 1e-9, "{text}: {}", value(text));
+    }
+    for wrong in ["5x", "5mm", "3bnn", "1e5", "2y + 1", "revenue(3)", "net_income(1, 2)", "price(2)"] {
+        assert!(compile(wrong).is_err(), "{wrong}");
+    }
+}
+
+/// Undefined spreads, but a condition that is decided without it is not undefined.
+#[test]
+fn conditions_are_three_valued() {
+    let w = World::new().price("2024-03-01", 10.0);
+    let flag = |f: &str| w.ask(f, "2024-03-01");
+    assert_is(flag("price > 5 or revenue > 1"), 1.0);
+    assert_is(flag("price < 5 and revenue > 1"), 0.0);
+    assert!(flag("price > 5 and revenue > 1").is_err());
+    assert!(flag("price < 5 or revenue > 1").is_err());
+    assert!(flag("not (revenue > 1)").is_err());
+    assert_is(flag("defined(price)"), 1.0);
+    assert_is(flag("defined(revenue)"), 0.0);
+    assert_is(flag("price between 10 and 20"), 1.0);
+    assert_is(flag("price between 10.1 and 20"), 0.0);
+    assert_is(flag("price in (9, 10)"), 1.0);
+    assert_is(flag("price != 10"), 0.0);
+    assert_is(flag("price >= 10"), 1.0);
+    assert_is(flag("price > 10"), 0.0);
+    assert_is(flag("price <= 10"), 1.0);
+    assert_is(flag("price < 10"), 0.0);
+}
+
+/// In answers, undefined is null and the lack of debt its own word.
+#[test]
+fn values_are_told_as_json() {
+    let json = |v: Value| serde_json::to_string(&v).unwrap();
+    assert_eq!(json(Value::Number(1.5)), "1.5");
+    assert_eq!(json(Value::Number(f64::INFINITY)), "\"no debt cost\"");
+    assert_eq!(json(Value::Flag(true)), "true");
+    assert_eq!(json(Value::Text("a".into())), "\"a\"");
+    assert_eq!(json(Value::Undefined(Why::NoPrice)), "null");
+}
+
+/// Which way is better, as pickers and colours need it.
+#[test]
+fn the_catalogue_knows_which_way_is_better() {
+    for (better, ids) in
+        [(Better::Lower, ["pe", "ev_ebit", "debt_to_equity", "pb"]), (Better::Higher, ["roe", "net_margin", "dividend_yield", "quality"])]
+    {
+        for id in ids {
+            assert_eq!(measures::find(id).unwrap().better, better, "{id}");
+        }
+    }
+    assert_eq!(measures::find("price").unwrap().better, Better::Neither);
+    assert!(measures::find("no_such").is_none());
+}
+
+/// A fiscal year's figures by their place back, and what is made of several.
+#[test]
+fn fiscal_years_are_counted_back() {
+    let all = [(2019, 100.0), (2020, 110.0), (2021, 99.0), (2022, 120.0), (2023, 150.0)];
+    let w = all.into_iter().fold(World::new(), |w, (year, revenue)| {
+        w.filed((year, Period::FY), &format!("{year}-12-31"), &format!("{}-02-20", year + 1), &[(Item::Revenue, revenue)])
+    });
+    let ask = |f: &str| w.ask(f, "2024-03-01");
+    assert_is(ask("fy(revenue, 0)"), 150.0);
+    assert_is(ask("fy(revenue, 4)"), 100.0);
+    assert!(ask("fy(revenue, 5)").is_err());
+    assert_is(ask("fy_average(revenue, 5)"), 115.8);
+    assert_is(ask("fy_median(revenue, 5)"), 110.0);
+    assert_is(ask("fy_low(revenue, 4)"), 99.0);
+    assert_is(ask("fy_high(revenue, 4)"), 150.0);
+    assert_is(ask("fy_count(revenue > 100, 5)"), 3.0);
+    assert_is(ask("fy_rises(revenue, 4)"), 3.0);
+    assert_is(ask("fy_growth(revenue, 4)"), 1.5f64.powf(0.25) - 1.0);
+    // As of a day before the newest filing, the year before counts.
+    assert_is(w.ask("fy(revenue, 0)", "2024-02-19"), 120.0);
 }

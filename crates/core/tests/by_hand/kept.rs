@@ -3,7 +3,7 @@
 use crate::world::{World, currency, day};
 use artemon_core::{
     domain::{Item, Period},
-    engine::{Cache, Cancel, Cancelled, Engine, Keep, Settings},
+    engine::{Cache, Cancel, Cancelled, Context, Engine, Keep, Section, Settings},
     valuation::{Assumptions, RequiredReturn},
 };
 use std::{
@@ -143,4 +143,35 @@ fn what_was_used_longest_ago_goes_first() {
     assert_eq!(made.load(Ordering::SeqCst), 3);
     b();
     assert_eq!(made.load(Ordering::SeqCst), 4, "the second was let go");
+}
+
+/// A column is kept by what it depends on: another margin leaves values alone and changes what follows from it, another
+/// required return changes both, and neither touches what prices and filings say.
+#[test]
+fn a_column_depends_on_what_it_is_made_of() {
+    let engine = Engine::new(world().snapshot());
+    let with = |change: fn(&mut Assumptions)| {
+        let mut assumptions = Assumptions::standard();
+        change(&mut assumptions);
+        engine.context(Arc::new(Settings { assumptions, ..Settings::standard(currency("XFA")) }))
+    };
+    let column = |context: &Context, formula: &str| {
+        let section = Section::new(context, day(T));
+        section.column(&section.compile(formula).unwrap())
+    };
+    let standard = with(|_| {});
+    let cases: [(fn(&mut Assumptions), [bool; 5]); 5] = [
+        (|_| {}, [true; 5]),
+        (|a| a.margin = 0.4, [true, true, false, true, true]),
+        (|a| a.required_return = RequiredReturn::Fixed(0.12), [true, false, false, true, false]),
+        (|a| a.draws = 2_000, [true; 5]),
+        (|a| a.quiet_months = [1, 2, 3], [true, true, true, false, true]),
+    ];
+    for (i, (change, same)) in cases.into_iter().enumerate() {
+        let changed = with(change);
+        for (formula, same) in ["pe", "intrinsic_value", "buy_below", "red_flags", "value_high"].into_iter().zip(same) {
+            let equal = Arc::ptr_eq(&column(&standard, formula), &column(&changed, formula));
+            assert_eq!(equal, same, "{formula} after change {i}");
+        }
+    }
 }
