@@ -50,7 +50,7 @@ impl Names {
             let name = c.company().name.to_lowercase();
             let codes =
                 c.listings().flat_map(|l| [l.symbol.to_lowercase(), l.isin.to_lowercase()]).filter(|code| !code.is_empty()).collect();
-            Entry { company: c.index, codes, words: word_starts(&name), letters: letters(&name), name }
+            Entry { company: c.index, codes, words: word_starts(&name), letters: letters(name.as_bytes()), name }
         };
         Names(as_of.companies().map(entry).collect())
     }
@@ -100,18 +100,18 @@ struct Wanted {
 impl Wanted {
     fn of(text: &str) -> Wanted {
         let text = text.trim().to_lowercase();
-        Wanted { letters: letters(&text), forgiving: text.chars().count() >= SHORTEST_FORGIVEN, text }
+        Wanted { letters: letters(text.as_bytes()), forgiving: text.chars().count() >= SHORTEST_FORGIVEN, text }
     }
 }
 
 /// A bit for each letter and digit that occurs; letters beyond the Latin ones share one.
-fn letters(text: &str) -> u64 {
-    text.bytes().fold(0, |all, b| {
+fn letters(text: &[u8]) -> u64 {
+    text.iter().fold(0, |all, b| {
         all | match b {
             b'a'..=b'z' => 1 << (b - b'a'),
             b'0'..=b'9' => 1 << (26 + b - b'0'),
             b' '..=b'/' => 0,
-            _ => 1 << 40,
+            _ => 1u64 << 40,
         }
     })
 }
@@ -141,21 +141,27 @@ fn closeness(e: &Entry, wanted: &Wanted) -> Option<u32> {
 /// How far a text with mistakes lies from the beginning of the name or of one of its words; none beyond one mistake in four
 /// letters.
 fn mistyped(e: &Entry, wanted: &Wanted) -> Option<u32> {
-    // A mistake changes a letter or two at most.
-    if (wanted.letters & !e.letters).count_ones() > 2 {
+    let allowed = if wanted.text.len() >= 8 { 2 } else { 1 };
+    // A mistake brings in one letter at most.
+    if (wanted.letters & !e.letters).count_ones() > allowed {
         return None;
     }
-    let allowed = if wanted.text.len() >= 8 { 2 } else { 1 };
     let begins = std::iter::once(0).chain(e.words.iter().map(|w| usize::from(*w)));
-    begins.filter_map(|at| nearly_begins(&e.name[at..], &wanted.text, allowed)).min().map(|mistakes| NEARLY + mistakes)
+    begins.filter_map(|at| nearly_begins(&e.name[at..], wanted, allowed)).min().map(|mistakes| NEARLY + mistakes)
 }
 
 /// The mistakes (letters wrong, missing, too many or swapped) by which a name begins with a text, up to a number.
-fn nearly_begins(name: &str, text: &str, allowed: usize) -> Option<u32> {
+fn nearly_begins(name: &str, wanted: &Wanted, allowed: u32) -> Option<u32> {
+    let (text, most) = (wanted.text.as_str(), allowed as usize);
     // The first letter is mostly right; if it is not, the second is.
     let mut starts = name.chars();
     let first = text.chars().next();
     if starts.next() != first && starts.next() != first && name.chars().next() != text.chars().nth(1) {
+        return None;
+    }
+    // A letter that is nowhere near is a mistake; letters of two bytes are looked at whole below.
+    let beginning = letters(&name.as_bytes()[..name.len().min(text.len() + most)]);
+    if name.is_ascii() && (wanted.letters & !beginning).count_ones() > allowed {
         return None;
     }
     let length = text.chars().count();
@@ -163,8 +169,8 @@ fn nearly_begins(name: &str, text: &str, allowed: usize) -> Option<u32> {
         let part: String = name.chars().take(letters).collect();
         strsim::osa_distance(&part, text)
     };
-    let fewest = (length.saturating_sub(allowed)..=length + allowed).map(mistakes).min()?;
-    (fewest <= allowed).then(|| u32::try_from(fewest).unwrap_or(u32::MAX))
+    let fewest = (length.saturating_sub(most)..=length + most).map(mistakes).min()?;
+    (fewest <= most).then(|| u32::try_from(fewest).unwrap_or(u32::MAX))
 }
 
 #[cfg(test)]
@@ -174,7 +180,7 @@ mod tests {
     fn entry(company: CompanyIndex, codes: &[&str], name: &str) -> Entry {
         let name = name.to_lowercase();
         let words = word_starts(&name);
-        Entry { company, codes: codes.iter().map(|c| c.to_lowercase()).collect(), words, letters: letters(&name), name }
+        Entry { company, codes: codes.iter().map(|c| c.to_lowercase()).collect(), words, letters: letters(name.as_bytes()), name }
     }
 
     fn names() -> Names {
