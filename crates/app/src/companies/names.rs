@@ -159,9 +159,11 @@ fn nearly_begins(name: &str, wanted: &Wanted, allowed: u32) -> Option<u32> {
     if starts.next() != first && starts.next() != first && name.chars().next() != text.chars().nth(1) {
         return None;
     }
-    // A letter that is nowhere near is a mistake; letters of two bytes are looked at whole below.
-    let beginning = letters(&name.as_bytes()[..name.len().min(text.len() + most)]);
-    if name.is_ascii() && (wanted.letters & !beginning).count_ones() > allowed {
+    // A letter that the other does not have at all is a mistake, both ways; letters of two bytes are looked at whole below.
+    let letters_to = |end: usize| letters(&name.as_bytes()[..name.len().min(end)]);
+    let missing = |of: u64, from: u64| (of & !from).count_ones() > allowed;
+    if name.is_ascii() && (missing(wanted.letters, letters_to(text.len() + most)) || missing(letters_to(text.len() - most), wanted.letters))
+    {
         return None;
     }
     let length = text.chars().count();

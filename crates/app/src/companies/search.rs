@@ -2,7 +2,7 @@
 
 use super::names::Names;
 use crate::{AppError, Ctx};
-use artemon_core::{domain::Day, panel::CompanyAt};
+use artemon_core::{domain::Day, engine::Section, panel::CompanyAt};
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -30,10 +30,9 @@ pub struct CompanyHit {
 /// # Errors
 /// A date outside the data.
 pub fn search(ctx: &Ctx, text: &str, as_of: Option<Day>) -> Result<Vec<CompanyHit>, AppError> {
-    let as_of = ctx.engine.as_of(ctx.date(as_of)?);
-    let names = names(ctx);
-    let found = names.find(text, MAX_HITS, |company| as_of.company(company).in_universe());
-    Ok(found.into_iter().map(|company| hit(&as_of.company(company))).collect())
+    let section = Section::new(&ctx.engine, ctx.date(as_of)?);
+    let found = names(ctx).find(text, MAX_HITS, |company| section.place(company).is_some());
+    Ok(found.into_iter().map(|company| hit(&section.as_of.company(company))).collect())
 }
 
 /// The index of names, made when first asked for.
