@@ -6,6 +6,7 @@ mod caches;
 mod documents;
 mod folders;
 mod measures;
+mod pages;
 mod repairs;
 mod workbook;
 
