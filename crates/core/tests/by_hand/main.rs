@@ -10,5 +10,6 @@ mod plausibility;
 mod price;
 mod screening;
 mod uncertainty;
+mod value;
 #[path = "../world/mod.rs"]
 mod world;

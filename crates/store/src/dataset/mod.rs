@@ -224,3 +224,36 @@ impl Drop for Unchecked<'_> {
         self.0.batch_execute("PRAGMA foreign_keys = ON").ok();
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use diesel::sql_types::Integer;
+
+    #[derive(QueryableByName)]
+    struct Pragma {
+        #[diesel(sql_type = Integer)]
+        foreign_keys: i32,
+    }
+
+    fn checks_references(c: &mut SqliteConnection) -> bool {
+        diesel::sql_query("PRAGMA foreign_keys").get_result::<Pragma>(c).unwrap().foreign_keys == 1
+    }
+
+    /// Whichever connection one gets, references are checked; also one that was given back, and the writer after an import that
+    /// had them off, whether it landed or not.
+    #[test]
+    fn every_connection_checks_references() {
+        let folder = tempfile::tempdir().unwrap();
+        let dataset = Dataset::open(folder.path()).unwrap();
+        for _ in 0..2 {
+            let mut held: Vec<Reader> = (0..3).map(|_| dataset.reader().unwrap()).collect();
+            assert!(held.iter_mut().all(|c| checks_references(c)));
+        }
+        assert!(checks_references(&mut dataset.0.own_reader().unwrap()) && checks_references(&mut dataset.writer()));
+        dataset.write::<(), StoreError>(|_| Ok(())).unwrap();
+        assert!(checks_references(&mut dataset.writer()));
+        dataset.write::<(), StoreError>(|_| Err(StoreError::BrokenOff)).unwrap_err();
+        assert!(checks_references(&mut dataset.writer()));
+    }
+}
