@@ -160,7 +160,8 @@ fn a_column_depends_on_what_it_is_made_of() {
         section.column(&section.compile(formula).unwrap())
     };
     let standard = with(|_| {});
-    let cases: [(fn(&mut Assumptions), [bool; 5]); 5] = [
+    type Case = (fn(&mut Assumptions), [bool; 5]);
+    let cases: [Case; 5] = [
         (|_| {}, [true; 5]),
         (|a| a.margin = 0.4, [true, true, false, true, true]),
         (|a| a.required_return = RequiredReturn::Fixed(0.12), [true, false, false, true, false]),

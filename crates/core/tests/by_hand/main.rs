@@ -5,6 +5,7 @@ mod assumptions;
 mod catalogue;
 mod flags;
 mod formulas;
+mod histories;
 mod kept;
 mod plausibility;
 mod price;

@@ -1,0 +1,137 @@
+//! Places in the own history and among peers, counted by hand.
+
+use crate::world::{World, assert_is, day};
+use artemon_core::{
+    Why,
+    domain::{Bar, Company, Item, Items, Kind, Listing, Period, Record, Statement},
+    engine::{Context, Engine, Settings},
+    measures::compile,
+    panel::PanelBuilder,
+};
+
+/// Earnings of 1 from before the first month on, so that P/E is the price; a price at the last day of each month, and one on
+/// 15 March 2024.
+fn monthly(prices: &[f64], today: f64) -> World {
+    let items = [(Item::EpsDiluted, 1.0), (Item::EpsAdjusted, 1.0)];
+    let years = (2015..=2023)
+        .fold(World::new(), |w, year| w.filed((year, Period::FY), &format!("{year}-12-31"), &format!("{}-02-20", year + 1), &items));
+    let last = day("2024-02-29");
+    let w = prices.iter().rev().enumerate().fold(years, |w, (back, price)| {
+        let month = last.plus_months(-i32::try_from(back).unwrap()).month_end();
+        w.traded(month, *price, 100.0)
+    });
+    w.traded(day(T), today, 100.0)
+}
+
+const T: &str = "2024-03-15";
+
+/// 36 months from 1 to 36: half of them are below 18.5.
+#[test]
+fn the_own_history_is_one_price_a_month() {
+    let prices: Vec<f64> = (1..=36).map(f64::from).collect();
+    let ask = |today: f64, f: &str| monthly(&prices, today).ask(f, T);
+    let rank = |today: f64| ask(today, "own_rank(pe, 3y)").unwrap();
+    assert_eq!((rank(0.5), rank(18.5), rank(40.0)), (0.0, 50.0, 100.0));
+    assert!(rank(10.5) < rank(20.5));
+    // The value of the date is one of the history but for the rank.
+    assert_is(ask(18.5, "own_median(pe, 3y)"), 18.5);
+    assert_is(ask(18.5, "own_mean(pe, 3y)"), 18.5);
+    assert_is(ask(0.5, "own_low(pe, 3y)"), 0.5);
+    assert_is(ask(40.0, "own_high(pe, 3y)"), 40.0);
+    let z = ask(18.5, "own_z(pe, 3y)").unwrap();
+    assert!(z.abs() < 1e-12, "the mean is no distance away: {z}");
+}
+
+/// A price that is met counts half: of 36 months at 10, 10 is the middle.
+#[test]
+fn equal_values_count_half() {
+    let same = vec![10.0; 36];
+    assert_is(monthly(&same, 10.0).ask("own_rank(pe, 3y)", T), 50.0);
+    assert_is(monthly(&same, 9.9).ask("own_rank(pe, 3y)", T), 0.0);
+    assert_is(monthly(&same, 10.1).ask("own_rank(pe, 3y)", T), 100.0);
+}
+
+/// The window begins after t − 3 years; months before are no part of it.
+#[test]
+fn months_before_the_window_do_not_count() {
+    let mut prices = vec![100.0; 24];
+    prices.extend(vec![10.0; 36]);
+    assert_is(monthly(&prices, 11.0).ask("own_rank(pe, 3y)", T), 100.0);
+    assert!(monthly(&prices, 11.0).ask("own_rank(pe, 5y)", T).unwrap() < 70.0);
+    assert_is(monthly(&prices, 11.0).ask("own_high(pe, 3y)", T), 11.0);
+    assert_is(monthly(&prices, 11.0).ask("own_high(pe, 5y)", T), 100.0);
+}
+
+/// A place needs 36 months, and half of those of the window.
+#[test]
+fn a_short_history_has_no_place() {
+    let rank = |months: usize, window: &str| monthly(&vec![10.0; months], 10.0).ask(&format!("own_rank(pe, {window})"), T);
+    assert_eq!(rank(34, "3y"), Err(Why::HistoryTooShort));
+    assert_is(rank(35, "3y"), 50.0);
+    assert_eq!(rank(58, "10y"), Err(Why::HistoryTooShort));
+    assert_is(rank(59, "10y"), 50.0);
+    assert!(compile("own_rank(pe, 35m)").is_err(), "shorter windows are refused when typed");
+}
+
+/// Some time ago is what was known then, on the basis of the splits of then; a change of the price is on one basis.
+#[test]
+fn ago_is_what_was_known_then() {
+    let w = monthly(&(1..=36).map(f64::from).collect::<Vec<_>>(), 40.0);
+    // On 15 December the price is that of the end of November, the 33rd month.
+    assert_is(w.ask("ago(pe, 3m)", T), 33.0);
+    assert_is(w.ask("change_of(price, 3m)", T), 40.0 - 33.0);
+    assert_is(w.ask("change(3m)", T), 40.0 / 33.0 - 1.0);
+    let split = monthly(&[10.0; 36], 5.0).split("2024-03-01", 2.0);
+    assert_is(split.ask("ago(price, 1m)", T), 10.0);
+    assert_is(split.ask("change(1m)", T), 0.0);
+}
+
+/// Companies A to G of one sector, H of another; revenue is 100 to 700, of G unknown, and F a fund.
+fn peers() -> Context {
+    let template = World::new();
+    let mut builder = PanelBuilder::default();
+    for (i, symbol) in ["A", "B", "C", "D", "E", "F", "G", "H"].into_iter().enumerate() {
+        let sector = if symbol == "H" { "Other" } else { "Sector" }.to_owned();
+        let kind = if symbol == "F" { Kind::Fund } else { Kind::Operating };
+        builder.push(Record::Company(Company { id: symbol.into(), sector, kind, ..template.company.clone() }));
+        builder.push(Record::Listing(Listing { symbol: symbol.into(), company_id: symbol.into(), ..template.listing.clone() }));
+        let bar = Bar { date: day(T), open: 1.0, high: 1.0, low: 1.0, close: 1.0, volume: 1.0 };
+        builder.push(Record::Price { symbol: symbol.into(), bar });
+        let mut items = Items::default();
+        items.set(Item::Revenue, (symbol != "G").then(|| 100.0 * (i + 1) as f64));
+        items.set(Item::NetIncome, Some(1.0));
+        builder.push(Record::Statement(Box::new(Statement {
+            company_id: symbol.into(),
+            fiscal_year: 2023,
+            period: Period::FY,
+            period_end: day("2023-12-31"),
+            filed_on: day("2024-02-20"),
+            currency: template.company.currency,
+            source: String::new(),
+            items,
+        })));
+    }
+    Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
+}
+
+/// Five of the sector have the figure: A the lowest, E the highest, C in the middle. A fund is no peer; one in a sector of its
+/// own has too few.
+#[test]
+fn peers_are_those_of_the_group_that_have_it() {
+    let context = peers();
+    let ask = |symbol: &str, formula: &str| {
+        let row = context.as_of(day(T)).company(context.snapshot().find(symbol).unwrap());
+        context.evaluate(&compile(formula).unwrap(), &[row]).value(0).number()
+    };
+    let rank = |symbol: &str| ask(symbol, "rank_in(revenue, sector)");
+    assert_is(rank("C"), 50.0);
+    assert!(rank("A").unwrap() < rank("B").unwrap() && rank("D").unwrap() < rank("E").unwrap());
+    assert_is(rank("A").map(|a| a + rank("E").unwrap()), 100.0);
+    assert_eq!((rank("H"), rank("F"), rank("G").is_err()), (Err(Why::FewPeers), Err(Why::NotMeaningful), true));
+    assert_is(ask("A", "median_in(revenue, sector)"), 300.0);
+    assert_is(ask("F", "median_in(revenue, sector)"), 300.0);
+    // Of the whole universe H is one more: 100 to 500 and 800.
+    assert_is(ask("H", "median_in(revenue, universe)"), 350.0);
+    assert!(ask("H", "rank_in(revenue, universe)").unwrap() > ask("E", "rank_in(revenue, universe)").unwrap());
+    assert_is(ask("A", "median_in(revenue, sector_country)"), 300.0);
+}
