@@ -6,6 +6,7 @@ mod catalogue;
 mod flags;
 mod formulas;
 mod histories;
+mod insiders;
 mod kept;
 mod plausibility;
 mod price;
