@@ -224,13 +224,13 @@ pub(super) const MEASURES: &[Measure] = &[
         "morning_star",
         "Morning star",
         "After a fall: a long falling body, a small one below it, a rising one back into the first.",
-        |c, a| price::candle(c, a, Candle::MorningStar),
+        |c, a| price::candle(c, a, Candle::StarAfterFall),
     ),
     candle(
         "evening_star",
         "Evening star",
         "After a rise: a long rising body, a small one above it, a falling one back into the first.",
-        |c, a| price::candle(c, a, Candle::EveningStar),
+        |c, a| price::candle(c, a, Candle::StarAfterRise),
     ),
     entry(
         "trend_check",

@@ -38,9 +38,11 @@ pub enum Candle {
     /// After a rise, a falling body that covers the rising one before.
     BearishEngulfing,
     /// After a fall: a long falling body, a small one below it, a rising one back into the first.
-    MorningStar,
+    #[serde(rename = "morning_star")]
+    StarAfterFall,
     /// After a rise: a long rising body, a small one above it, a falling one back into the first.
-    EveningStar,
+    #[serde(rename = "evening_star")]
+    StarAfterRise,
 }
 
 impl Candle {
@@ -51,8 +53,8 @@ impl Candle {
         Candle::ShootingStar,
         Candle::BullishEngulfing,
         Candle::BearishEngulfing,
-        Candle::MorningStar,
-        Candle::EveningStar,
+        Candle::StarAfterFall,
+        Candle::StarAfterRise,
     ];
 
     /// How many bars make the shape.
@@ -60,7 +62,7 @@ impl Candle {
         match self {
             Candle::Doji | Candle::Hammer | Candle::ShootingStar => 1,
             Candle::BullishEngulfing | Candle::BearishEngulfing => 2,
-            Candle::MorningStar | Candle::EveningStar => 3,
+            Candle::StarAfterFall | Candle::StarAfterRise => 3,
         }
     }
 
@@ -86,7 +88,7 @@ pub struct CandleAt {
 /// All shapes completed by one of the newest `n` bars of a size, the running bar included; oldest first.
 #[must_use]
 pub fn candles(c: &CompanyAt<'_>, size: BarSize, n: usize) -> Vec<CandleAt> {
-    let longest = Candle::MorningStar.bars_needed();
+    let longest = Candle::StarAfterFall.bars_needed();
     let frame = Frame::newest(c, size, n + longest - 1);
     let newest = frame.len().saturating_sub(n)..frame.len();
     let of_bar = |i: usize| {
@@ -173,13 +175,13 @@ fn is(f: &Frame, last: usize, shape: Candle) -> bool {
         Candle::ShootingStar => moved() > 0.0 && now.hangs(now.upper, now.lower),
         Candle::BullishEngulfing => moved() < 0.0 && at(1).falls() && now.rises() && now.engulfs(&at(1)),
         Candle::BearishEngulfing => moved() > 0.0 && at(1).rises() && now.falls() && now.engulfs(&at(1)),
-        Candle::MorningStar => {
+        Candle::StarAfterFall => {
             let (first, star) = (at(2), at(1));
             let small_below = star.body <= STAR_BODY * first.body && star.top() < first.bottom();
             let back = now.rises() && now.close > f64::midpoint(first.open, first.close);
             moved() < 0.0 && first.falls() && first.is_long() && small_below && back
         }
-        Candle::EveningStar => {
+        Candle::StarAfterRise => {
             let (first, star) = (at(2), at(1));
             let small_above = star.body <= STAR_BODY * first.body && star.bottom() > first.top();
             let back = now.falls() && now.close < f64::midpoint(first.open, first.close);
