@@ -2415,34 +2415,34 @@ export interface components {
         };
         /** @description The signs of one trade. */
         TradeSigns: {
-            /** @description A purchase at least 20 % under the 52-week high of its day. */
-            after_a_fall: boolean;
-            /** @description The first purchase by this person in two years. */
-            first_in_two_years: boolean;
-            /** @description More than two of them. */
+            /** @description A purchase: whether the price was at least 20 % under the 52-week high of its day. */
+            after_a_fall?: boolean | null;
+            /**
+             * Format: int32
+             * @description Days from the trade to its filing.
+             */
+            days_to_filing: number;
+            /** @description A purchase: whether it is the first by this person in two years. */
+            first_in_two_years?: boolean | null;
+            /** @description More than two of them weekdays. */
             late: boolean;
             /** @description Nothing was held before. */
             new_holding: boolean;
             /**
              * Format: double
-             * @description Shares ÷ shares held before, as a fraction; `None` when that is not known or nothing was held.
+             * @description Shares ÷ shares held before, as a fraction, negative for a sale; `None` when that is not known or nothing was held.
              */
             of_holding?: number | null;
             /**
              * Format: int32
-             * @description Which purchase by this person within twelve months it is, 1 the first; 0 for other trades.
+             * @description A purchase: its place among those by this person within twelve months, from 1.
              */
-            purchase_of_year: number;
+            purchase_of_year?: number | null;
             /**
              * Format: double
              * @description Price of the date ÷ price paid − 1, on one split basis and in the listing's currency.
              */
             since?: number | null;
-            /**
-             * Format: int32
-             * @description Weekdays from the trade to its filing.
-             */
-            weekdays_to_filing: number;
         };
         /** @description A candidate under another set. */
         UnderOther: {
