@@ -130,7 +130,8 @@ impl<'l> Checker<'l> {
     fn warn_of_units(&mut self, a: Unit, b: Unit) {
         let money = |u| matches!(u, Unit::Money | Unit::PerShare);
         let other = |u| matches!(u, Unit::Percent | Unit::Days | Unit::Date | Unit::Count | Unit::Rank);
-        if (money(a) && other(b)) || (other(a) && money(b)) || (a == Unit::Money && b == Unit::PerShare) {
+        let apart = |a: Unit, b: Unit| money(a) && (other(b) || (money(b) && a != b));
+        if apart(a, b) || apart(b, a) {
             self.warnings.push(format!("This compares {a} with {b}."));
         }
     }

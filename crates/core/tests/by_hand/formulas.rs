@@ -4,7 +4,7 @@ use crate::world::{World, assert_is, day};
 use artemon_core::{
     Why,
     domain::{Item, Period},
-    formula::{Better, Unit, Value},
+    formula::{Better, OwnMeasure, Unit, Value, compile_in},
     measures::{self, compile},
 };
 
@@ -244,4 +244,51 @@ fn fiscal_years_are_counted_back() {
     assert_is(ask("fy_growth(revenue, 4)"), 1.5f64.powf(0.25) - 1.0);
     // As of a day before the newest filing, the year before counts.
     assert_is(w.ask("fy(revenue, 0)", "2024-02-19"), 120.0);
+}
+
+/// Amounts are compared with amounts, in either order; plain numbers with anything.
+#[test]
+fn comparisons_of_unlike_units_are_warned_of() {
+    let warned = |f: &str| !compile(f).unwrap().warnings.is_empty();
+    for unlike in ["market_cap > net_margin", "net_margin < market_cap", "market_cap > price", "price < market_cap", "eps > fiscal_age"] {
+        assert!(warned(unlike), "{unlike}");
+    }
+    for like in ["market_cap > revenue", "price > eps", "pe < 15", "net_margin > 0.1", "market_cap > 1bn", "net_margin > roe", "pe < pb"] {
+        assert!(!warned(like), "{like}");
+    }
+}
+
+/// What a measure needs is said in words with an example.
+#[test]
+fn a_missing_argument_is_asked_for_in_words() {
+    let message = |f: &str| compile(f).unwrap_err().message;
+    for (formula, words) in [
+        ("acceleration", "acceleration takes a formula such as eps: write acceleration(eps)."),
+        ("eps_growth", "eps_growth takes a number (n): write eps_growth(5)."),
+        ("change", "change takes a period such as 6m: write change(1y)."),
+        ("order_share", "order_share takes an amount: write order_share("),
+    ] {
+        assert!(message(formula).starts_with(words), "{formula}: {}", message(formula));
+    }
+}
+
+/// A mistake inside of a measure of one's own is shown where that measure stands, with its name; a circle is named in order.
+#[test]
+fn mistakes_in_own_measures_are_shown_where_they_stand() {
+    let own = |id: &str, formula: &str| OwnMeasure {
+        id: id.to_owned(),
+        label: id.to_owned(),
+        note: String::new(),
+        unit: None,
+        formula: formula.to_owned(),
+    };
+    let error = |formula: &str| {
+        let library = measures::library([own("wrong", "pe +"), own("a", "b + 1"), own("b", "a * 2"), own("sound", "pe + 1")]);
+        compile_in(formula, &library).err().map(|e| (e.message, e.position.start, e.position.end))
+    };
+    assert_eq!(error("sound > 3"), None);
+    let (message, start, end) = error("pe > wrong").unwrap();
+    assert!(message.starts_with("In your measure wrong: ") && (start, end) == (5, 10), "{message} {start} {end}");
+    let (message, start, end) = error("1 + a").unwrap();
+    assert_eq!((message.as_str(), start, end), ("This measure would be made of itself: a → b → a.", 4, 5));
 }
