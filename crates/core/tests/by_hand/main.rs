@@ -8,6 +8,7 @@ mod formulas;
 mod histories;
 mod insiders;
 mod kept;
+mod per_share;
 mod plausibility;
 mod price;
 mod screening;
