@@ -1,6 +1,7 @@
 //! Rules and limits, each just within and just outside, on companies made up for it; what they give is worked out by hand.
 #![allow(clippy::unwrap_used)]
 
+mod accounts;
 mod assumptions;
 mod catalogue;
 mod flags;
