@@ -3,6 +3,7 @@
 
 mod behaviour;
 mod formulas;
+mod ranking;
 mod screens;
 mod valuations;
 
