@@ -2,7 +2,9 @@
 //! in it by hand.
 
 use crate::{golden, now};
-use artemon_app::{Assumptions, Ctx, RankAnswer, RankRequest, candidates_xlsx, rank, save_assumptions, use_assumptions, value};
+use artemon_app::{
+    Assumptions, Ctx, Override, RankAnswer, RankRequest, assume_of_company, candidates_xlsx, rank, save_assumptions, use_assumptions, value,
+};
 use artemon_core::valuation::RequiredReturn;
 use calamine::{Data, Range, Reader, Xlsx};
 use std::{
@@ -207,4 +209,25 @@ fn a_spreadsheet_calculates_what_the_program_does() {
     save_assumptions(&now(&app), &changed(), None).unwrap();
     use_assumptions(&now(&app), "Changed").unwrap();
     agrees(&now(&app), calculated(&by_hand));
+}
+
+/// A long horizon, growth that lasts longer than another one, a return that depends on rates, and what is assumed of single
+/// companies: the sheet has other columns, other rows and typed figures then.
+#[test]
+fn other_sets_and_single_companies_are_calculated_too() {
+    let (_folder, app) = golden();
+    let own = |symbol: &str, own: Override| assume_of_company(&now(&app), symbol, &own).unwrap();
+    own("DRUA", Override { own_growth: Some(0.07), margin: Some(0.5), ..Override::default() });
+    own("NEVN", Override { required_return: Some(0.12), exit_multiple: Some(9.5), ..Override::default() });
+    own("HALB", Override { earnings: Some(3.0), cash_flow: Some(2.5), ..Override::default() });
+    let standard = Assumptions::standard();
+    for (name, set) in [
+        ("Long", Assumptions { horizon: 30, growth_years: 12, required_return: RequiredReturn::OverAaa(0.04), ..standard.clone() }),
+        ("Short", Assumptions { horizon: 3, growth_years: 8, own_growth: Some(0.04), ..standard }),
+    ] {
+        save_assumptions(&now(&app), &Assumptions { name: name.to_owned(), ..set }, None).unwrap();
+        use_assumptions(&now(&app), name).unwrap();
+        let workbook = candidates_xlsx(&now(&app), &RankRequest::default()).unwrap();
+        agrees(&now(&app), calculated(&workbook));
+    }
 }
