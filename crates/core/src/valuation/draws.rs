@@ -67,7 +67,7 @@ pub fn draws<'a>(view: View<'a>, c: &CompanyAt<'a>, inputs: &Inputs, a: &Assumpt
     let (r, multiples) = (a.required_return(inputs)?, own_multiples(view, c));
     let mut company = Company::new(inputs, a)?;
     let mut worth = |g: f64, r: f64, x: f64| {
-        company.at(r, x);
+        company.assume(r, x);
         let values = models.iter().flatten().filter_map(|m| company.worth(*m, g).ok());
         let (n, sum) = values.fold((0.0, 0.0), |(n, sum), v| (n + 1.0, sum + v));
         if n > 0.0 { Ok(sum / n) } else { Err(Why::TooLittle) }

@@ -8,12 +8,15 @@ pub(super) const GROWTH: u16 = 41;
 
 /// Of *Candidates*.
 pub(super) mod candidates {
+    pub const PRICE: u16 = 5;
     pub const VALUE: u16 = 6;
     pub const LOW: u16 = 7;
     pub const HIGH: u16 = 8;
     pub const AGREEMENT: u16 = 9;
     pub const MARGIN: u16 = 10;
     pub const BUY_BELOW: u16 = 11;
+    pub const VERDICT: u16 = 12;
+    pub const QUALITY: u16 = 13;
     pub const MIDDLE: u16 = 16;
     pub const MAD: u16 = 17;
     pub const MODELS: u16 = 18;

@@ -4,14 +4,14 @@
 use super::{
     Book, Written,
     columns::{BESIDE, GROWTH, candidates as column, inputs as at},
+    expression::{Expression, Pad},
     formula, input,
-    written::{Formula, Pad},
 };
 use artemon_core::{
     Num, Why, stats,
     valuation::{Account, Amount, Case, Cell, CompanyValue, Course, Model, Path, Rate, Scenario, StartingFigures, Status, multiples, tell},
 };
-use rust_xlsxwriter::{Worksheet, XlsxError, utility::row_col_to_cell};
+use rust_xlsxwriter::{Formula, Worksheet, XlsxError, utility::row_col_to_cell};
 
 /// Columns of a row.
 const SYMBOL: u16 = 0;
@@ -79,8 +79,8 @@ struct Rows<'r, 'b> {
 
 /// What one unit of each year is worth, and what becomes of one unit at each growth.
 struct Discounted<'p> {
-    rate: Rate<Formula<'p>>,
-    grown: Vec<(Scenario, Path<Formula<'p>>)>,
+    rate: Rate<Expression<'p>>,
+    grown: Vec<(Scenario, Path<Expression<'p>>)>,
 }
 
 impl<'r> Rows<'r, '_> {
@@ -98,7 +98,7 @@ impl<'r> Rows<'r, '_> {
             };
             let Ok((rate, path)) = of(&own) else { continue };
             let at_firm = |_| firm.as_ref().map_or(Err(Why::NotMeaningful), of);
-            let g = cell.scenario.map_or(Formula::of(0.0), |s| self.growth(s));
+            let g = cell.scenario.map_or(Expression::of(0.0), |s| self.growth(s));
             let case = Case { start: &start, course: &course, rate: &rate, g, path, firm: &at_firm };
             self.cell(cell, &case, middle)?;
         }
@@ -119,7 +119,7 @@ impl<'r> Rows<'r, '_> {
     }
 
     /// Writes a formula into the row and gives the cell in its place; an error leaves the cell empty.
-    fn keep(&mut self, column: u16, written: Formula<'r>) -> Formula<'r> {
+    fn keep(&mut self, column: u16, written: Expression<'r>) -> Expression<'r> {
         let text = format!("=IFERROR({written},\"\")");
         if let Err(e) = self.put(column, &text, written.value()) {
             self.failed.get_or_insert(e);
@@ -129,18 +129,18 @@ impl<'r> Rows<'r, '_> {
 
     fn head(&mut self, what: &str, scenario: &str) -> Written {
         let symbol = self.book.context.snapshot().symbol(self.book.candidates[self.company as usize - 1].company);
-        let text = rust_xlsxwriter::Formula::new(format!("={}", self.input(at::SYMBOL))).set_result(symbol);
+        let text = Formula::new(format!("={}", self.input(at::SYMBOL))).set_result(symbol);
         self.sheet.write_formula(self.row, SYMBOL, text)?;
         self.sheet.write(self.row, WHAT, what)?.write(self.row, SCENARIO, scenario)?;
         Ok(())
     }
 
-    fn growth(&self, scenario: Scenario) -> Formula<'r> {
+    fn growth(&self, scenario: Scenario) -> Expression<'r> {
         let known = self.v.valuation.growth.iter().find(|g| g.0 == scenario).map_or(Err(Why::NoAnswer), |g| g.1);
         self.pad.cell(self.input(GROWTH + scenario as u16), known)
     }
 
-    fn course(&self) -> Course<Formula<'r>> {
+    fn course(&self) -> Course<Expression<'r>> {
         let (a, name) = (&self.v.assumptions, |name: &str, value| self.pad.cell(name, Ok(value)));
         Course {
             horizon: a.horizon,
@@ -151,7 +151,7 @@ impl<'r> Rows<'r, '_> {
         }
     }
 
-    fn start(&self) -> StartingFigures<Formula<'r>> {
+    fn start(&self) -> StartingFigures<Expression<'r>> {
         let (i, a) = (&self.v.inputs, &self.v.assumptions);
         let given = |column, value| Ok(self.pad.cell(self.input(column), value));
         let derived = |column, value| self.pad.cell(self.input(column), Ok(value));
@@ -185,7 +185,7 @@ impl<'r> Rows<'r, '_> {
     }
 
     /// The rows of a discount rate: what one unit of each year is worth today, and what one unit grows to by each scenario.
-    fn discounted(&mut self, course: &Course<Formula<'r>>, column: u16, at_rate: &str) -> Result<Discounted<'r>, XlsxError> {
+    fn discounted(&mut self, course: &Course<Expression<'r>>, column: u16, at_rate: &str) -> Result<Discounted<'r>, XlsxError> {
         let (i, a) = (&self.v.inputs, &self.v.assumptions);
         let known = if column == at::FIRM { i.firm_rate(a) } else { a.required_return(i) };
         self.head(&format!("One unit of each year, today, {at_rate}"), "")?;
@@ -205,7 +205,7 @@ impl<'r> Rows<'r, '_> {
     }
 
     /// A cell of the grid: its years and what stands beside them, its value, and as what that counts.
-    fn cell(&mut self, cell: &Cell, case: &Case<'_, Formula<'r>>, middle: Num) -> Written {
+    fn cell(&mut self, cell: &Cell, case: &Case<'_, Expression<'r>>, middle: Num) -> Written {
         self.head(cell.model.label(), cell.scenario.map_or("", Scenario::code))?;
         self.weight(cell)?;
         self.pad.take_conditions();
@@ -275,18 +275,18 @@ fn year(t: u32) -> u16 {
 struct Told<'t, 'r, 'b> {
     rows: &'t mut Rows<'r, 'b>,
     years: u32,
-    beside: Option<Formula<'r>>,
+    beside: Option<Expression<'r>>,
 }
 
-impl<'r> Account<Formula<'r>> for Told<'_, 'r, '_> {
+impl<'r> Account<Expression<'r>> for Told<'_, 'r, '_> {
     fn headed(&mut self, _: &'static str, _: &'static str) {}
 
-    fn year(&mut self, _: Formula<'r>, _: Formula<'r>, amount: Formula<'r>, discount: Formula<'r>) {
+    fn year(&mut self, _: Expression<'r>, _: Expression<'r>, amount: Expression<'r>, discount: Expression<'r>) {
         self.years += 1;
         self.rows.keep(year(self.years), amount * discount);
     }
 
-    fn part(&mut self, _: &'static str, amount: Formula<'r>) {
+    fn part(&mut self, _: &'static str, amount: Expression<'r>) {
         self.beside = Some(self.beside.map_or(amount, |sum| sum + amount));
     }
 }

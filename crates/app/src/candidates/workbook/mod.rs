@@ -1,14 +1,14 @@
 //! Ranked candidates as a workbook with live formulas: the whole valuation can be followed and changed in a spreadsheet.
 //!
 //! Four sheets: *Candidates* (a row a company: one value, range, verdict), *Assumptions* (named cells), *Inputs* (a row a
-//! company: starting figures, growth, rates) and *Valuation* (a row a cell of the grid with what counts of each year, as the models tell it). Every
-//! formula carries the figure that Artemon computed, so that readers which do not calculate show it too.
+//! company: starting figures, growth, rates) and *Valuation* (a row a cell of the grid with what counts of each year, as the
+//! models tell it). Every formula carries the figure that Artemon computed, so that readers which do not calculate show it too.
 
 mod columns;
+mod expression;
 mod grid;
 mod inputs;
 mod summary;
-mod written;
 
 use super::rank::{RankRequest, Ranked, ranked};
 use crate::{AppError, Ctx};

@@ -194,8 +194,8 @@ impl<'c> Company<'c> {
         Ok(Company { start: StartingFigures::of(inputs, a), course, rate, firm: OnceCell::new(), inputs, a })
     }
 
-    /// The same at another required return and exit multiple.
-    pub(super) fn at(&mut self, r: f64, exit: f64) {
+    /// Under another required return and exit multiple from here on, for models that ask for neither the firm's rate nor FFO.
+    pub(super) fn assume(&mut self, r: f64, exit: f64) {
         self.rate = Rate::new(&self.course, r, itself);
         self.start.exit_pe = exit;
     }

@@ -31,14 +31,14 @@ enum Binds {
 
 impl Pad {
     /// A cell or a name, with what stands in it now.
-    pub(super) fn cell(&self, name: impl Into<String>, value: Num) -> Formula<'_> {
+    pub(super) fn cell(&self, name: impl Into<String>, value: Num) -> Expression<'_> {
         self.write(Text { text: name.into(), binds: Binds::Alone, value: value.ok() })
     }
 
-    fn write(&self, text: Text) -> Formula<'_> {
+    fn write(&self, text: Text) -> Expression<'_> {
         let mut all = self.formulas.borrow_mut();
         all.push(text);
-        Formula::Written(self, all.len() - 1)
+        Expression::Written(self, all.len() - 1)
     }
 
     /// The conditions since they were last taken.
@@ -47,23 +47,23 @@ impl Pad {
     }
 }
 
-/// An amount as a spreadsheet knows it.
+/// What a cell says after the equals sign, and what it comes to now.
 #[derive(Clone, Copy, Debug)]
-pub(super) enum Formula<'p> {
+pub(super) enum Expression<'p> {
     /// The same for every company.
     Number(f64),
     /// The formula of a pad, by its place.
     Written(&'p Pad, usize),
 }
 
-impl<'p> Formula<'p> {
+impl<'p> Expression<'p> {
     fn text(self) -> Text {
         match self {
-            Formula::Number(v) => {
+            Expression::Number(v) => {
                 let binds = if v < 0.0 { Binds::Sum } else { Binds::Alone };
                 Text { text: v.to_string(), binds, value: Some(v) }
             }
-            Formula::Written(pad, place) => pad.formulas.borrow()[place].clone(),
+            Expression::Written(pad, place) => pad.formulas.borrow()[place].clone(),
         }
     }
 
@@ -72,25 +72,31 @@ impl<'p> Formula<'p> {
         self.text().value.ok_or(Why::NoAnswer)
     }
 
-    fn pad(self, other: Formula<'p>) -> Option<&'p Pad> {
+    fn pad(self, other: Expression<'p>) -> Option<&'p Pad> {
         match (self, other) {
-            (Formula::Written(pad, _), _) | (_, Formula::Written(pad, _)) => Some(pad),
+            (Expression::Written(pad, _), _) | (_, Expression::Written(pad, _)) => Some(pad),
             _ => None,
         }
     }
 
     /// Two formulas in one; two numbers are computed.
-    fn with(self, other: Formula<'p>, binds: Binds, compute: fn(f64, f64) -> f64, write: impl Fn(String, String) -> String) -> Formula<'p> {
+    fn with(
+        self,
+        other: Expression<'p>,
+        binds: Binds,
+        compute: fn(f64, f64) -> f64,
+        write: impl Fn(String, String) -> String,
+    ) -> Expression<'p> {
         let (a, b) = (self.text(), other.text());
         let value = a.value.zip(b.value).map(|(a, b)| compute(a, b)).filter(|v| v.is_finite());
         match self.pad(other) {
-            None => Formula::Number(value.unwrap_or(f64::NAN)),
+            None => Expression::Number(value.unwrap_or(f64::NAN)),
             Some(pad) => pad.write(Text { text: write(a.within(binds), b.within(binds)), binds, value }),
         }
     }
 
-    /// As [`Formula::with`]; what follows the sign is held together.
-    fn less(self, other: Formula<'p>, binds: Binds, compute: fn(f64, f64) -> f64, sign: char) -> Formula<'p> {
+    /// As [`Expression::with`]; what follows the sign is held together.
+    fn less(self, other: Expression<'p>, binds: Binds, compute: fn(f64, f64) -> f64, sign: char) -> Expression<'p> {
         let tight = other.text();
         let second = if tight.binds <= binds { format!("({})", tight.text) } else { tight.text };
         self.with(other, binds, compute, |a, _| format!("{a}{sign}{second}"))
@@ -103,50 +109,50 @@ impl Text {
     }
 }
 
-impl std::fmt::Display for Formula<'_> {
+impl std::fmt::Display for Expression<'_> {
     fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
         f.write_str(&self.text().text)
     }
 }
 
-impl<'p> Add for Formula<'p> {
-    type Output = Formula<'p>;
-    fn add(self, other: Formula<'p>) -> Formula<'p> {
+impl<'p> Add for Expression<'p> {
+    type Output = Expression<'p>;
+    fn add(self, other: Expression<'p>) -> Expression<'p> {
         self.with(other, Binds::Sum, |a, b| a + b, |a, b| format!("{a}+{b}"))
     }
 }
 
-impl<'p> Mul for Formula<'p> {
-    type Output = Formula<'p>;
-    fn mul(self, other: Formula<'p>) -> Formula<'p> {
+impl<'p> Mul for Expression<'p> {
+    type Output = Expression<'p>;
+    fn mul(self, other: Expression<'p>) -> Expression<'p> {
         self.with(other, Binds::Product, |a, b| a * b, |a, b| format!("{a}*{b}"))
     }
 }
 
-impl<'p> Sub for Formula<'p> {
-    type Output = Formula<'p>;
-    fn sub(self, other: Formula<'p>) -> Formula<'p> {
+impl<'p> Sub for Expression<'p> {
+    type Output = Expression<'p>;
+    fn sub(self, other: Expression<'p>) -> Expression<'p> {
         self.less(other, Binds::Sum, |a, b| a - b, '-')
     }
 }
 
-impl<'p> Div for Formula<'p> {
-    type Output = Formula<'p>;
-    fn div(self, other: Formula<'p>) -> Formula<'p> {
+impl<'p> Div for Expression<'p> {
+    type Output = Expression<'p>;
+    fn div(self, other: Expression<'p>) -> Expression<'p> {
         self.less(other, Binds::Product, |a, b| a / b, '/')
     }
 }
 
-impl<'p> Neg for Formula<'p> {
-    type Output = Formula<'p>;
-    fn neg(self) -> Formula<'p> {
-        Formula::Number(0.0) - self
+impl<'p> Neg for Expression<'p> {
+    type Output = Expression<'p>;
+    fn neg(self) -> Expression<'p> {
+        Expression::Number(0.0) - self
     }
 }
 
-impl Amount for Formula<'_> {
+impl Amount for Expression<'_> {
     fn of(number: f64) -> Self {
-        Formula::Number(number)
+        Expression::Number(number)
     }
 
     fn least(self, other: Self) -> Self {
@@ -159,7 +165,7 @@ impl Amount for Formula<'_> {
 
     /// Whether it is above zero is asked in the spreadsheet; here it goes on.
     fn positive(self) -> Result<Self, Why> {
-        let Formula::Written(pad, _) = self else { return Ok(self) };
+        let Expression::Written(pad, _) = self else { return Ok(self) };
         let text = self.text();
         pad.conditions.borrow_mut().push(format!("N({})>0", text.text));
         Ok(pad.write(Text { value: text.value.filter(|v| *v > 0.0), ..text }))
@@ -186,14 +192,14 @@ impl Amount for Formula<'_> {
     }
 }
 
-impl<'p> Formula<'p> {
-    fn chosen(self, other: Formula<'p>, compute: fn(f64, f64) -> f64, name: &str) -> Formula<'p> {
+impl<'p> Expression<'p> {
+    fn chosen(self, other: Expression<'p>, compute: fn(f64, f64) -> f64, name: &str) -> Expression<'p> {
         match self.with(other, Binds::Sum, compute, |a, b| format!("{name}({a},{b})")) {
-            Formula::Written(pad, place) => {
+            Expression::Written(pad, place) => {
                 pad.formulas.borrow_mut()[place].binds = Binds::Alone;
-                Formula::Written(pad, place)
+                Expression::Written(pad, place)
             }
-            number @ Formula::Number(_) => number,
+            number @ Expression::Number(_) => number,
         }
     }
 }
@@ -206,7 +212,7 @@ mod tests {
     fn formulas_have_the_parentheses_they_need() {
         let pad = Pad::default();
         let [a, b, c] = [("A1", 8.0), ("B1", 4.0), ("C1", 2.0)].map(|(name, value)| pad.cell(name, Ok(value)));
-        let one = Formula::of(1.0);
+        let one = Expression::of(1.0);
         for (formula, text, value) in [
             (a + b * c, "A1+B1*C1", 16.0),
             ((a + b) * c, "(A1+B1)*C1", 24.0),
@@ -217,10 +223,10 @@ mod tests {
             (a * (b / c), "A1*B1/C1", 16.0),
             (one - a, "1-A1", -7.0),
             (-(a + b), "0-(A1+B1)", -12.0),
-            (a * Formula::of(-2.0), "A1*(-2)", -16.0),
+            (a * Expression::of(-2.0), "A1*(-2)", -16.0),
             (a.least(b + c), "MIN(A1,B1+C1)", 6.0),
             (a.most(b) * c, "MAX(A1,B1)*C1", 16.0),
-            (one + Formula::of(2.0), "3", 3.0),
+            (one + Expression::of(2.0), "3", 3.0),
         ] {
             assert_eq!((formula.to_string().as_str(), formula.value()), (text, Ok(value)));
         }
@@ -241,9 +247,9 @@ mod tests {
     fn a_mean_counts_what_is_above_zero() {
         let pad = Pad::default();
         let [a, b, c] = [("A1", Ok(6.0)), ("B1", Err(Why::NoPrice)), ("C1", Ok(-3.0))].map(|(name, value)| Ok(pad.cell(name, value)));
-        let mean = |parts: &[(&'static str, Result<Formula<'_>, Why>)]| {
+        let mean = |parts: &[(&'static str, Result<Expression<'_>, Why>)]| {
             let mut sum = 0.0;
-            Amount::shares_of_mean(parts, 2, |_, share: Formula<'_>| sum += share.value().unwrap_or(f64::NAN)).unwrap();
+            Amount::shares_of_mean(parts, 2, |_, share: Expression<'_>| sum += share.value().unwrap_or(f64::NAN)).unwrap();
             sum
         };
         assert!(mean(&[("a", a), ("b", b), ("c", c)]).is_nan());
