@@ -1,14 +1,13 @@
 //! How the price and the insiders behaved: turns, levels, gaps, candles, trades one by one.
 
-use super::{DATES, agrees, context, day, golden, snapshot};
+use super::{DATES, agrees, context, day, golden, snapshot, world::World};
 use artemon_core::{
     Why,
-    domain::{Bar, BarSize, Company, Day, InsiderTrade, Kind, Listing, Record},
-    engine::{Engine, Settings},
+    domain::{BarSize, Day, InsiderTrade},
     formula::Value,
     insiders,
     measures::compile,
-    panel::{CompanyAt, PanelBuilder},
+    panel::CompanyAt,
     price::{self, Candle, CandleAt},
 };
 use serde_json::{Value as Json, json};
@@ -107,44 +106,6 @@ fn every_turn_level_gap_candle_and_trade_agrees() {
     assert!(wrong.is_empty(), "{} disagree:\n{}", wrong.len(), wrong.join("\n"));
 }
 
-/// A company with these bars (open, high, low, close), one a weekday from a Monday on.
-fn of_bars(bars: &[[f64; 4]]) -> Vec<Record> {
-    let currency = "XFA".parse().unwrap();
-    let monday: Day = day("2024-01-01");
-    let bar = |(i, [open, high, low, close]): (usize, &[f64; 4])| {
-        let date = monday.plus_days(i32::try_from(i / 5 * 7 + i % 5).unwrap());
-        let bar = Bar { date, open: *open, high: *high, low: *low, close: *close, volume: 100.0 };
-        Record::Price { symbol: "SYM".into(), bar }
-    };
-    let company = Company {
-        id: "C".into(),
-        name: String::new(),
-        country: "XA".to_owned(),
-        sector: String::new(),
-        industry: String::new(),
-        currency,
-        fiscal_year_end_month: 12,
-        kind: Kind::Operating,
-        description: String::new(),
-        employees: None,
-        founded: None,
-        lei: String::new(),
-    };
-    let listing = Listing {
-        symbol: "SYM".into(),
-        company_id: "C".into(),
-        mic: String::new(),
-        isin: String::new(),
-        currency,
-        shares_per_unit: 1.0,
-        primary: true,
-        listed_on: None,
-        delisted_on: None,
-        delisting_return: None,
-    };
-    [Record::Company(company), Record::Listing(listing)].into_iter().chain(bars.iter().enumerate().map(bar)).collect()
-}
-
 /// The hand-made bars: each limit just within and just outside. The measure says the same as the list of shapes.
 #[test]
 fn every_candle_case_agrees() {
@@ -152,9 +113,7 @@ fn every_candle_case_agrees() {
     for case in cases.as_array().unwrap() {
         let (name, want) = (&case["name"], &case["patterns"]);
         let bars: Vec<[f64; 4]> = serde_json::from_value(case["bars"].clone()).unwrap();
-        let mut builder = PanelBuilder::default();
-        of_bars(&bars).into_iter().for_each(|r| builder.push(r));
-        let context = Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into());
+        let context = World::new().bars("2024-03-01", &bars).context();
         let c = context.as_of(Day::MAX).company(0);
         let found: Vec<Candle> = price::candles(&c, BarSize::Day, 1).into_iter().map(|x| x.candle).collect();
         assert_eq!(&json!(found), want, "{name}");

@@ -6,6 +6,8 @@ mod formulas;
 mod ranking;
 mod screens;
 mod valuations;
+#[path = "../../../core/tests/world/mod.rs"]
+mod world;
 
 use artemon_core::{
     domain::Day,

@@ -1,9 +1,9 @@
 //! The measures that no independent value covers, worked out by hand; and that none is left without either.
 
-use crate::world::{World, assert_is, currency, day};
+use crate::world::{World, assert_is, currency, day, estimate};
 use artemon_core::{
     Why,
-    domain::{Estimate, Item, Item::*, Kind, Metric, Period, Rate, RateSeries, Record},
+    domain::{Item, Item::*, Kind, Metric, Period, Rate, RateSeries, Record},
 };
 
 fn year(w: World, fiscal_year: i32, items: &[(Item, f64)]) -> World {
@@ -52,29 +52,19 @@ fn years_of_dividends_are_counted() {
     assert_is(w.ask("dividend_rising_years(4)", "2024-03-01"), 2.0);
 }
 
-fn estimate(metric: Metric, fiscal_year: Option<i32>, mean: f64) -> Record {
-    Record::Estimate(Estimate {
-        company_id: "C".into(),
-        published_on: day("2024-02-25"),
-        metric,
-        fiscal_year,
-        period: None,
-        mean,
-        low: None,
-        high: None,
-        analysts: None,
-    })
+fn estimated(metric: Metric, fiscal_year: Option<i32>, mean: f64) -> Record {
+    estimate("2024-02-25", metric, fiscal_year, mean)
 }
 
 /// As of March 2024 nine months of 2024 are left, and three of 2025 come after: 9/12 × 120 + 3/12 × 160.
 #[test]
 fn what_analysts_expect() {
     let w = year(World::new(), 2023, &[(EpsDiluted, 2.0)]).price("2024-03-28", 20.0);
-    let ebit = |w: World| w.row(estimate(Metric::Ebit, Some(2024), 120.0)).row(estimate(Metric::Ebit, Some(2025), 160.0));
+    let ebit = |w: World| w.row(estimated(Metric::Ebit, Some(2024), 120.0)).row(estimated(Metric::Ebit, Some(2025), 160.0));
     let w = ebit(w);
     assert_is(w.ask("forward_ebit", "2024-03-28"), 130.0);
     assert_eq!(w.ask("long_term_growth", "2024-03-28"), Err(Why::NoEstimate));
-    let w = w.row(estimate(Metric::LongTermGrowth, None, 0.08));
+    let w = w.row(estimated(Metric::LongTermGrowth, None, 0.08));
     assert_is(w.ask("long_term_growth", "2024-03-28"), 0.08);
     assert_is(w.ask("analysts_growth", "2024-03-28"), 0.08);
 }
@@ -83,7 +73,7 @@ fn what_analysts_expect() {
 #[test]
 fn the_furthest_estimate_gives_the_growth() {
     let w = year(World::new(), 2023, &[(EpsDiluted, 2.0), (EpsAdjusted, 2.0)]).price("2024-03-28", 20.0);
-    let w = w.row(estimate(Metric::Eps, Some(2024), 2.1)).row(estimate(Metric::Eps, Some(2025), 2.42));
+    let w = w.row(estimated(Metric::Eps, Some(2024), 2.1)).row(estimated(Metric::Eps, Some(2025), 2.42));
     assert_is(w.ask("analysts_growth", "2024-03-28"), 0.1);
     assert_eq!(w.at("2024-03-28", |c| c.furthest_estimate(Metric::Eps)), Some(2025));
     assert_eq!(w.at("2024-03-28", |c| c.furthest_estimate(Metric::Ebit)), None);

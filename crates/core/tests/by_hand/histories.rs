@@ -1,12 +1,11 @@
 //! Places in the own history and among peers, counted by hand.
 
-use crate::world::{World, assert_is, day};
+use crate::world::{Peer, World, assert_is, day, peers};
 use artemon_core::{
     Why,
-    domain::{Bar, Company, Item, Items, Kind, Listing, Period, Record, Statement},
-    engine::{Context, Engine, Settings},
+    domain::{Item, Kind, Period},
+    engine::Context,
     measures::compile,
-    panel::PanelBuilder,
 };
 
 /// Earnings of 1 from before the first month on, so that P/E is the price; a price at the last day of each month, and one on
@@ -87,40 +86,24 @@ fn ago_is_what_was_known_then() {
 }
 
 /// Companies A to G of one sector, H of another; revenue is 100 to 700, of G unknown, and F a fund.
-fn peers() -> Context {
-    let template = World::new();
-    let mut builder = PanelBuilder::default();
-    for (i, symbol) in ["A", "B", "C", "D", "E", "F", "G", "H"].into_iter().enumerate() {
-        let sector = if symbol == "H" { "Other" } else { "Sector" }.to_owned();
-        let kind = if symbol == "F" { Kind::Fund } else { Kind::Operating };
-        builder.push(Record::Company(Company { id: symbol.into(), sector, kind, ..template.company.clone() }));
-        builder.push(Record::Listing(Listing { symbol: symbol.into(), company_id: symbol.into(), ..template.listing.clone() }));
-        let bar = Bar { date: day(T), open: 1.0, high: 1.0, low: 1.0, close: 1.0, volume: 1.0 };
-        builder.push(Record::Price { symbol: symbol.into(), bar });
-        let mut items = Items::default();
-        items.set(Item::Revenue, (symbol != "G").then(|| 100.0 * (i + 1) as f64));
-        items.set(Item::NetIncome, Some(1.0));
-        builder.push(Record::Statement(Box::new(Statement {
-            company_id: symbol.into(),
-            fiscal_year: 2023,
-            period: Period::FY,
-            period_end: day("2023-12-31"),
-            filed_on: day("2024-02-20"),
-            currency: template.company.currency,
-            source: String::new(),
-            items,
-        })));
-    }
-    Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
+fn sector() -> Context {
+    let revenue = [("A", 100.0), ("B", 200.0), ("C", 300.0), ("D", 400.0), ("E", 500.0), ("F", 600.0), ("G", 700.0), ("H", 800.0)];
+    peers(revenue.map(|(symbol, revenue)| Peer {
+        symbol,
+        sector: if symbol == "H" { "Other" } else { "Sector" },
+        kind: if symbol == "F" { Kind::Fund } else { Kind::Operating },
+        price: 1.0,
+        revenue: (symbol != "G").then_some(revenue),
+    }))
 }
 
 /// Five of the sector have the figure: A the lowest, E the highest, C in the middle. A fund is no peer; one in a sector of its
 /// own has too few.
 #[test]
 fn peers_are_those_of_the_group_that_have_it() {
-    let context = peers();
+    let context = sector();
     let ask = |symbol: &str, formula: &str| {
-        let row = context.as_of(day(T)).company(context.snapshot().find(symbol).unwrap());
+        let row = context.as_of(day("2024-03-01")).company(context.snapshot().find(symbol).unwrap());
         context.evaluate(&compile(formula).unwrap(), &[row]).value(0).number()
     };
     let rank = |symbol: &str| ask(symbol, "rank_in(revenue, sector)");

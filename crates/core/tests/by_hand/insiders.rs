@@ -1,9 +1,9 @@
 //! What insiders did and hold: windows, clusters, signs of a trade, stakes by quarter.
 
-use crate::world::{World, assert_is, currency, day};
+use crate::world::{World, assert_is, currency, day, officer};
 use artemon_core::{
     Why,
-    domain::{InsiderTrade, Officer, Ownership, Record, Role},
+    domain::{InsiderTrade, Ownership, Record, Role},
     insiders::{self, TradeSigns},
 };
 
@@ -181,17 +181,8 @@ fn stakes_are_compared_by_quarters() {
 /// In office since 1 July 2020, the one before until that day.
 #[test]
 fn the_chief_executive_in_office_is_the_one_of_the_date() {
-    let officer = |name: &str, since: &str, until: Option<&str>| {
-        Record::Officer(Officer {
-            company_id: "C".into(),
-            name: name.to_owned(),
-            role: "chief_executive".to_owned(),
-            since: Some(day(since)),
-            until: until.map(day),
-            birth_year: None,
-        })
-    };
-    let w = World::new().price(T, 10.0).row(officer("Before", "2010-01-01", Some("2020-07-01"))).row(officer("Now", "2020-07-01", None));
+    let chief = |name, since, until| officer(name, "chief_executive", since, until);
+    let w = World::new().price(T, 10.0).row(chief("Before", "2010-01-01", Some("2020-07-01"))).row(chief("Now", "2020-07-01", None));
     let years = |from: &str, to: &str| f64::from(day(to).days_since(day(from))) / 365.25;
     assert_is(w.ask("chief_tenure", T), years("2020-07-01", T));
     assert_is(w.ask("chief_tenure", "2020-06-30"), years("2010-01-01", "2020-06-30"));

@@ -1,10 +1,9 @@
 //! Blocks, counts and near misses of a screen over six companies.
 
-use crate::world::{World, day};
+use crate::world::{Peer, day, peers};
 use artemon_core::{
-    domain::{Bar, Company, Item, Items, Listing, Period, Record, Statement},
-    engine::{Context, Engine, Section, Settings},
-    panel::PanelBuilder,
+    domain::Kind,
+    engine::{Context, Section},
     screening::{self, Screen, ScreenResult},
 };
 use serde_json::{Value as Json, json};
@@ -12,32 +11,13 @@ use serde_json::{Value as Json, json};
 /// Companies A to F at prices of 1 to 6; the revenue of A to D is 100 to 400, that of E and F is not known. F is of another
 /// sector.
 fn context() -> Context {
-    let template = World::new();
-    let mut builder = PanelBuilder::default();
-    for (symbol, price) in ["A", "B", "C", "D", "E", "F"].into_iter().zip([1.0, 2.0, 3.0, 4.0, 5.0, 6.0]) {
-        let sector = if symbol == "F" { "Other" } else { "Sector" }.to_owned();
-        builder.push(Record::Company(Company { id: symbol.into(), sector, ..template.company.clone() }));
-        builder.push(Record::Listing(Listing { symbol: symbol.into(), company_id: symbol.into(), ..template.listing.clone() }));
-        for on in ["2024-02-29", "2024-03-01"] {
-            let bar = Bar { date: day(on), open: price, high: price, low: price, close: price, volume: 100.0 };
-            builder.push(Record::Price { symbol: symbol.into(), bar });
-        }
-        let revenue = if price > 4.0 { None } else { Some(100.0 * price) };
-        let mut items = Items::default();
-        items.set(Item::Revenue, revenue);
-        items.set(Item::NetIncome, Some(1.0));
-        builder.push(Record::Statement(Box::new(Statement {
-            company_id: symbol.into(),
-            fiscal_year: 2023,
-            period: Period::FY,
-            period_end: day("2023-12-31"),
-            filed_on: day("2024-02-20"),
-            currency: template.company.currency,
-            source: String::new(),
-            items,
-        })));
-    }
-    Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
+    peers(["A", "B", "C", "D", "E", "F"].into_iter().zip([1.0, 2.0, 3.0, 4.0, 5.0, 6.0]).map(|(symbol, price)| Peer {
+        symbol,
+        sector: if symbol == "F" { "Other" } else { "Sector" },
+        kind: Kind::Operating,
+        price,
+        revenue: (price <= 4.0).then_some(100.0 * price),
+    }))
 }
 
 fn run(context: &Context, document: Json) -> ScreenResult {

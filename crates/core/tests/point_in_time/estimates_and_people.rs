@@ -1,29 +1,15 @@
 //! Rule 1 for estimates, insiders' trades, ownership, events and news.
 
-use crate::world::{World, assert_is, currency, day};
+use crate::world::{World, assert_is, currency, day, estimate};
 use artemon_core::{
     Why,
-    domain::{Estimate, Event, EventKind, InsiderTrade, Metric, News, Ownership, Record, Role},
+    domain::{Event, EventKind, InsiderTrade, Metric, News, Ownership, Record, Role},
 };
-
-fn target(published_on: &str, mean: f64) -> Record {
-    Record::Estimate(Estimate {
-        company_id: "C".into(),
-        published_on: day(published_on),
-        metric: Metric::PriceTarget,
-        fiscal_year: None,
-        period: None,
-        mean,
-        low: None,
-        high: None,
-        analysts: None,
-    })
-}
 
 /// Estimates count from the day they are published, for twelve months, on the split basis of the date.
 #[test]
 fn estimates_count_for_twelve_months() {
-    let w = World::new().price("2024-01-02", 10.0).row(target("2023-05-10", 30.0)).split("2023-09-01", 2.0);
+    let w = World::new().price("2024-01-02", 10.0).row(estimate("2023-05-10", Metric::PriceTarget, None, 30.0)).split("2023-09-01", 2.0);
     let of = |t: &str| w.at(t, |c| c.estimate(Metric::PriceTarget, None).map(|e| e.mean));
     assert_eq!(of("2023-05-09"), Err(Why::NoEstimate));
     assert_is(of("2023-05-10"), 30.0);

@@ -1,7 +1,7 @@
 //! Rules 1 and 2: the universe, indexes, officers; rule 12: the calendar.
 
-use crate::world::{World, currency, day};
-use artemon_core::domain::{Index, IndexLevel, IndexMember, Officer, Record, Span, SpanUnit};
+use crate::world::{World, currency, day, officer};
+use artemon_core::domain::{Index, IndexLevel, IndexMember, Record, Span, SpanUnit};
 
 /// In the universe from listing until delisting, while the last price is at most ten days old.
 #[test]
@@ -37,21 +37,12 @@ fn index_members_belong_from_the_first_day_and_not_on_the_last() {
 
 #[test]
 fn officers_are_those_in_office() {
-    let officer = |name: &str, since: &str, until: Option<&str>| {
-        Record::Officer(Officer {
-            company_id: "C".into(),
-            name: name.to_owned(),
-            role: "chief_executive".to_owned(),
-            since: Some(day(since)),
-            until: until.map(day),
-            birth_year: None,
-        })
-    };
-    let w = World::new().row(officer("First", "2010-05-01", Some("2020-06-01"))).row(officer("Second", "2020-06-01", None));
-    let chief = |t: &str| w.at(t, |c| c.officers().map(|o| o.name.clone()).collect::<Vec<_>>());
-    assert_eq!(chief("2010-04-30"), Vec::<String>::new());
-    assert_eq!(chief("2020-05-31"), ["First"]);
-    assert_eq!(chief("2020-06-01"), ["Second"]);
+    let chief = |name, since, until| officer(name, "chief_executive", since, until);
+    let w = World::new().row(chief("First", "2010-05-01", Some("2020-06-01"))).row(chief("Second", "2020-06-01", None));
+    let in_office = |t: &str| w.at(t, |c| c.officers().map(|o| o.name.clone()).collect::<Vec<_>>());
+    assert_eq!(in_office("2010-04-30"), Vec::<String>::new());
+    assert_eq!(in_office("2020-05-31"), ["First"]);
+    assert_eq!(in_office("2020-06-01"), ["Second"]);
 }
 
 /// Rule 12: the same day of the earlier month, or its last where there is none.

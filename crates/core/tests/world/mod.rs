@@ -3,7 +3,10 @@
 
 use artemon_core::{
     Num,
-    domain::{Action, ActionKind, Bar, Company, Currency, Day, FxRate, Item, Items, Kind, Listing, Period, Record, Statement},
+    domain::{
+        Action, ActionKind, Bar, Company, Currency, Day, Estimate, FxRate, Item, Items, Kind, Listing, Metric, Officer, Period, Record,
+        Statement,
+    },
     engine::{Context, Engine, Settings},
     measures::compile,
     panel::{CompanyAt, PanelBuilder, Snapshot},
@@ -88,14 +91,24 @@ impl World {
 
     /// Sessions on the weekdays up to a day, the last price that day's; each trades 100 units.
     pub fn sessions(self, last: &str, prices: &[f64]) -> World {
+        let bars: Vec<[f64; 4]> = prices.iter().map(|p| [*p; 4]).collect();
+        self.bars(last, &bars)
+    }
+
+    /// The same with open, high, low and close.
+    pub fn bars(mut self, last: &str, bars: &[[f64; 4]]) -> World {
         let mut days: Vec<Day> = Vec::new();
         let mut on = day(last);
-        while days.len() < prices.len() {
+        while days.len() < bars.len() {
             // 1970-01-05 was a Monday.
             days.extend(((on.epoch_days() - 4).rem_euclid(7) < 5).then_some(on));
             on = on.plus_days(-1);
         }
-        days.into_iter().rev().zip(prices).fold(self, |w, (on, price)| w.traded(on, *price, 100.0))
+        for (date, [open, high, low, close]) in days.into_iter().rev().zip(bars.iter().copied()) {
+            let bar = Bar { date, open, high, low, close, volume: 100.0 };
+            self.rows.push(Record::Price { symbol: "SYM".into(), bar });
+        }
+        self
     }
 
     pub fn split(self, ex_date: &str, ratio: f64) -> World {
@@ -155,6 +168,71 @@ impl World {
         let context = self.context();
         context.evaluate(&compile(formula).unwrap(), &[context.as_of(day(t)).company(0)]).value(0).number()
     }
+}
+
+/// A mean estimate of a metric, of a fiscal year where it has one.
+pub fn estimate(published_on: &str, metric: Metric, fiscal_year: Option<i32>, mean: f64) -> Record {
+    Record::Estimate(Estimate {
+        company_id: "C".into(),
+        published_on: day(published_on),
+        metric,
+        fiscal_year,
+        period: None,
+        mean,
+        low: None,
+        high: None,
+        analysts: None,
+    })
+}
+
+/// An officer in a role from a day on, until another where it is known.
+pub fn officer(name: &str, role: &str, since: &str, until: Option<&str>) -> Record {
+    Record::Officer(Officer {
+        company_id: "C".into(),
+        name: name.to_owned(),
+        role: role.to_owned(),
+        since: Some(day(since)),
+        until: until.map(day),
+        birth_year: None,
+    })
+}
+
+/// One of several companies that reported for 2023 on 20 February 2024 and traded at one price on 29 February and 1 March.
+pub struct Peer {
+    pub symbol: &'static str,
+    pub sector: &'static str,
+    pub kind: Kind,
+    pub price: f64,
+    pub revenue: Option<f64>,
+}
+
+/// Several companies, with the Standard set and XFA as the base currency.
+pub fn peers(all: impl IntoIterator<Item = Peer>) -> Context {
+    let template = World::new();
+    let mut builder = PanelBuilder::default();
+    for Peer { symbol, sector, kind, price, revenue } in all {
+        let (id, sector) = (symbol.into(), sector.to_owned());
+        builder.push(Record::Company(Company { id, sector, kind, ..template.company.clone() }));
+        builder.push(Record::Listing(Listing { symbol: symbol.into(), company_id: symbol.into(), ..template.listing.clone() }));
+        for on in ["2024-02-29", "2024-03-01"] {
+            let bar = Bar { date: day(on), open: price, high: price, low: price, close: price, volume: 100.0 };
+            builder.push(Record::Price { symbol: symbol.into(), bar });
+        }
+        let mut items = Items::default();
+        items.set(Item::Revenue, revenue);
+        items.set(Item::NetIncome, Some(1.0));
+        builder.push(Record::Statement(Box::new(Statement {
+            company_id: symbol.into(),
+            fiscal_year: 2023,
+            period: Period::FY,
+            period_end: day("2023-12-31"),
+            filed_on: day("2024-02-20"),
+            currency: template.company.currency,
+            source: String::new(),
+            items,
+        })));
+    }
+    Engine::new(builder.build()).context(Settings::standard(currency("XFA")).into())
 }
 
 /// Whether a figure is this number, to the last few bits.
