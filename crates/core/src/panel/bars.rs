@@ -253,6 +253,16 @@ mod tests {
         for i in 0..all.len() {
             assert!(grown.series(Field::Close, i..all.len().min(i + 3)).iter().zip(i..).all(|(v, i)| *v == built.close(i)));
             assert_eq!((grown.open(i), grown.close(i), grown.volume(i)), (built.open(i), built.close(i), built.volume(i)));
+            assert!(grown.has(&all[i]) && !grown.has(&Bar { close: 0.25, ..all[i] }));
+        }
+        // Prices rise, so that the ends of a range lie at its ends: in the long columns, over the border, in the short ones.
+        for at in [0..300, 5..20, 100..101, 230..260, 290..300] {
+            assert_eq!(grown.ends(Field::Low, at.clone()), Some((all[at.start].low, all[at.end - 1].low)), "{at:?}");
+            assert_eq!(grown.ends(Field::Volume, at.clone()), Some((all[at.start].volume, all[at.end - 1].volume)), "{at:?}");
+        }
+        assert_eq!(grown.ends(Field::Low, 7..7), None);
+        for t in [99, 100, 101, 250, 398, 399, 400] {
+            assert_eq!(grown.known(Day::from_epoch_days(t)), u32::try_from((t - 99).clamp(0, 300)).unwrap());
         }
         assert!(grown.appended(&[bar(399)]).is_none(), "a day that is there is no new day");
     }

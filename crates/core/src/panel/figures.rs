@@ -162,6 +162,25 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
+    /// As whole numbers as long as six decimals and 31 bits hold them, in as few decimals as that takes.
+    #[test]
+    fn figures_are_whole_numbers_where_that_is_exact() {
+        let column = |figures: &[f64]| {
+            let mut out = Figures::default();
+            figures.iter().for_each(|f| out.push(*f));
+            out
+        };
+        assert_eq!(column(&[61.34, 2.5]), Figures::Whole(2, vec![6134, 250]));
+        assert_eq!(column(&[3.0, -0.000_001]), Figures::Whole(6, vec![3_000_000, -1]));
+        assert_eq!(column(&[2_147_483_647.0]), Figures::Whole(0, vec![i32::MAX]));
+        for odd in [0.000_000_1, 2_147_483_648.0, -0.0, 1.0 / 3.0, f64::INFINITY] {
+            assert_eq!(column(&[1.5, odd]), Figures::Floats(vec![1.5, odd]));
+        }
+        // Finer by a factor for which there is no room.
+        assert_eq!(column(&[2_000_000_000.0, 0.5]), Figures::Floats(vec![2e9, 0.5]));
+        assert_eq!((scaled(-61.34, 2), scaled(61.345, 2), scaled(-0.5, 0)), (Some(-6134), None, None));
+    }
+
     proptest! {
         /// However prices of differing decimals, huge ones and odd ones come together, each comes back to the last bit.
         #[test]
@@ -180,6 +199,13 @@ mod tests {
             let bits = |c: &Figures| (0..c.len()).map(|i| c.get(i).to_bits()).collect::<Vec<_>>();
             prop_assert_eq!(bits(&column), want.iter().map(|v: &f64| v.to_bits()).collect::<Vec<_>>());
             prop_assert_eq!(bits(&other), bits(&column));
+            for at in [0..want.len(), 1..want.len(), 0..want.len() - 1, 0..0] {
+                let (mut copied, part) = (Vec::new(), &want[at.clone()]);
+                column.copy_into(at.clone(), &mut copied);
+                prop_assert_eq!(&copied, part);
+                let ends = part.iter().copied().min_by(f64::total_cmp).zip(part.iter().copied().max_by(f64::total_cmp));
+                prop_assert_eq!(column.ends(at), ends);
+            }
         }
     }
 }

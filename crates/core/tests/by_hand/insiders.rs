@@ -10,7 +10,7 @@ use artemon_core::{
 const T: &str = "2024-06-28";
 
 /// A trade of 100 shares at 10, filed two days later.
-fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
+pub(crate) fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
     let traded_on = day(on);
     InsiderTrade {
         company_id: "C".into(),

@@ -13,6 +13,7 @@ mod per_share;
 mod plausibility;
 mod price;
 mod screening;
+mod snapshots;
 mod uncertainty;
 mod value;
 #[path = "../world/mod.rs"]

@@ -1,7 +1,10 @@
 //! Rules 1 and 2: the universe, indexes, officers; rule 12: the calendar.
 
 use crate::world::{World, currency, day, officer};
-use artemon_core::domain::{Index, IndexLevel, IndexMember, Record, Span, SpanUnit};
+use artemon_core::{
+    Why,
+    domain::{Index, IndexLevel, IndexMember, Record, Span, SpanUnit},
+};
 
 /// In the universe from listing until delisting, while the last price is at most ten days old.
 #[test]
@@ -31,8 +34,42 @@ fn index_members_belong_from_the_first_day_and_not_on_the_last() {
     assert_eq!(members("2024-01-10"), [0]);
     assert_eq!(members("2024-02-09"), [0]);
     assert!(members("2024-02-10").is_empty());
+    let first = |t: &str| w.at(t, |c| c.first_index().map(str::to_owned));
+    assert_eq!((first("2024-01-09"), first("2024-01-10").as_deref()), (None, Some("I")));
+    assert_eq!((first("2024-02-09").as_deref(), first("2024-02-10")), (Some("I"), None));
     w.at("2024-01-14", |c| assert_eq!(c.as_of.index_level("I"), None));
     w.at("2024-01-20", |c| assert_eq!((c.as_of.index_level("I"), c.as_of.index_members("J")), (Some(104.0), None)));
+}
+
+/// Of several indexes the first by id in which the company is; others' memberships, before and after in the alphabet, say nothing.
+#[test]
+fn the_first_index_is_the_companys_own() {
+    let member = |index: &str, company: &str, from| {
+        Record::IndexMember(IndexMember { index_id: index.into(), company_id: company.into(), from: day(from), to: None })
+    };
+    let index = |id: &str| Record::Index(Index { id: id.into(), name: id.to_owned(), currency: currency("XFB") });
+    let level = |id: &str, on, level| Record::IndexLevel(IndexLevel { index_id: id.into(), date: day(on), level });
+    let w = World::new()
+        .price("2024-01-02", 1.0)
+        .row(index("I"))
+        .row(index("J"))
+        .row(member("I", "B", "2020-01-01"))
+        .row(member("I", "D", "2020-01-01"))
+        .row(member("J", "B", "2020-01-01"))
+        .row(member("J", "C", "2022-01-01"))
+        .row(member("I", "C", "2024-01-10"))
+        .row(level("J", "2024-01-03", 110.0))
+        .row(level("J", "2024-01-02", 100.0))
+        .fx("2024-01-02", "XFA", "XFB", 2.0);
+    let first = |t: &str| w.at(t, |c| c.first_index().map(str::to_owned));
+    assert_eq!(first("2021-12-31"), None);
+    assert_eq!(first("2024-01-09").as_deref(), Some("J"));
+    assert_eq!(first("2024-01-10").as_deref(), Some("I"));
+    // In the listing's currency, of the newest day on or before the one asked for, and never later than the date.
+    w.at("2024-01-04", |c| assert_eq!(c.index_level("J", day("2024-01-03")), Ok(55.0)));
+    w.at("2024-01-02", |c| assert_eq!(c.index_level("J", day("2024-01-03")), Ok(50.0)));
+    w.at("2024-01-04", |c| assert_eq!(c.index_level("J", day("2024-01-01")), Err(Why::NoIndex)));
+    w.at("2024-01-04", |c| assert_eq!(c.index_level("K", day("2024-01-03")), Err(Why::NoIndex)));
 }
 
 #[test]
@@ -43,6 +80,9 @@ fn officers_are_those_in_office() {
     assert_eq!(in_office("2010-04-30"), Vec::<String>::new());
     assert_eq!(in_office("2020-05-31"), ["First"]);
     assert_eq!(in_office("2020-06-01"), ["Second"]);
+    let since = |t: &str| w.at(t, |c| c.chief_since().map(|d| d.to_string()));
+    assert_eq!((since("2010-04-30"), since("2020-05-31").as_deref()), (None, Some("2010-05-01")));
+    assert_eq!(since("2020-06-01").as_deref(), Some("2020-06-01"));
 }
 
 /// Rule 12: the same day of the earlier month, or its last where there is none.

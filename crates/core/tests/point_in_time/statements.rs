@@ -94,3 +94,41 @@ fn return_on_equity_is_on_the_mean_of_opening_and_closing() {
     let negative = year(second, 2024, 44.0, -10.0);
     assert_eq!(negative.ask("roe", "2025-03-01").unwrap_err(), Why::NotPositive);
 }
+
+/// A year typed wrongly, centuries from the others, is found under its label as they are.
+#[test]
+fn years_far_apart_keep_their_labels() {
+    let w = World::new()
+        .filed((1623, FY), "1623-12-31", "1624-03-01", &[(Revenue, 1.0)])
+        .filed((1823, FY), "1823-12-31", "1824-03-01", &[(Revenue, 2.0)])
+        .filed((2023, FY), "2023-12-31", "2024-03-01", &[(Revenue, 3.0)]);
+    w.at("2024-03-01", |c| {
+        let of = |year| c.find_period(year, FY).and_then(|p| c.item(p, Revenue));
+        assert_eq!([1622, 1623, 1823, 1923, 2023, 2024].map(of), [None, Some(1.0), Some(2.0), None, Some(3.0), None]);
+        assert_eq!(c.years().map(|p| c.label(p).0).collect::<Vec<_>>(), [1623, 1823, 2023]);
+        assert_eq!(c.find_period(2023, Q1), None);
+        assert_eq!(c.newest_filing().map(|d| d.to_string()).as_deref(), Some("2024-03-01"));
+    });
+    w.at("1624-02-29", |c| assert_eq!((c.newest_filing(), c.find_period(1623, FY)), (None, None)));
+}
+
+/// Each item says which filing it is from, and whether that filing names it or leaves it out as none.
+#[test]
+fn items_name_their_filing() {
+    let w = World::new().filed((2023, FY), "2023-12-31", "2024-03-10", &[(TotalAssets, 900.0), (Cash, 50.0)]).filed(
+        (2023, FY),
+        "2023-12-31",
+        "2024-08-01",
+        &[(Cash, 60.0)],
+    );
+    w.at("2024-08-01", |c| {
+        let year = c.year0().unwrap();
+        let filed = |item| c.filed(year, item).map(|f| (f.value, f.filed_on.to_string(), f.taken_as_none));
+        assert_eq!(filed(Cash), Some((60.0, "2024-08-01".to_owned(), false)));
+        assert_eq!(filed(TotalAssets), Some((900.0, "2024-03-10".to_owned(), false)));
+        assert_eq!(filed(Goodwill), Some((0.0, "2024-03-10".to_owned(), true)));
+        assert_eq!(filed(Revenue), None);
+        assert_eq!(c.item_source(year, Cash).map(|s| s.0), Some("2023/FY"));
+        assert_eq!(c.item_source(year, Revenue), None);
+    });
+}

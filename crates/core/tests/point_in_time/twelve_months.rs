@@ -85,3 +85,43 @@ fn the_months_are_decided_for_a_measure_at_once() {
     assert_is(w.ask("ebitda", t), 25.0);
     assert_is(w.ask("ebitda_margin", t), 0.25);
 }
+
+/// One quarter at a time: what a company does not report by itself is told from what it does, else it is unknown.
+#[test]
+fn single_quarters_are_told_from_longer_periods() {
+    let one = |w: World, p: Period, end: &str, v: f64| w.filed((2023, p), &format!("2023-{end}"), "2024-03-01", &[(Revenue, v)]);
+    let quarters = |w: &World| [1, 2, 3, 4].map(|q| w.at("2024-03-01", |c| c.quarter((2023, q), Revenue)));
+    // Quarters 1 and 3, the half and the year: 2 = 50 − 22, 4 = 110 − 22 − 28 − 25.
+    let w = one(one(World::new(), Q1, "03-31", 22.0), H1, "06-30", 50.0);
+    let w = one(one(w, Q3, "09-30", 25.0), FY, "12-31", 110.0);
+    assert_eq!(quarters(&w), [Some(22.0), Some(28.0), Some(25.0), Some(35.0)]);
+    // The second half instead of the year: 4 = 57 − 25, and 2 is unknown without the first half.
+    let w = one(one(one(World::new(), Q1, "03-31", 22.0), Q3, "09-30", 25.0), H2, "12-31", 57.0);
+    assert_eq!(quarters(&w), [Some(22.0), None, Some(25.0), Some(32.0)]);
+    // What is reported by itself counts, whatever the longer periods say.
+    let w = one(one(one(w, Q2, "06-30", 27.0), Q4, "12-31", 30.0), FY, "12-31", 500.0);
+    assert_eq!(quarters(&w), [Some(22.0), Some(27.0), Some(25.0), Some(30.0)]);
+}
+
+/// Quarters are counted back over the turn of the year; a quarter's end may be that of the half or the year.
+#[test]
+fn quarters_are_counted_back_and_have_ends() {
+    let w = quarterly(quarterly(World::new(), 2022, 0.0), 2023, 100.0);
+    w.at("2023-08-01", |c| {
+        assert_eq!((0..4).map(|k| c.quarter_back(k).unwrap()).collect::<Vec<_>>(), [(2023, 2), (2023, 1), (2022, 4), (2022, 3)]);
+        assert_eq!(c.quarter_back(9), Ok((2021, 1)));
+        let end = |year, quarter| c.quarter_end((year, quarter)).map(|p| c.period_end(p).to_string());
+        assert_eq!(end(2023, 2).as_deref(), Some("2023-06-30"));
+        assert_eq!(end(2022, 4).as_deref(), Some("2022-12-31"), "the year's");
+        assert_eq!((end(2023, 3), end(2021, 4)), (None, None), "not filed yet; not there");
+    });
+    for (period, quarter) in [(Q1, 1), (H1, 2), (Q3, 3), (Q4, 4), (H2, 4), (FY, 4)] {
+        let w = World::new().filed((2023, period), "2023-12-31", "2024-03-01", &[(Revenue, 1.0)]);
+        w.at("2024-03-01", |c| {
+            assert_eq!(c.quarter_back(0), Ok((2023, quarter)), "{period:?}");
+            let ends = matches!(period, H1 | H2 | FY | Q1 | Q3 | Q4);
+            assert_eq!(c.quarter_end((2023, quarter)).is_some(), ends, "{period:?}");
+            assert_eq!(c.quarter_end((2023, if quarter == 4 { 2 } else { 4 })), None, "{period:?}");
+        });
+    }
+}
