@@ -127,6 +127,16 @@ mod tests {
     }
 
     #[test]
+    fn names_have_their_limits() {
+        let fits = |m: OwnMeasure| measures::library([]).with(&m).is_ok();
+        let named = |id: &str| fits(own(id, "pe"));
+        assert!(named(&"a".repeat(40)) && !named(&"a".repeat(41)));
+        assert!(named("m2_x") && !named("") && !named("2m") && !named("_m") && !named("m-x") && !named("mX"));
+        let labelled = |label: String| fits(OwnMeasure { label, ..own("mine", "pe") });
+        assert!(labelled("é".repeat(80)) && !labelled("é".repeat(81)) && !labelled(String::new()));
+    }
+
+    #[test]
     fn what_cannot_be_saved_says_why() {
         let said = |m: OwnMeasure| measures::library([]).with(&m).unwrap_err().to_string();
         let all = [

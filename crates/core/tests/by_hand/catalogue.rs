@@ -4,6 +4,8 @@ use crate::world::{World, assert_is, currency, day, estimate};
 use artemon_core::{
     Why,
     domain::{Item, Item::*, Kind, Metric, Period, Rate, RateSeries, Record},
+    formula::Value,
+    measures::compile,
 };
 
 fn year(w: World, fiscal_year: i32, items: &[(Item, f64)]) -> World {
@@ -128,4 +130,23 @@ fn a_fourth_quarter_filed_by_itself_counts() {
         .fold(World::new(), |w, ((q, end), revenue)| w.filed((2023, q), end, &day(end).plus_days(40).to_string(), &[(Revenue, revenue)]));
     assert_is(w.ask("revenue", "2024-02-09"), 47.0);
     assert_eq!(w.ask("revenue", "2024-02-08"), Err(Why::NoItem(Revenue)));
+}
+
+/// What is judged in words is that of the value, of one day alone and of several at once; what is undefined says why.
+#[test]
+fn words_are_those_of_the_value() {
+    let w = (2014..2024).fold(World::new().price("2024-02-29", 12.0).price("2024-03-01", 20.0), |w, y| {
+        year(w, y, &[(EpsDiluted, 2.0), (NetIncome, 20.0), (Equity, 100.0), (SharesOutstanding, 10.0)])
+    });
+    let context = w.context();
+    let rows = ["2024-02-29", "2024-03-01"].map(|t| context.as_of(day(t)).company(0));
+    let formula = compile("verdict").unwrap();
+    let verdict = |day| Value::Text(context.valuations(day)[0].verdict(&context.settings().assumptions).code().into());
+    let want = rows.map(|row| verdict(row.t()));
+    assert_eq!(rows.map(|row| context.evaluate(&formula, &[row]).value(0)), want);
+    let together = context.evaluate(&formula, &rows);
+    assert_eq!([together.value(0), together.value(1)], want);
+    let missing = context.evaluate(&compile("revenue").unwrap(), &rows).value(1);
+    assert_eq!((missing.why(), missing.number()), (Some(Why::NoItem(Revenue)), Err(Why::NoItem(Revenue))));
+    assert_eq!(context.evaluate(&compile("price").unwrap(), &rows).value(1).why(), None);
 }

@@ -23,6 +23,10 @@ fn a_sum_has_the_unit_of_its_parts() {
     assert_eq!(unit("max(price, eps)"), Unit::PerShare);
     assert_eq!(unit("if(pe < 10, price, eps)"), Unit::PerShare);
     assert_eq!(unit("eps * shares_outstanding / net_income"), Unit::Ratio);
+    assert_eq!([unit("net_margin * price"), unit("price * net_margin"), unit("price / net_margin")], [Unit::PerShare; 3]);
+    assert_eq!([unit("2 * revenue"), unit("revenue * 2"), unit("revenue / 2")], [Unit::Money; 3]);
+    // Neither an amount nor a share of one is left.
+    assert_eq!([unit("net_margin * pe"), unit("price * revenue"), unit("2 / revenue"), unit("net_margin / roe")], [Unit::Ratio; 4]);
 }
 
 /// A formula may be 4,000 bytes long.
@@ -291,4 +295,18 @@ fn mistakes_in_own_measures_are_shown_where_they_stand() {
     assert!(message.starts_with("In your measure wrong: ") && (start, end) == (5, 10), "{message} {start} {end}");
     let (message, start, end) = error("1 + a").unwrap();
     assert_eq!((message.as_str(), start, end), ("This measure would be made of itself: a → b → a.", 4, 5));
+}
+
+/// At the border of what can be computed, and in which direction halves are rounded.
+#[test]
+fn functions_have_their_borders() {
+    let w = World::new().price("2024-03-01", 20.0);
+    let of = |f: &str| w.ask(f, "2024-03-01");
+    assert_eq!((of("ln(price - 20)"), of("ln(20 - price - 1)")), (Err(Why::NoAnswer), Err(Why::NoAnswer)));
+    assert_is(of("ln(price - 19)"), 0.0);
+    assert_is(of("sqrt(price - 20)"), 0.0);
+    assert_eq!((of("sqrt(19 - price)"), of("exp(price * 100)")), (Err(Why::NoAnswer), Err(Why::NoAnswer)));
+    assert_eq!((of("price / (price - 20)"), of("abs(0 - price)")), (Err(Why::NoAnswer), Ok(20.0)));
+    assert_eq!([of("round(price / 8, 0)"), of("round(0 - price / 8, 0)"), of("round(price / 16, 1)")], [Ok(3.0), Ok(-3.0), Ok(1.3)]);
+    assert_eq!((of("max(price, 30)"), of("min(price, 30)")), (Ok(30.0), Ok(20.0)));
 }

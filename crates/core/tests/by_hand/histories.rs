@@ -1,11 +1,12 @@
 //! Places in the own history and among peers, counted by hand.
 
-use crate::world::{Peer, World, assert_is, day, peers};
+use crate::world::{Peer, World, assert_is, day, estimate, peers};
 use artemon_core::{
     Why,
-    domain::{Item, Kind, Period},
+    domain::{Item, Kind, Metric, Period},
     engine::Context,
     measures::compile,
+    valuation::yearly_multiples,
 };
 
 /// Earnings of 1 from before the first month on, so that P/E is the price; a price at the last day of each month, and one on
@@ -117,4 +118,40 @@ fn peers_are_those_of_the_group_that_have_it() {
     assert_is(ask("H", "median_in(revenue, universe)"), 350.0);
     assert!(ask("H", "rank_in(revenue, universe)").unwrap() > ask("E", "rank_in(revenue, universe)").unwrap());
     assert_is(ask("A", "median_in(revenue, sector_country)"), 300.0);
+}
+
+/// Lows and highs of each fiscal year over its earnings: 10–30 over 2, 25–40 over 2.5, 20–60 over 4. The close of the day on
+/// which the year before ended is that year's. Expected earnings of 5 × the lowest low (5), the median of the mids (10, 13, 10),
+/// the median of the highs (15, 16, 15).
+#[test]
+fn the_multiple_range_is_that_of_the_years() {
+    let earned = |w: World, year: i32, eps: f64| {
+        w.filed((year, Period::FY), &format!("{year}-12-31"), &format!("{}-02-20", year + 1), &[(Item::EpsDiluted, eps)])
+    };
+    let prices = [
+        ("2020-12-31", 99.0),
+        ("2021-03-01", 10.0),
+        ("2021-09-01", 20.0),
+        ("2021-12-31", 30.0),
+        ("2022-06-30", 25.0),
+        ("2022-12-30", 40.0),
+        ("2023-03-01", 20.0),
+        ("2023-12-29", 60.0),
+        ("2024-03-01", 58.0),
+    ];
+    let two = prices.into_iter().fold(World::new(), |w, (on, price)| w.price(on, price));
+    let two = earned(earned(two, 2022, 2.5), 2023, 4.0).row(estimate("2024-02-25", Metric::Eps, Some(2024), 5.0));
+    assert_eq!(two.ask("range_middle", "2024-03-01"), Err(Why::HistoryTooShort), "of two years");
+    let three = earned(two, 2021, 2.0);
+    assert_is(three.ask("range_downside", "2024-03-01"), 25.0);
+    assert_is(three.ask("range_middle", "2024-03-01"), 50.0);
+    assert_is(three.ask("range_upside", "2024-03-01"), 75.0);
+    three.at("2024-03-01", |c| {
+        let years = yearly_multiples(c, 5);
+        let all: Vec<_> = years.iter().map(|y| (y.fiscal_year, y.low_price, y.high_price, y.low, y.high)).collect();
+        assert_eq!(all, [(2023, 20.0, 60.0, 5.0, 15.0), (2022, 25.0, 40.0, 10.0, 16.0), (2021, 10.0, 30.0, 5.0, 15.0)]);
+        assert_eq!(yearly_multiples(c, 2).len(), 2);
+    });
+    let losing = earned(three, 2022, -1.0);
+    losing.at("2024-03-01", |c| assert_eq!(yearly_multiples(c, 5).iter().map(|y| y.fiscal_year).collect::<Vec<_>>(), [2023, 2021]));
 }

@@ -3,7 +3,7 @@
 use crate::world::{World, assert_is, currency, day, officer};
 use artemon_core::{
     Why,
-    domain::{InsiderTrade, Ownership, Record, Role},
+    domain::{InsiderTrade, Item, Ownership, Period, Record, Role},
     insiders::{self, TradeSigns},
 };
 
@@ -187,4 +187,15 @@ fn the_chief_executive_in_office_is_the_one_of_the_date() {
     assert_is(w.ask("chief_tenure", T), years("2020-07-01", T));
     assert_is(w.ask("chief_tenure", "2020-06-30"), years("2010-01-01", "2020-06-30"));
     assert_eq!(w.ask("chief_tenure", "2009-12-31"), Err(Why::NoOfficer));
+}
+
+/// A quality tells of insiders' net buying over a year apart from its score.
+#[test]
+fn quality_knows_insiders_buying() {
+    let w = world([trade("A", "2024-06-10", true), trade("B", "2023-09-10", true), trade("C", "2023-06-27", true)]);
+    let w = w.filed((2023, Period::FY), "2023-12-31", "2024-02-20", &[(Item::SharesOutstanding, 1e6)]);
+    let quality = w.context().valuations(day(T))[0].quality.clone();
+    // Two purchases of 1,000 over a million shares at 10; the third is a day too old.
+    assert_is(quality.insider_buying, 2_000.0 / 1e7);
+    assert_is(w.ask("insider_net_buying_ratio(12)", T), 2_000.0 / 1e7);
 }

@@ -108,6 +108,7 @@ fn extent_of_one_company() {
     assert_eq!(s.newest_filing(without), None);
     assert_eq!(s.sessions(), Some((day("2022-12-30"), day("2024-01-03"))));
     assert_eq!(World::new().snapshot().sessions(), None);
+    assert_eq!(s.indexes().collect::<Vec<_>>(), [("I", "Index", currency("XFA"))]);
 }
 
 /// Under symbol, ISIN and id, in any case and with spaces around; its symbol is what others call it.

@@ -256,3 +256,24 @@ fn each_kind_has_its_models() {
     let fund = valuation::value(&Inputs { kind: Kind::Fund, ..inputs() }, &fixed(0.09));
     assert_eq!((fund.value, fund.expected_return, fund.cells.len()), (Err(Why::NotMeaningful), Err(Why::NotMeaningful), 0));
 }
+
+/// Model 2 where there is cash: at terminal growth 2 × 1.025 ÷ (0.09 − 0.025) = 31.54. Without cash model 1, of property model 9.
+#[test]
+fn implied_growth_is_by_the_model_that_suits() {
+    let a = fixed(0.09);
+    let implied = |changed: Inputs| valuation::value(&changed, &a).implied_growth;
+    let priced = Inputs { price: Ok(2.0 * 1.025 / 0.065), ..inputs() };
+    let close = |got: Num, want: f64| assert!(got.is_ok_and(|g| (g - want).abs() < 2e-6), "{got:?}, not {want}");
+    close(implied(priced.clone()), 0.025);
+    let by_earnings = implied(Inputs { cash_flow: Err(Why::NotPositive), ..priced.clone() });
+    assert!(by_earnings.is_ok_and(|g| (g - 0.025).abs() > 0.01), "{by_earnings:?}");
+    for none in [Ok(0.0), Ok(-1.0)] {
+        assert_eq!(implied(Inputs { cash_flow: none, ..priced.clone() }), by_earnings);
+    }
+    assert_eq!(implied(Inputs { kind: Kind::Bank, ..priced.clone() }), by_earnings, "a bank has no model 2");
+    // Model 9 is model 1 on funds from operations.
+    let of_property = implied(Inputs { kind: Kind::Property, ffo: Ok(3.0), own_pffo: Ok(12.0), ..priced.clone() });
+    assert_eq!(of_property, implied(Inputs { earnings: Ok(3.0), cash_flow: Err(Why::NotPositive), ..priced.clone() }));
+    assert_ne!(of_property, by_earnings);
+    assert_eq!(implied(Inputs { kind: Kind::Fund, ..priced }), Err(Why::NotMeaningful));
+}

@@ -67,3 +67,44 @@ fn growth_does_not_move_with_exchange_rates() {
     assert_is(w.ask("revenue_growth(1)", "2024-03-01"), 0.2);
     assert_is(w.ask("fy(revenue, 1)", "2024-03-01"), 250.0);
 }
+
+/// A company that changed its reporting currency: filings in the old one are converted, those in the new one stay, and a
+/// number of shares is of no currency.
+#[test]
+fn years_in_an_earlier_currency_are_converted() {
+    let mut w = World::new()
+        .filed((2022, FY), "2022-12-31", "2023-03-01", &[(Revenue, 500.0), (SharesOutstanding, 100.0), (EpsDiluted, 3.0)])
+        .filed((2023, FY), "2023-12-31", "2024-03-01", &[(Revenue, 300.0), (SharesOutstanding, 110.0), (EpsDiluted, 1.8)])
+        .fx("2024-02-20", "XFC", "XFA", 0.5);
+    let artemon_core::domain::Record::Statement(earlier) = &mut w.rows[0] else { panic!("a filing") };
+    earlier.currency = currency("XFC");
+    let t = "2024-03-01";
+    assert_is(w.ask("fy(revenue, 1)", t), 250.0);
+    assert_is(w.ask("fy(revenue, 0)", t), 300.0);
+    assert_is(w.ask("fy(shares_outstanding, 1)", t), 100.0);
+    assert_is(w.ask("fy(eps_diluted, 1)", t), 1.5);
+    assert_is(w.ask("revenue_growth(1)", t), 0.2);
+    // Exchange rates move its figures, so that they are nobody else's of the same filings.
+    w.at(t, |c| assert!(c.filing_state().is_none() && !c.same_statements(c)));
+}
+
+/// Two dates have the same statements unless a filing, a split or fifteen months lie between them.
+#[test]
+fn statements_stay_the_same_between_filings() {
+    let w = World::new()
+        .filed((2022, FY), "2022-12-31", "2023-03-01", &[(Revenue, 500.0)])
+        .filed((2023, FY), "2023-12-31", "2024-03-01", &[(Revenue, 300.0)])
+        .split("2024-05-02", 2.0);
+    let same = |a: &str, b: &str| {
+        let context = w.context();
+        let [a, b] = [a, b].map(|t| context.as_of(crate::world::day(t)).company(0));
+        assert_eq!(a.same_statements(&b), a.filing_state() == b.filing_state(), "{} {}", a.t(), b.t());
+        a.same_statements(&b)
+    };
+    assert!(same("2023-03-01", "2024-02-29"));
+    assert!(!same("2024-02-29", "2024-03-01"), "filed");
+    assert!(same("2024-03-01", "2024-05-01"));
+    assert!(!same("2024-05-01", "2024-05-02"), "split");
+    assert!(same("2024-05-02", "2025-03-31"));
+    assert!(!same("2025-03-31", "2025-04-01"), "stale");
+}

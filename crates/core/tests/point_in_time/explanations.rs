@@ -66,7 +66,15 @@ fn a_multiple_opens_down_to_the_quarters() {
 #[test]
 fn conditions_years_and_quarters_open() {
     let w = quarterly();
-    let all = ["net_margin > 8% and pe < 5", "fy(net_margin, 0)", "q_yoy(eps, 0)", "debt_to_equity", "else(long_term_growth, 0.02)"];
+    let all = [
+        "net_margin > 8% and pe < 5",
+        "fy(net_margin, 0)",
+        "q_yoy(eps, 0)",
+        "debt_to_equity",
+        "else(long_term_growth, 0.02)",
+        "q_count(eps > 1.4, 3)",
+        "sma(2)",
+    ];
     insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
 }
 
