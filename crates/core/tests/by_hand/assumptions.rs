@@ -1,6 +1,6 @@
 //! The limits of a set and of what is assumed of one company: each end is taken, what lies beyond is refused by name.
 
-use artemon_core::valuation::{Assumptions, Override};
+use artemon_core::valuation::{Assumptions, Override, Overrides};
 use serde_json::{Value as Json, json};
 
 fn set(path: &str, value: &Json) -> Result<(), String> {
@@ -148,4 +148,19 @@ fn what_is_assumed_of_a_company_has_limits_too() {
     }
     assert!(Override { reason: "a note".to_owned(), ..Override::default() }.is_empty());
     assert!(!Override { margin: Some(0.1), ..Override::default() }.is_empty());
+}
+
+/// One company's change leaves the others'; what changes nothing is not kept, and equal ones have equal fingerprints.
+#[test]
+fn assumptions_of_one_company_stand_beside_others() {
+    let margin = |margin| Override { margin: Some(margin), reason: "I know it.".to_owned(), ..Override::default() };
+    let both = Overrides::new([("A".to_owned(), margin(0.4))]).with("B", margin(0.5));
+    let known = |of: &Overrides| [of.of("A"), of.of("B")].map(|o| o.and_then(|o| o.margin));
+    assert_eq!(known(&both), [Some(0.4), Some(0.5)]);
+    assert_eq!(known(&both.with("A", margin(0.2))), [Some(0.2), Some(0.5)]);
+    let without = both.with("A", Override::default());
+    assert_eq!((known(&without), without.iter().count()), ([None, Some(0.5)], 1));
+    assert_eq!(without.fingerprint(), Overrides::new([("B".to_owned(), margin(0.5))]).fingerprint());
+    assert_ne!(without.fingerprint(), both.fingerprint());
+    assert_ne!(without.fingerprint(), Overrides::new([("B".to_owned(), margin(0.6))]).fingerprint());
 }

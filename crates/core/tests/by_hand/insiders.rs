@@ -1,6 +1,6 @@
 //! What insiders did and hold: windows, clusters, signs of a trade, stakes by quarter.
 
-use crate::world::{World, assert_is, currency, day, officer};
+use crate::world::{World, assert_is, day, officer, trade};
 use artemon_core::{
     Why,
     domain::{InsiderTrade, Item, Ownership, Period, Record, Role},
@@ -8,28 +8,6 @@ use artemon_core::{
 };
 
 const T: &str = "2024-06-28";
-
-/// A trade of 100 shares at 10, filed two days later.
-pub(crate) fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
-    let traded_on = day(on);
-    InsiderTrade {
-        company_id: "C".into(),
-        filing_id: format!("{insider}-{on}-{bought}"),
-        filed_on: traded_on.plus_days(2),
-        traded_on,
-        insider_id: insider.into(),
-        insider_name: insider.into(),
-        role: Role::Director,
-        code: if bought { "P" } else { "S" }.into(),
-        acquired: bought,
-        shares: 100.0,
-        price: 10.0,
-        currency: currency("XFA"),
-        shares_after: None,
-        direct: true,
-        planned: false,
-    }
-}
 
 fn world(trades: impl IntoIterator<Item = InsiderTrade>) -> World {
     let priced = World::new().price("2023-06-01", 10.0).price("2024-06-28", 10.0);

@@ -1,9 +1,6 @@
 //! What the dataset holds, who is found in it, and the next snapshot after a day more.
 
-use crate::{
-    insiders::trade,
-    world::{World, currency, day, estimate, officer},
-};
+use crate::world::{World, currency, day, estimate, officer, trade};
 use artemon_core::{
     domain::{
         Action, ActionKind, Bar, Company, Event, EventKind, Index, IndexLevel, IndexMember, Item, Listing, Metric, News, Ownership, Period,

@@ -1,8 +1,8 @@
 //! A figure opens into what it was made of: the filings, the sums, splits, currencies, and what was taken as none.
 
-use super::world::{World, currency, day};
+use super::world::{World, currency, day, estimate, officer, trade};
 use artemon_core::{
-    domain::{Item, Period},
+    domain::{Item, Metric, Ownership, Period, Record},
     formula::{Explanation, Value},
     measures::compile,
 };
@@ -98,4 +98,33 @@ fn undefined_says_what_is_missing() {
     let w = quarterly();
     let all = [("pe", "2025-01-10"), ("gross_margin", "2023-07-03"), ("chief_tenure", "2023-07-03"), ("eps_growth(5)", "2023-07-03")];
     insta::assert_snapshot!(all.map(|(f, t)| opened(&w, f, t)).join("\n"));
+}
+
+/// What people do opens to what they filed: trades, stakes of the kind that was asked for, estimates, those in office.
+#[test]
+fn what_people_do_opens() {
+    let own = |as_of, insiders, institutions| {
+        Record::Ownership(Ownership {
+            company_id: "C".into(),
+            as_of: day(as_of),
+            filed_on: day(as_of).plus_days(20),
+            insiders: Some(insiders),
+            controlling: None,
+            institutions: Some(institutions),
+            pledged: None,
+        })
+    };
+    let w = quarterly()
+        .row(Record::InsiderTrade(Box::new(trade("A", "2023-06-05", true))))
+        .row(Record::InsiderTrade(Box::new(trade("B", "2023-06-12", false))))
+        .row(Record::InsiderTrade(Box::new(trade("C", "2023-03-20", true))))
+        .row(own("2022-12-31", 0.20, 0.40))
+        .row(own("2023-03-31", 0.25, 0.35))
+        .row(estimate("2023-04-20", Metric::Eps, Some(2023), 12.0))
+        .row(estimate("2023-06-20", Metric::Eps, Some(2023), 7.0))
+        .row(estimate("2023-06-20", Metric::PriceTarget, None, 50.0))
+        .row(officer("First", "chief_executive", "2010-05-01", None));
+    let all =
+        ["insider_net_buying(3)", "insider_stake", "institution_stake", "controlling_stake", "pe_forward", "target_upside", "chief_tenure"];
+    insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
 }

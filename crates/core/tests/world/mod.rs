@@ -4,8 +4,8 @@
 use artemon_core::{
     Num,
     domain::{
-        Action, ActionKind, Bar, Company, Currency, Day, Estimate, FxRate, Item, Items, Kind, Listing, Metric, Officer, Period, Record,
-        Statement,
+        Action, ActionKind, Bar, Company, Currency, Day, Estimate, FxRate, InsiderTrade, Item, Items, Kind, Listing, Metric, Officer,
+        Period, Record, Role, Statement,
     },
     engine::{Context, Engine, Settings},
     measures::compile,
@@ -195,6 +195,28 @@ pub fn officer(name: &str, role: &str, since: &str, until: Option<&str>) -> Reco
         until: until.map(day),
         birth_year: None,
     })
+}
+
+/// A trade of 100 shares at 10, filed two days later.
+pub fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
+    let traded_on = day(on);
+    InsiderTrade {
+        company_id: "C".into(),
+        filing_id: format!("{insider}-{on}-{bought}"),
+        filed_on: traded_on.plus_days(2),
+        traded_on,
+        insider_id: insider.into(),
+        insider_name: insider.into(),
+        role: Role::Director,
+        code: if bought { "P" } else { "S" }.into(),
+        acquired: bought,
+        shares: 100.0,
+        price: 10.0,
+        currency: currency("XFA"),
+        shares_after: None,
+        direct: true,
+        planned: false,
+    }
 }
 
 /// One of several companies that reported for 2023 on 20 February 2024 and traded at one price on 29 February and 1 March.

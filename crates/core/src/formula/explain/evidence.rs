@@ -13,7 +13,7 @@ use crate::{
         host::View,
     },
     insiders,
-    panel::CompanyAt,
+    panel::{CompanyAt, OwnershipRow},
 };
 
 /// Rows listed at most.
@@ -35,7 +35,10 @@ pub(super) fn of(measure: &Measure, c: &CompanyAt<'_>, args: &Args, view: View<'
         (_, "revenue_surprise") => surprise(c, Metric::Revenue, args.count),
         (_, "eps_surprise" | "eps_surprise_amount") => surprise(c, Metric::Eps, args.count),
         (_, "chief_tenure") => officers(c),
-        (Family::Insiders, id) if id.contains("stake") => ownership(c),
+        (_, "institution_stake") => ownership(c, "Institutions' stake", |o| o.institutions),
+        (_, "controlling_stake") => ownership(c, "Controlling stake", |o| o.controlling),
+        (_, "pledged_stake") => ownership(c, "Pledged stake", |o| o.pledged),
+        (_, "insider_stake" | "stake_change" | "stake_rising_quarters") => ownership(c, "Insiders' stake", |o| o.insiders),
         (Family::Insiders, _) => trades(c, args),
         (Family::Quarters, _) => estimates(c, &[args.metric.unwrap_or(Metric::Eps)]),
         (Family::Size | Family::Price, _) => vec![price(c), sessions(c)],
@@ -135,12 +138,10 @@ fn trades(c: &CompanyAt<'_>, args: &Args) -> Vec<Explanation> {
     c.insider_trades().iter().rev().filter(counts).take(MOST).map(one).collect()
 }
 
-fn ownership(c: &CompanyAt<'_>) -> Vec<Explanation> {
-    let one = |o: crate::panel::OwnershipRow| {
-        let value = o.insiders.or(o.controlling).or(o.institutions).ok_or(crate::Why::NoOwnership);
-        Explanation::number(format!("as of {}", o.as_of), Unit::Percent, value)
-            .labelled("Insiders' stake")
-            .noted(format!("Filed on {}.", o.filed_on))
+fn ownership(c: &CompanyAt<'_>, label: &'static str, stake: fn(&OwnershipRow) -> Option<f64>) -> Vec<Explanation> {
+    let one = |o: OwnershipRow| {
+        let value = stake(&o).ok_or(crate::Why::NoOwnership);
+        Explanation::number(format!("as of {}", o.as_of), Unit::Percent, value).labelled(label).noted(format!("Filed on {}.", o.filed_on))
     };
     c.ownership().rev().take(8).map(one).collect()
 }
