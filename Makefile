@@ -42,7 +42,7 @@ api:
 # The pictures of the README, from the demo world.
 pictures: web deps-browser
 	cargo build --workspace --bin artemon --release --locked
-	ARTEMON_BINARY=$(CURDIR)/target/release/artemon $(CARGO_TEST) -p artemon-e2e --test pictures -- --ignored
+	ARTEMON_BINARY=$(CURDIR)/target/release/artemon $(CARGO_TEST) -p artemon-e2e pictures -- --ignored
 
 # The figures of docs/performance.md; COMPANIES=1000 for a quick look.
 bench:

@@ -53,12 +53,6 @@ impl<'a> BarsAt<'a> {
         self.dates().partition_point(|d| *d <= day)
     }
 
-    /// Opening price of a session.
-    #[must_use]
-    pub fn open(&self, i: usize) -> f64 {
-        self.panel.bars.open(self.known(i)) / self.factor(i)
-    }
-
     /// Highest price of a session.
     #[must_use]
     pub fn high(&self, i: usize) -> f64 {

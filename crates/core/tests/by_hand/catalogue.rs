@@ -5,7 +5,7 @@ use artemon_core::{
     Why,
     domain::{Item, Item::*, Kind, Metric, Period, Rate, RateSeries, Record},
     formula::Value,
-    measures::compile,
+    measures::{compile, find},
 };
 
 fn year(w: World, fiscal_year: i32, items: &[(Item, f64)]) -> World {
@@ -149,4 +149,10 @@ fn words_are_those_of_the_value() {
     let missing = context.evaluate(&compile("revenue").unwrap(), &rows).value(1);
     assert_eq!((missing.why(), missing.number()), (Some(Why::NoItem(Revenue)), Err(Why::NoItem(Revenue))));
     assert_eq!(context.evaluate(&compile("price").unwrap(), &rows).value(1).why(), None);
+}
+
+#[test]
+fn measures_of_an_author_name_the_work() {
+    let source = |id: &str| find(id).unwrap().source;
+    assert_eq!([source("margin_of_safety"), source("rsi"), source("pe")], ["Graham & Dodd 1934", "Wilder 1978", ""]);
 }

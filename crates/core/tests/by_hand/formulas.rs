@@ -1,9 +1,9 @@
 //! The language: units, limits, what a formula reads like when it is shown, quarters in a row.
 
-use crate::world::{World, assert_is, day};
+use crate::world::{Peer, World, assert_is, day, peers};
 use artemon_core::{
     Why,
-    domain::{Item, Period},
+    domain::{Item, Kind, Period},
     formula::{Better, OwnMeasure, Unit, Value, compile_in},
     measures::{self, compile},
 };
@@ -309,4 +309,73 @@ fn functions_have_their_borders() {
     assert_eq!((of("price / (price - 20)"), of("abs(0 - price)")), (Err(Why::NoAnswer), Ok(20.0)));
     assert_eq!([of("round(price / 8, 0)"), of("round(0 - price / 8, 0)"), of("round(price / 16, 1)")], [Ok(3.0), Ok(-3.0), Ok(1.3)]);
     assert_eq!((of("max(price, 30)"), of("min(price, 30)")), (Ok(30.0), Ok(20.0)));
+}
+
+/// Sixty deep is deep enough; deeper is refused in words, however it is nested, before it costs anything.
+#[test]
+fn nesting_has_a_limit() {
+    let said = |n: usize| compile(&format!("{}pe{}", "(".repeat(n), ")".repeat(n))).map_err(|e| e.to_string());
+    assert!(said(60).is_ok());
+    assert!(said(61).unwrap_err().contains("nested more than 60 deep"));
+    assert!(said(100_000).is_err());
+    let negated = |n: usize| compile(&format!("{}pe", "-".repeat(n)));
+    assert!(negated(60).is_ok() && negated(61).is_err());
+}
+
+/// What each kind of argument takes, and what it says of all else.
+#[test]
+fn arguments_are_checked() {
+    let all = [
+        (["sma(1)", "sma(10000)"], ["sma(0)", "sma(10001)"], "whole number of at least 1"),
+        (["eps_surprise(0)", "eps_surprise(3)"], ["eps_surprise(1.5)", "eps_surprise(pe)"], "whole number from 0"),
+        (["change(1d)", "change(ytd)"], ["change(0d)", "change(12)"], "A period is needed"),
+        (["order_share(0.5)", "order_share(20m)"], ["order_share(0)", "order_share(20y)"], "An amount in the base currency"),
+        (["sma(5, week)", "sma(5, month)"], ["sma(5, year)", "sma(5, 5)"], "The size of bars"),
+        (
+            ["estimated_growth(eps, 1)", "estimated_growth(ebit, 1)"],
+            ["estimated_growth(roe, 1)", "estimated_growth(1, 1)"],
+            "What is estimated",
+        ),
+    ];
+    for (good, bad, said) in all {
+        good.iter().for_each(|f| assert!(compile(f).is_ok(), "{f}: {:?}", compile(f).err()));
+        bad.iter().for_each(|f| assert!(compile(f).unwrap_err().to_string().contains(said), "{f}: {}", compile(f).unwrap_err()));
+    }
+}
+
+/// More companies than are computed at once: numbers, flags and texts stay with their companies.
+#[test]
+fn columns_are_put_together_in_order() {
+    let symbols: Vec<String> = (0..100).map(|i| format!("S{i:03}")).collect();
+    let peer = |(i, symbol): (usize, &String)| Peer {
+        symbol: Box::leak(symbol.clone().into_boxed_str()),
+        sector: if i % 3 == 0 { "Odd" } else { "Even" },
+        kind: Kind::Operating,
+        price: 1.0 + i as f64,
+        revenue: None,
+    };
+    let context = peers(symbols.iter().enumerate().map(peer));
+    let rows: Vec<_> = context.as_of(day("2024-03-01")).companies().collect();
+    let column = |formula: &str| context.evaluate(&compile(formula).unwrap(), &rows);
+    let (prices, dear, sectors) = (column("price"), column("price > 50"), column("sector"));
+    for i in 0..rows.len() {
+        assert_eq!(prices.value(i), Value::Number(1.0 + i as f64));
+        assert_eq!(dear.value(i), Value::Flag(i >= 50));
+        assert_eq!(sectors.value(i), Value::Text(if i % 3 == 0 { "Odd" } else { "Even" }.into()));
+    }
+}
+
+/// Growth fitted through years needs each of them above zero.
+#[test]
+fn a_trend_needs_years_above_zero() {
+    let w = |oldest: f64| {
+        [(2020, oldest), (2021, 110.0), (2022, 121.0), (2023, 133.1)].into_iter().fold(World::new(), |w, (year, revenue)| {
+            w.filed((year, Period::FY), &format!("{year}-12-31"), &format!("{}-02-20", year + 1), &[(Item::Revenue, revenue)])
+        })
+    };
+    assert_is(w(100.0).ask("fy_trend(revenue, 3)", "2024-03-01"), 0.1);
+    assert_is(w(100.0).ask("fy_steadiness(revenue, 3)", "2024-03-01"), 1.0);
+    for f in ["fy_trend(revenue, 3)", "fy_trend_fit(revenue, 3)", "fy_steadiness(revenue, 3)"] {
+        assert_eq!([w(0.0).ask(f, "2024-03-01"), w(-1.0).ask(f, "2024-03-01")], [Err(Why::NotPositive); 2], "{f}");
+    }
 }

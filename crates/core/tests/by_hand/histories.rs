@@ -155,3 +155,30 @@ fn the_multiple_range_is_that_of_the_years() {
     let losing = earned(three, 2022, -1.0);
     losing.at("2024-03-01", |c| assert_eq!(yearly_multiples(c, 5).iter().map(|y| y.fiscal_year).collect::<Vec<_>>(), [2023, 2021]));
 }
+
+/// Twelve months of revenue at each month's end: the year 80 until the fourth quarter of 2022 is filed (thirty months), then
+/// 10 + 20 + 30 + 40 (three), with the next first quarter 115 (one), and 121 after a correction of an old quarter (two, and
+/// the running one). Earnings a share go with it, halved from the split on.
+#[test]
+fn a_history_knows_corrections_and_splits_of_its_months() {
+    let filed = |w: World, year, period, end, on, revenue: f64| {
+        w.filed((year, period), end, on, &[(Item::Revenue, revenue), (Item::EpsDiluted, revenue / 10.0)])
+    };
+    let w = filed(World::new(), 2019, Period::FY, "2019-12-31", "2020-02-20", 80.0);
+    let w = filed(w, 2020, Period::FY, "2020-12-31", "2021-02-20", 80.0);
+    let w = filed(w, 2021, Period::FY, "2021-12-31", "2022-02-20", 80.0);
+    let w = filed(w, 2022, Period::Q1, "2022-03-31", "2022-05-01", 10.0);
+    let w = filed(w, 2022, Period::Q2, "2022-06-30", "2022-08-01", 20.0);
+    let w = filed(w, 2022, Period::Q3, "2022-09-30", "2022-11-01", 30.0);
+    let w = filed(w, 2022, Period::Q4, "2022-12-31", "2023-02-25", 40.0);
+    let w = filed(w, 2023, Period::Q1, "2023-03-31", "2023-05-01", 25.0);
+    let w = filed(w, 2022, Period::Q3, "2022-09-30", "2023-06-15", 36.0).split("2023-07-10", 2.0);
+    let ends = (0..36).map(|back| day("2023-07-31").plus_months(-back).month_end());
+    let w = ends.fold(w, |w, on| w.traded(on, 10.0, 100.0)).price("2023-08-15", 10.0);
+    // With the running month, which is after the split.
+    let sum = 30.0 * 80.0 + 3.0 * 100.0 + 115.0 + 3.0 * 121.0;
+    assert_is(w.ask("own_mean(revenue, 3y)", "2023-08-15"), sum / 37.0);
+    // On the basis of each month's own day: the split halves the last two alone.
+    assert_is(w.ask("own_mean(eps, 3y)", "2023-08-15"), (sum - 121.0) / 370.0);
+    assert_is(w.ask("eps", "2023-08-15"), 6.05);
+}

@@ -68,3 +68,14 @@ fn weeks_and_months_end_with_their_last_session() {
     assert_is(world.ask("sma(3, week)", "2023-01-18"), (5.0 + 10.0 + 11.0) / 3.0);
     assert_is(world.ask("sma(2, week)", "2023-01-11"), (5.0 + 8.0) / 2.0);
 }
+
+/// The running month ends with its last session by the date, whatever is traded later in it.
+#[test]
+fn a_running_month_ends_at_the_date() {
+    let w = World::new().price("2023-01-31", 10.0).price("2023-02-10", 20.0).price("2023-02-28", 30.0).price("2023-03-01", 50.0);
+    assert_is(w.ask("sma(1, month)", "2023-02-09"), 10.0);
+    assert_eq!(w.ask("sma(2, month)", "2023-02-09"), Err(Why::HistoryTooShort));
+    assert_is(w.ask("sma(2, month)", "2023-02-10"), 15.0);
+    assert_is(w.ask("sma(2, month)", "2023-02-28"), 20.0);
+    assert_is(w.ask("sma(3, month)", "2023-03-01"), 30.0);
+}

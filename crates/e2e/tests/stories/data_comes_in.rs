@@ -1,5 +1,4 @@
 //! Data comes in through the browser: a day of prices as CSV, a broken file that is refused, what the page then says.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::{Browser, story};
 use std::path::Path;

@@ -1,5 +1,4 @@
 //! A figure is opened down to its filing; a formula is written, mended and kept as a measure of one's own.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::story;
 

@@ -1,5 +1,4 @@
 //! From the start to ranked candidates: criteria added, a bound loosened, a company opened, the margin moved.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::{Browser, story};
 

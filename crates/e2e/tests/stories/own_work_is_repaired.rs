@@ -1,5 +1,4 @@
 //! What is kept and no longer understood is shown, mended and used again.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::story_after;
 use artemon_store::{KeptOverride, NewDocument, People};

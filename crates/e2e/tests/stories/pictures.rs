@@ -1,5 +1,4 @@
 //! Refreshes the pictures in `docs/screenshots`: `make pictures`.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::{Browser, story_among};
 use std::path::{Path, PathBuf};

@@ -1,5 +1,4 @@
 //! An index is ranked, the margin moved, a value followed to its years, an assumption changed, the workbook read again.
-#![allow(clippy::unwrap_used)]
 
 use artemon_e2e::story;
 use calamine::{Reader, Xlsx, open_workbook};

@@ -12,6 +12,7 @@ use utoipa::IntoParams;
 
 /// A search as of a date.
 #[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct SearchQuery {
     /// Part of a name, symbol or ISIN.
     #[serde(default)]
@@ -22,6 +23,7 @@ pub(crate) struct SearchQuery {
 
 /// A date.
 #[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct AsOfQuery {
     /// The date, like 2024-06-30; the newest session when absent.
     as_of: Option<String>,

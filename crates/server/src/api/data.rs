@@ -145,6 +145,7 @@ pub(crate) async fn import_report_csv(caller: Caller, Path(id): Path<i32>) -> Re
 
 /// What to export.
 #[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct ExportQuery {
     /// Only this table, as CSV.
     table: Option<String>,

@@ -17,6 +17,7 @@ use utoipa::IntoParams;
 
 /// Which documents.
 #[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct DocumentsQuery {
     /// What sort.
     kind: DocumentKind,
@@ -27,6 +28,7 @@ pub(crate) struct DocumentsQuery {
 
 /// Which version.
 #[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub(crate) struct VersionQuery {
     /// Counted from 1; the newest when absent.
     version: Option<i32>,

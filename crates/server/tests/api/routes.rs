@@ -169,6 +169,12 @@ async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (
     (status, sort, serde_json::from_str(&text).unwrap_or(Value::String(text)))
 }
 
+/// Whether anything may come after the question mark.
+fn takes_a_query(description: &Value, operation: &str) -> bool {
+    let described = operation.split_once(' ').map(|(method, path)| &description["paths"][path][method.to_lowercase()]["parameters"]);
+    described.and_then(Value::as_array).is_some_and(|all| all.iter().any(|p| p["in"] == "query"))
+}
+
 /// The same at a date, if the operation takes one.
 fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option<Asked> {
     let (method, path) = operation.split_once(' ')?;
@@ -213,6 +219,12 @@ async fn every_operation_answers_refuses_and_looks_back() {
                     made.start = json!({ "mappings": [{ "file": "day.csv", "mapping": answer["files"][0]["mapping"] }] });
                 }
                 _ => {}
+            }
+            if takes_a_query(&description, operation) {
+                let sign = if good.0.contains('?') { '&' } else { '?' };
+                let misspelt = Asked(format!("{}{sign}as_off=2024-02-20", good.0), NONE);
+                let (status, _, said) = send(&server, operation, &misspelt, &made).await;
+                assert!(status == 400 && said["title"].as_str().is_some_and(|t| t.contains("`as_off`")), "{operation}: {status} {said}");
             }
             if let Some(past) = at(&description, operation, &good, "2024-02-20") {
                 let (status, _, then) = send(&server, operation, &past, &made).await;

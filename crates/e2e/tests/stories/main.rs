@@ -1,0 +1,9 @@
+//! What a person does in the browser, story by story, with the real program.
+#![allow(clippy::unwrap_used)]
+
+mod data_comes_in;
+mod figures_open;
+mod from_start_to_candidates;
+mod own_work_is_repaired;
+mod pictures;
+mod value_is_argued_with;
