@@ -1,7 +1,9 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
 .PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet
 
-CARGO_TEST := RUST_BACKTRACE=0 cargo test --workspace --locked
+# Built with Clippy's lints, every warning an error.
+STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
+CARGO_TEST := RUST_BACKTRACE=0 $(STRICT) cargo test --workspace --locked
 
 demo: web
 	cargo build --workspace --bin artemon --release --locked
@@ -30,8 +32,8 @@ deps: deps-browser deps-spreadsheet
 test: web deps
 	cd web && npm run --silent check && npm run --silent lint
 	cargo fmt --all --check
-	cargo clippy --workspace --all-targets --locked -- -D warnings
 	cd web && npm run --silent gen >/dev/null && git diff --exit-code -- src/api/schema.d.ts
+	$(CARGO_TEST) --benches --no-run
 	$(CARGO_TEST)
 
 # The description of the API and the types made from it.
@@ -42,7 +44,7 @@ api:
 # The pictures of the README, from the demo world.
 pictures: web deps-browser
 	cargo build --workspace --bin artemon --release --locked
-	ARTEMON_BINARY=$(CURDIR)/target/release/artemon $(CARGO_TEST) -p artemon-e2e pictures -- --ignored
+	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked pictures -- --ignored
 
 # The figures of docs/performance.md; COMPANIES=1000 for a quick look.
 bench:

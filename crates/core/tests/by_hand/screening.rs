@@ -160,3 +160,22 @@ fn floors_narrow_the_universe() {
     // Two sessions are fewer than the fifty of the traded value.
     assert_eq!(universe(json!({"min_traded_value": 1})), (String::new(), 6));
 }
+
+/// Survivors alone, uncounted and unsorted, are those of the whole answer; with a limit the first of its order.
+#[test]
+fn survivors_alone_are_those_of_the_answer() {
+    let c = context();
+    let section = Section::new(&c, day("2024-03-01"));
+    let both = |document: Json| {
+        let screen: Screen = serde_json::from_value(document).unwrap();
+        let whole = screening::run(&screen, &section).unwrap().survivors;
+        (screening::survivors(&screen, &section).unwrap(), whole)
+    };
+    let blocks = json!([{"criteria": [{"formula": "price", "min": 2}]}, {"criteria": [{"formula": "revenue", "max": 350}]}]);
+    assert_eq!(both(json!({ "blocks": blocks })), (vec![1, 2], vec![1, 2]));
+    let (alone, whole) = both(json!({ "blocks": [], "sort": [{"formula": "price", "descending": true}], "limit": 2 }));
+    assert_eq!((alone, &whole[..2]), (vec![5, 4], &[5, 4][..]));
+    let (alone, mut whole) = both(json!({ "blocks": [], "sort": [{"formula": "price", "descending": true}] }));
+    whole.sort_unstable();
+    assert_eq!(alone, whole);
+}

@@ -4,6 +4,7 @@ use crate::world::currency;
 use artemon_core::{
     Num, Why,
     domain::Kind,
+    formula::{QualityField, ValueField},
     quality::Quality,
     valuation::{self, Assumptions, Inputs, Model, Override, RequiredReturn, Scenario, Status, Valuation, Verdict},
 };
@@ -276,4 +277,32 @@ fn implied_growth_is_by_the_model_that_suits() {
     assert_eq!(of_property, implied(Inputs { earnings: Ok(3.0), cash_flow: Err(Why::NotPositive), ..priced.clone() }));
     assert_ne!(of_property, by_earnings);
     assert_eq!(implied(Inputs { kind: Kind::Fund, ..priced }), Err(Why::NotMeaningful));
+}
+
+/// Worth 100 at a price of 80: each figure of it as a measure.
+#[test]
+fn a_valuation_is_asked_for_its_figures() {
+    let a = Assumptions { margin: 0.25, wider_when_unsure: 0.0, ..fixed(0.09) };
+    let v = Valuation { low: Ok(90.0), high: Ok(140.0), expected_return: Ok(0.12), implied_growth: Ok(0.04), ..priced(80.0, 60.0) };
+    use ValueField::{
+        Agreement, BuyBelow, ExpectedReturn, High, ImpliedGrowth, IntrinsicValue, Low, MarginOfSafety, PriceToValue, Upside, ValueToPrice,
+    };
+    let all = [
+        (IntrinsicValue, 100.0),
+        (Low, 90.0),
+        (High, 140.0),
+        (Agreement, 0.5),
+        (PriceToValue, 0.8),
+        (ValueToPrice, 1.25),
+        (MarginOfSafety, 0.2),
+        (Upside, 0.25),
+        (BuyBelow, 75.0),
+        (ExpectedReturn, 0.12),
+        (ImpliedGrowth, 0.04),
+        (ValueField::Quality(QualityField::Score), 60.0),
+    ];
+    for (field, want) in all {
+        is(v.field(field, &a).ok(), want);
+    }
+    assert_eq!(v.field(ValueField::RangeMiddle, &a), Err(Why::NoAnswer));
 }

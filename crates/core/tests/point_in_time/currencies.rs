@@ -29,6 +29,10 @@ fn amounts_are_in_the_base_and_shares_in_the_listing_currency() {
     assert_is(w.ask("market_cap", t), 50.0 * 50.0 * 2.0);
     assert_is(w.ask("pb", t), 5000.0 / 120.0);
     assert_is(w.ask("shares_outstanding", t), 100.0);
+    // What a valuation starts from: equity of 240 over 100 shares, two a unit, a quarter of it in the listing's currency.
+    let found = w.context().value_company(crate::world::day(t), 0).found;
+    assert_is(found.book, 1.2);
+    assert_is(found.earnings, 1.5);
 }
 
 /// The direct pair, else its inverse, else through the alphabetically first common third currency.

@@ -74,6 +74,8 @@ fn conditions_years_and_quarters_open() {
         "else(long_term_growth, 0.02)",
         "q_count(eps > 1.4, 3)",
         "sma(2)",
+        "market_cap",
+        "if(net_margin > 8% and not (pb < 1), price, eps)",
     ];
     insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
 }
