@@ -375,6 +375,9 @@ fn a_trend_needs_years_above_zero() {
     };
     assert_is(w(100.0).ask("fy_trend(revenue, 3)", "2024-03-01"), 0.1);
     assert_is(w(100.0).ask("fy_steadiness(revenue, 3)", "2024-03-01"), 1.0);
+    // Years are compared whatever their sign; equal ones are no rise.
+    let rises = [100.0, 110.0, 120.0, -1.0].map(|oldest| w(oldest).ask("fy_rises(revenue, 3)", "2024-03-01"));
+    assert_eq!(rises, [Ok(3.0), Ok(2.0), Ok(2.0), Ok(3.0)]);
     for f in ["fy_trend(revenue, 3)", "fy_trend_fit(revenue, 3)", "fy_steadiness(revenue, 3)"] {
         assert_eq!([w(0.0).ask(f, "2024-03-01"), w(-1.0).ask(f, "2024-03-01")], [Err(Why::NotPositive); 2], "{f}");
     }
