@@ -120,7 +120,11 @@ fn anchors_of_quality_are_checked() {
     assert!(set("/quality", &json!({"no_such": {"floor": 0, "full": 1, "points": 1}})).unwrap_err().contains("no component of quality"));
     let nothing: serde_json::Map<String, Json> =
         artemon_core::quality::COMPONENTS.iter().map(|c| (c.id.to_owned(), json!({"floor": 0, "full": 1, "points": 0}))).collect();
-    assert!(set("/quality", &Json::Object(nothing)).unwrap_err().contains("no component of quality counts"));
+    assert!(
+        set("/quality", &Json::Object(nothing))
+            .unwrap_err()
+            .contains("no component of quality counts for a company of the kind \"operating\"")
+    );
 }
 
 #[test]

@@ -382,3 +382,27 @@ fn a_trend_needs_years_above_zero() {
         assert_eq!([w(0.0).ask(f, "2024-03-01"), w(-1.0).ask(f, "2024-03-01")], [Err(Why::NotPositive); 2], "{f}");
     }
 }
+
+/// With what is not known: false decides "and", true decides "or", whatever the other side is.
+#[test]
+fn the_unknown_decides_only_where_it_must() {
+    let w = World::new().price("2024-03-01", 20.0);
+    let unknown = Err(Why::NoItem(Item::Revenue));
+    for (formula, want) in [
+        ("price > 1 or price > 2", Ok(1.0)),
+        ("price > 1 or price > 99", Ok(1.0)),
+        ("price > 99 or price > 1", Ok(1.0)),
+        ("price > 99 or price > 100", Ok(0.0)),
+        ("price > 1 and price > 99", Ok(0.0)),
+        ("price > 1 or revenue > 1", Ok(1.0)),
+        ("revenue > 1 or price > 1", Ok(1.0)),
+        ("price > 99 or revenue > 1", unknown),
+        ("price > 99 and revenue > 1", Ok(0.0)),
+        ("revenue > 1 and price > 99", Ok(0.0)),
+        ("price > 1 and revenue > 1", unknown),
+        ("not (revenue > 1)", unknown),
+        ("not (price > 99)", Ok(1.0)),
+    ] {
+        assert_eq!(w.ask(formula, "2024-03-01"), want, "{formula}");
+    }
+}
