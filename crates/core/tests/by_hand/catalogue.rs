@@ -3,7 +3,7 @@
 use crate::world::{World, assert_is, currency, day, estimate};
 use artemon_core::{
     Why,
-    domain::{Item, Item::*, Kind, Metric, Period, Rate, RateSeries, Record},
+    domain::{Item, Item::*, Metric, Period, Rate, RateSeries, Record},
     formula::Value,
     measures::{compile, find},
 };
@@ -105,19 +105,6 @@ fn texts_are_those_of_the_company() {
     assert_is(w.ask("industry = \"Industry\"", "2024-03-01"), 1.0);
     assert_is(w.ask("industry = \"industry of another\"", "2024-03-01"), 0.0);
     assert_is(w.ask("kind = \"operating\" and sector in (\"Sector\", \"Other\")", "2024-03-01"), 1.0);
-}
-
-/// A filing in another currency than the company reports in now: amounts are converted, counts of shares are not.
-#[test]
-fn shares_are_no_money() {
-    let mut w = World::new();
-    w.company.currency = currency("XFB");
-    let w = year(w, 2022, &[(Revenue, 100.0), (SharesOutstanding, 50.0), (EpsDiluted, 2.0)]);
-    let mut w = World { company: World::new().company, ..w }.fx("2023-02-28", "XFB", "XFA", 3.0).price("2023-03-01", 10.0);
-    w.company.kind = Kind::Operating;
-    assert_is(w.ask("shares_outstanding", "2023-03-01"), 50.0);
-    assert_is(w.ask("revenue", "2023-03-01"), 300.0);
-    assert_is(w.ask("eps", "2023-03-01"), 6.0);
 }
 
 /// Four quarters filed by themselves, the fourth among them: the twelve months are their sum, not a year that was not filed.

@@ -347,14 +347,14 @@ fn arguments_are_checked() {
 #[test]
 fn columns_are_put_together_in_order() {
     let symbols: Vec<String> = (0..100).map(|i| format!("S{i:03}")).collect();
-    let peer = |(i, symbol): (usize, &String)| Peer {
-        symbol: Box::leak(symbol.clone().into_boxed_str()),
+    let peer = |(i, symbol)| Peer {
+        symbol,
         sector: if i % 3 == 0 { "Odd" } else { "Even" },
         kind: Kind::Operating,
         price: 1.0 + i as f64,
         revenue: None,
     };
-    let context = peers(symbols.iter().enumerate().map(peer));
+    let context = peers(symbols.iter().map(String::as_str).enumerate().map(peer));
     let rows: Vec<_> = context.as_of(day("2024-03-01")).companies().collect();
     let column = |formula: &str| context.evaluate(&compile(formula).unwrap(), &rows);
     let (prices, dear, sectors) = (column("price"), column("price > 50"), column("sector"));

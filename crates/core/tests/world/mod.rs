@@ -220,16 +220,16 @@ pub fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
 }
 
 /// One of several companies that reported for 2023 on 20 February 2024 and traded at one price on 29 February and 1 March.
-pub struct Peer {
-    pub symbol: &'static str,
-    pub sector: &'static str,
+pub struct Peer<'t> {
+    pub symbol: &'t str,
+    pub sector: &'t str,
     pub kind: Kind,
     pub price: f64,
     pub revenue: Option<f64>,
 }
 
 /// Several companies, with the Standard set and XFA as the base currency.
-pub fn peers(all: impl IntoIterator<Item = Peer>) -> Context {
+pub fn peers<'t>(all: impl IntoIterator<Item = Peer<'t>>) -> Context {
     let template = World::new();
     let mut builder = PanelBuilder::default();
     for Peer { symbol, sector, kind, price, revenue } in all {
