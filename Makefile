@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet
+.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet speed
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -49,3 +49,8 @@ pictures: web deps-browser
 # The figures of docs/performance.md; COMPANIES=1000 for a quick look.
 bench:
 	cargo bench -p artemon-app --bench universe --locked
+
+# What a person waits for, measured in the browser; COMPANIES=1000 for a quick look.
+speed: web deps-browser
+	cargo build --workspace --bin artemon --release --locked
+	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked speed -- --ignored --nocapture

@@ -2,6 +2,9 @@ import "@fontsource-variable/source-serif-4/wght.css";
 import "@fontsource/ibm-plex-sans/latin-400.css";
 import "@fontsource/ibm-plex-sans/latin-500.css";
 import "@fontsource/ibm-plex-sans/latin-600.css";
+import "@fontsource/ibm-plex-sans/latin-ext-400.css";
+import "@fontsource/ibm-plex-sans/latin-ext-500.css";
+import "@fontsource/ibm-plex-sans/latin-ext-600.css";
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
@@ -9,7 +12,6 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate } from "react-router";
 import { RouterProvider } from "react-router/dom";
-import { Candidates } from "./features/candidates/Candidates";
 import { Frame } from "./features/frame/Frame";
 import { ScreenPlace } from "./features/screens/ScreenPlace";
 import { Loading } from "./components/States";
@@ -28,7 +30,10 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="/screens" replace /> },
       { path: "screens", element: <ScreenPlace /> },
-      { path: "candidates", element: <Candidates /> },
+      {
+        path: "candidates",
+        lazy: async () => ({ Component: (await import("./features/candidates/Candidates")).Candidates }),
+      },
       {
         path: "companies",
         lazy: async () => ({ Component: (await import("./features/companies/Directory")).Directory }),
@@ -74,7 +79,7 @@ const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ThemeProvider theme={theme} defaultMode="light">
+      <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline enableColorScheme />
         <QueryClientProvider client={queries}>
           <RouterProvider router={router} />

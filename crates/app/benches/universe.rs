@@ -66,7 +66,7 @@ fn screen(most: f64) -> Screen {
 /// A screen run again after one bound has changed.
 #[divan::bench(sample_count = 30)]
 fn screen_after_a_bound_changed(bencher: Bencher<'_, '_>) {
-    let run = |most| screening::run(&screen(most), &Section::new(context(), last())).map(|r| r.survivors.len());
+    let run = |most| screening::run(&screen(most), &Section::new(context(), last()), 20).map(|r| r.survivors);
     run(25.0).ok();
     let mut most = 25.0;
     bencher.bench_local(|| {
@@ -91,7 +91,7 @@ fn survivors_after_a_bound_changed(bencher: Bencher<'_, '_>) {
 #[divan::bench(sample_count = 1, sample_size = 1)]
 fn first_screen_of_a_fresh_snapshot(bencher: Bencher<'_, '_>) {
     let t = last().plus_days(-400);
-    bencher.bench_local(|| screening::run(&screen(25.0), &Section::new(context(), t)).map(|r| r.survivors.len()));
+    bencher.bench_local(|| screening::run(&screen(25.0), &Section::new(context(), t), 20).map(|r| r.survivors));
 }
 
 /// The same screen as of another date, the own histories being there.
@@ -100,7 +100,7 @@ fn first_screen_of_a_new_date(bencher: Bencher<'_, '_>) {
     let mut days = 0;
     bencher.bench_local(|| {
         days += 30;
-        screening::run(&screen(25.0), &Section::new(context(), last().plus_days(-days))).map(|r| r.survivors.len())
+        screening::run(&screen(25.0), &Section::new(context(), last().plus_days(-days)), 20).map(|r| r.survivors)
     });
 }
 

@@ -3,7 +3,7 @@
 use crate::{
     Ctx, Home,
     companies::search::names,
-    screens::{ScreenRequest, ready_screens, screen},
+    screens::{RowsRequest, ready_screens, screen, screen_rows},
 };
 use std::sync::Arc;
 
@@ -22,6 +22,7 @@ pub fn warm_up(home: &Arc<Home>) {
 fn first_screen(ctx: &Ctx) {
     if let Some(ready) = ready_screens().into_iter().next() {
         // A screen that fails here fails again for whoever asks, and tells why.
-        screen(ctx, &ScreenRequest { screen: ready.screen, offset: 0, rows: None }).ok();
+        screen(ctx, &ready.screen).ok();
+        screen_rows(ctx, &RowsRequest { screen: ready.screen, text: String::new(), offset: 0, rows: 1 }).ok();
     }
 }

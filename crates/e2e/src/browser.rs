@@ -191,13 +191,17 @@ impl Browser {
 
     /// Drags an element sideways by so many pixels.
     pub async fn drag(&self, element: &Element, by: f64) {
-        let step = |x: f64| PointerAction::MoveBy { duration: Some(Duration::from_millis(60)), x, y: 0.0 };
-        let actions = MouseActions::new("mouse".to_owned())
+        self.drag_through(element, &[by / 2.0, by / 2.0], Duration::from_millis(60)).await;
+    }
+
+    /// Drags an element sideways step by step.
+    pub async fn drag_through(&self, element: &Element, steps: &[f64], each: Duration) {
+        let button = fantoccini::actions::MOUSE_BUTTON_LEFT;
+        let start = MouseActions::new("mouse".to_owned())
             .then(PointerAction::MoveToElement { element: element.clone(), duration: None, x: 0.0, y: 0.0 })
-            .then(PointerAction::Down { button: fantoccini::actions::MOUSE_BUTTON_LEFT })
-            .then(step(by / 2.0))
-            .then(step(by / 2.0))
-            .then(PointerAction::Up { button: fantoccini::actions::MOUSE_BUTTON_LEFT });
+            .then(PointerAction::Down { button });
+        let step = |x: &f64| PointerAction::MoveBy { duration: Some(each), x: *x, y: 0.0 };
+        let actions = steps.iter().map(step).fold(start, MouseActions::then).then(PointerAction::Up { button });
         self.client.perform_actions(actions).await.expect("the drag works");
         self.client.release_actions().await.expect("the drag ends");
     }
@@ -205,6 +209,23 @@ impl Browser {
     /// The number that an expression has in the page.
     pub async fn measure(&self, script: &str) -> f64 {
         self.client.execute(&format!("return {script}"), vec![]).await.ok().and_then(|v| v.as_f64()).unwrap_or(f64::NAN)
+    }
+
+    /// What a script in the page answers through its last argument, once it does.
+    pub async fn ask(&self, script: &str) -> Value {
+        self.client.execute_async(script, vec![]).await.expect("the script answers")
+    }
+
+    /// Runs a script in every page that is opened from now on, before its own.
+    pub async fn before_each_page(&self, script: &str) {
+        let wish = json!({"cmd": "Page.addScriptToEvaluateOnNewDocument", "params": {"source": script}});
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", wish)).await;
+    }
+
+    /// Forgets every file that was fetched.
+    pub async fn empty_cache(&self) {
+        let wish = json!({"cmd": "Network.clearBrowserCache", "params": {}});
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", wish)).await;
     }
 
     /// Saves a picture of the window.

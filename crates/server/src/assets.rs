@@ -2,7 +2,7 @@
 
 use crate::error::Problem;
 use axum::{
-    http::{StatusCode, Uri, header},
+    http::{HeaderMap, StatusCode, Uri, header},
     response::{IntoResponse, Response},
 };
 use rust_embed::RustEmbed;
@@ -13,25 +13,35 @@ use rust_embed::RustEmbed;
 struct Dist;
 
 /// A file by its path; addresses of places in the application get its page.
-pub(crate) async fn file(uri: Uri) -> Response {
+pub(crate) async fn file(uri: Uri, headers: HeaderMap) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path.starts_with("api/") {
         return Problem::new(StatusCode::NOT_FOUND, "no-such-endpoint", "There is no such endpoint. The list is at /api/openapi.json.")
             .into_response();
     }
-    match Dist::get(path) {
-        Some(f) => served(path, f),
+    let compressed = takes_gzip(&headers);
+    match served(path, compressed) {
+        Some(file) => file,
         None if path.starts_with("assets/") => StatusCode::NOT_FOUND.into_response(),
-        None => match Dist::get("index.html") {
-            Some(f) => served("index.html", f),
-            None => (StatusCode::SERVICE_UNAVAILABLE, "The browser's files were not built in. Build them with `make web`.").into_response(),
-        },
+        None => served("index.html", compressed).unwrap_or_else(|| {
+            (StatusCode::SERVICE_UNAVAILABLE, "The browser's files were not built in. Build them with `make web`.").into_response()
+        }),
     }
 }
 
-fn served(path: &str, file: rust_embed::EmbeddedFile) -> Response {
+fn takes_gzip(headers: &HeaderMap) -> bool {
+    let accepted = headers.get(header::ACCEPT_ENCODING).and_then(|v| v.to_str().ok()).unwrap_or_default();
+    accepted.split(',').any(|coding| coding.split(';').next().is_some_and(|name| name.trim() == "gzip"))
+}
+
+/// A file as it was compressed when the program was built, or as it is.
+fn served(path: &str, compressed: bool) -> Option<Response> {
     let kind = mime_guess::from_path(path).first_or_octet_stream();
     // Names under assets/ change with their contents.
     let cache = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
-    ([(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, cache)], file.data).into_response()
+    let headers = [(header::CONTENT_TYPE, kind.as_ref()), (header::CACHE_CONTROL, cache), (header::VARY, "accept-encoding")];
+    if let Some(file) = compressed.then(|| Dist::get(&format!("{path}.gz"))).flatten() {
+        return Some((headers, [(header::CONTENT_ENCODING, "gzip")], file.data).into_response());
+    }
+    Dist::get(path).map(|file| (headers, file.data).into_response())
 }

@@ -8,7 +8,15 @@ use axum::{
     middleware,
 };
 use std::net::SocketAddr;
-use tower_http::{compression::CompressionLayer, set_header::SetResponseHeaderLayer, trace::TraceLayer};
+use tower_http::{
+    CompressionLevel,
+    compression::{
+        CompressionLayer, Predicate,
+        predicate::{DefaultPredicate, NotForContentType, SizeAbove},
+    },
+    set_header::SetResponseHeaderLayer,
+    trace::TraceLayer,
+};
 use utoipa::OpenApi;
 use utoipa_axum::{
     router::{OpenApiRouter, UtoipaMethodRouterExt},
@@ -48,10 +56,13 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::assumptions::assumptions_version))
         .routes(routes!(api::assumptions::quality_components))
         .routes(routes!(api::screens::run_screen))
+        .routes(routes!(api::screens::screen_page))
+        .routes(routes!(api::screens::passing_symbols))
         .routes(routes!(api::screens::ready_screens))
         .routes(routes!(api::screens::read_criterion))
         .routes(routes!(api::screens::read_number))
         .routes(routes!(api::candidates::rank_candidates))
+        .routes(routes!(api::candidates::candidate_symbols))
         .routes(routes!(api::candidates::candidates_workbook))
         .routes(routes!(api::formulas::evaluate_formulas))
         .routes(routes!(api::formulas::formula_distribution))
@@ -101,8 +112,19 @@ pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
         ))
         .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
-        .layer(CompressionLayer::new())
+        .layer(compression())
         .layer(TraceLayer::new_for_http())
+}
+
+/// Answers of this size are compressed, in bytes.
+const LARGE: u64 = 100_000;
+
+/// Large answers alone, and quickly: most stay on the machine, where sending is cheaper than compressing. What is an archive
+/// already is left as it is.
+fn compression() -> CompressionLayer<impl Predicate> {
+    let large = SizeAbove::new(LARGE).and(DefaultPredicate::new());
+    let archives = NotForContentType::const_new("application/zip").and(NotForContentType::const_new("application/vnd"));
+    CompressionLayer::new().quality(CompressionLevel::Fastest).compress_when(large.and(archives))
 }
 
 fn fixed(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {

@@ -9,6 +9,7 @@ export type Screen = Schemas["Screen"];
 export type Block = Schemas["Block"];
 export type Criterion = Schemas["Criterion"];
 export type ScreenAnswer = Schemas["ScreenAnswer"];
+export type ScreenRow = Schemas["ScreenRow"];
 export type Spread = Schemas["Spread"];
 export type OwnRange = Schemas["OwnRange"];
 export type Measure = Schemas["MeasureInfo"];
@@ -28,12 +29,23 @@ const client = createClient<paths>({ baseUrl: "/" });
 export class Refusal extends Error {}
 
 async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
-  const { data, error } = await answer.catch(() => {
+  const { data, error } = await answer.catch((e: unknown) => {
+    if (e instanceof DOMException && e.name === "AbortError") throw e;
     throw new Refusal("Artemon does not answer. See whether it is still running in its terminal, then try again.");
   });
   if (data !== undefined) return data;
   const problem = error as { title?: string } | undefined;
   throw new Refusal(problem?.title ?? "The server refused without saying why.");
+}
+
+/** A request that is given up when a newer one takes its place. */
+const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
+
+/** Which rows are asked for. */
+export interface Page {
+  offset: number;
+  rows: number;
+  signal: AbortSignal;
 }
 
 export const api = {
@@ -59,8 +71,14 @@ export const api = {
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),
   company: (symbol: string, as_of?: string) =>
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
-  screen: (screen: Screen) => taken(client.POST("/api/screen", { body: { screen } })),
-  rank: (request: Schemas["RankRequest"]) => taken(client.POST("/api/rank", { body: request })),
+  screen: (screen: Screen, signal?: AbortSignal) =>
+    taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
+  screenRows: (screen: Screen, text: string, { offset, rows, signal }: Page) =>
+    taken(client.POST("/api/screen/rows", { body: { screen, text, offset, rows }, ...by(signal) })),
+  screenSymbols: (screen: Screen) => taken(client.POST("/api/screen/symbols", { body: { screen } })),
+  rank: (request: Schemas["RankRequest"], signal?: AbortSignal) =>
+    taken(client.POST("/api/rank", { body: request, ...by(signal) })),
+  rankSymbols: (request: Schemas["RankRequest"]) => taken(client.POST("/api/rank/symbols", { body: request })),
   exportCandidates: async (request: Schemas["RankRequest"]) => {
     const file = await taken(client.POST("/api/rank/xlsx", { body: request, parseAs: "blob" }));
     const link = document.createElement("a");

@@ -1,7 +1,9 @@
 // Server data lives in the query cache only; one hook a question.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
-import { api, type Job, type OwnMeasure, onJobs, type Schemas, type Screen } from "./client";
+import { useEffect, useMemo, useRef } from "react";
+import type { Rows } from "../components/table/model";
+import { api, type Job, type OwnMeasure, onJobs, type Schemas, type Screen, type ScreenRow } from "./client";
+import { usePages } from "./pages";
 
 /** The first word of the keys of what never changes. */
 const AS_SAVED = "as-saved";
@@ -27,10 +29,34 @@ export const useSearch = (text: string, asOf?: string) =>
   });
 
 export const useScreen = (screen: Screen) =>
-  useQuery({ queryKey: ["screen", screen], queryFn: () => api.screen(screen), placeholderData: keepPreviousData });
+  useQuery({
+    queryKey: ["screen", screen],
+    queryFn: ({ signal }) => api.screen(screen, signal),
+    placeholderData: keepPreviousData,
+  });
 
+/** The companies that pass a screen and have a text in their names, as they come into view. */
+export function useScreenRows(screen: Screen, count: number, text = ""): Rows<ScreenRow> {
+  const pages = usePages(["screen-rows", screen, text], (page) => api.screenRows(screen, text, page));
+  const { at, want, total } = pages;
+  const found = text.trim() === "" ? count : (total ?? count);
+  return useMemo(() => ({ count: found, at, want }), [found, at, want]);
+}
+
+/** The counts of a ranking; its rows are asked for as they come into view. */
 export const useRank = (request: Schemas["RankRequest"]) =>
-  useQuery({ queryKey: ["rank", request], queryFn: () => api.rank(request), placeholderData: keepPreviousData });
+  useQuery({
+    queryKey: ["rank", request],
+    queryFn: ({ signal }) => api.rank(request, signal),
+    placeholderData: keepPreviousData,
+  });
+
+export function useRankRows(request: Schemas["RankRequest"], count: number): Rows<Schemas["CandidateRow"]> {
+  const { at, want } = usePages(["rank-rows", request], ({ offset, rows, signal }) =>
+    api.rank({ ...request, offset, rows }, signal),
+  );
+  return useMemo(() => ({ count, at, want }), [count, at, want]);
+}
 
 export const useCompany = (symbol: string, asOf?: string) =>
   useQuery({ queryKey: ["company", symbol, asOf], queryFn: () => api.company(symbol, asOf) });

@@ -629,6 +629,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rank/symbols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The symbols of all candidates, in the order asked for. */
+        post: operations["candidate_symbols"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rank/xlsx": {
         parameters: {
             query?: never;
@@ -692,8 +709,42 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Runs a screen: narrowing, what each criterion costs, near misses, rows. */
+        /** Runs a screen: narrowing, what each criterion costs, near misses. */
         post: operations["run_screen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page of the companies that pass a screen, in its order. */
+        post: operations["screen_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/symbols": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The symbols of all companies that pass a screen, in its order. */
+        post: operations["passing_symbols"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1194,6 +1245,15 @@ export interface components {
             /** @description Its scenario; absent for models without scenarios. */
             scenario?: string | null;
         };
+        /** @description The figures of a row, by column. */
+        Cells: {
+            /** @description Of those that are null, by column: why. */
+            reasons?: {
+                [key: string]: string;
+            };
+            /** @description Numbers, flags and texts; null where there is none. */
+            values: (components["schemas"]["FigureValue"] | null)[];
+        };
         /**
          * @description What a check looks for.
          * @enum {string}
@@ -1211,6 +1271,15 @@ export interface components {
             /** @description What the formula is called. */
             label: string;
             unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description The valuations of a company on one axis of money. */
+        CompactSpread: {
+            /** @description Valuations that count. */
+            kept: number[];
+            /** @description Price, value, low, high, and the price to pay at most. */
+            marks: number[];
+            /** @description Valuations set apart as extremes. */
+            outliers: number[];
         };
         /** @description A company found. */
         CompanyHit: {
@@ -2167,6 +2236,8 @@ export interface components {
             margin?: number | null;
             /** @description First row. */
             offset?: number;
+            /** @description In which order the rows come; by place when empty. */
+            order?: components["schemas"]["RowOrder"][];
             /** @description Most rows. */
             rows?: number | null;
             screen?: components["schemas"]["Screen"] | null;
@@ -2213,15 +2284,35 @@ export interface components {
              */
             over_government: number;
         };
-        /** @description A company that passes. */
-        RowAnswer: {
-            currency: string;
-            name: string;
-            /** @description For columns that are own-history ranks, the range behind the rank. */
-            ranges: (components["schemas"]["OwnRange"] | null)[];
-            spread?: components["schemas"]["Spread"] | null;
-            symbol: string;
-            values: components["schemas"]["Figure"][];
+        /**
+         * @description What rows can be compared by.
+         * @enum {string}
+         */
+        RowKey: "place" | "name" | "verdict" | "price" | "buy_below" | "intrinsic_value" | "margin_of_safety" | "quality" | "red_flags" | "expected_return" | "score";
+        /** @description One key of an order. */
+        RowOrder: {
+            /** @description What is compared. */
+            by: components["schemas"]["RowKey"];
+            /** @description The greatest first; undefined comes last both ways. */
+            descending?: boolean;
+        };
+        /** @description A page of the companies that pass a screen. */
+        RowsAnswer: {
+            /** @description Those of the page. */
+            rows: components["schemas"]["ScreenRow"][];
+            /** @description Companies that pass and have the text, all pages together. */
+            survivors: number;
+        };
+        /** @description Which of the companies that pass a screen are wanted, in its order. */
+        RowsRequest: {
+            /** @description The first of them, from 0. */
+            offset?: number;
+            /** @description How many; 200 at most. */
+            rows: number;
+            /** @description The screen's document. */
+            screen: components["schemas"]["Screen"];
+            /** @description Only those whose name, symbol, sector, industry or country has this in it. */
+            text?: string;
         };
         /** @description A growth scenario. */
         ScenarioAnswer: {
@@ -2238,7 +2329,7 @@ export interface components {
             sort?: components["schemas"]["SortKey"][];
             universe?: components["schemas"]["ScreenUniverse"];
         };
-        /** @description The outcome of a screen. */
+        /** @description What a screen comes to; its companies are asked for by page. */
         ScreenAnswer: {
             as_of: string;
             columns: components["schemas"]["ColumnInfo"][];
@@ -2247,22 +2338,29 @@ export interface components {
             near_miss_count: number;
             /** @description The nearest twenty. */
             near_misses: components["schemas"]["NearMissAnswer"][];
-            rows: components["schemas"]["RowAnswer"][];
             steps: components["schemas"]["Step"][];
-            /** @description Companies that pass, all pages together. */
+            /** @description Companies that pass. */
             survivors: number;
             universe: number;
             /** @description Companies out because a floor's figure is undefined. */
             universe_undefined_floor: number;
         };
-        /** @description A screen to run, and which part of its rows to answer. */
+        /** @description A screen to run. */
         ScreenRequest: {
-            /** @description First row. */
-            offset?: number;
-            /** @description Most rows. */
-            rows?: number | null;
             /** @description The screen's document. */
             screen: components["schemas"]["Screen"];
+        };
+        /** @description A company that passes, as a table shows it: figures to six digits. */
+        ScreenRow: components["schemas"]["Cells"] & {
+            currency: string;
+            name: string;
+            /**
+             * @description For columns that are own-history ranks, the range behind the rank: low, lower quartile, median, upper quartile, high,
+             *     today, and today's rank.
+             */
+            ranges: (number[] | null)[];
+            spread?: components["schemas"]["CompactSpread"] | null;
+            symbol: string;
         };
         /** @description Whom to look among. Empty lists do not restrict; funds are out unless kinds are given. */
         ScreenUniverse: {
@@ -4037,6 +4135,45 @@ export interface operations {
             };
         };
     };
+    candidate_symbols: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RankRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     candidates_workbook: {
         parameters: {
             query?: never;
@@ -4145,6 +4282,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScreenAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    screen_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passing_symbols: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             404: {

@@ -1,6 +1,4 @@
 // Quality in five parts: each pillar as wide as its points, filled as far as it was reached.
-import Box from "@mui/material/Box";
-import Tooltip from "@mui/material/Tooltip";
 import type { Figure } from "../api/client";
 import { numberOf, plain } from "../headless/format";
 import { tint } from "../theme/theme";
@@ -14,42 +12,43 @@ export const PILLARS: [string, number][] = [
   ["Alignment", 10],
 ];
 
-export function QualityBar({ pillars, width, height = 9 }: { pillars: Figure[]; width: number; height?: number }) {
-  const words = PILLARS.map(([label, most], i) => {
+/** The points of each pillar. */
+export const qualityInWords = (pillars: Figure[]): string =>
+  PILLARS.map(([label, most], i) => {
     const points = numberOf(pillars[i]);
     return `${label} ${points === null ? "not known" : plain(points, 0)} of ${most}`;
   }).join(" · ");
+
+/** Drawn at once, since tables have many: a frame a pillar, filled as far as its points reach. */
+export function QualityBar({ pillars, width, height = 9 }: { pillars: Figure[]; width: number; height?: number }) {
   const free = width - (PILLARS.length - 1) * 2;
+  let at = 0;
+  const parts = PILLARS.map(([label, most], i) => {
+    const [x, wide, points] = [at, (free * most) / 100, numberOf(pillars[i])];
+    at += wide + 2;
+    return { label, x, wide, filled: points === null ? null : (wide * points) / most };
+  });
   return (
-    <Tooltip title={words}>
-      <Box role="img" aria-label={`Quality: ${words}`} sx={{ display: "flex", gap: "2px", width }}>
-        {PILLARS.map(([label, most], i) => {
-          const points = numberOf(pillars[i]);
-          return (
-            <Box
-              key={label}
-              sx={{
-                width: (free * most) / 100,
-                height,
-                borderRadius: "1px",
-                bgcolor: points === null ? "transparent" : tint("tray"),
-                border: points === null ? `1px dashed ${tint("hairline")}` : undefined,
-              }}
-            >
-              {points !== null && (
-                <Box
-                  sx={{
-                    width: `${(100 * points) / most}%`,
-                    height: "100%",
-                    bgcolor: tint("teal"),
-                    borderRadius: "1px",
-                  }}
-                />
-              )}
-            </Box>
-          );
-        })}
-      </Box>
-    </Tooltip>
+    <svg width={width} height={height} role="img" aria-label={`Quality: ${qualityInWords(pillars)}`}>
+      {parts.map(({ label, x, wide, filled }) =>
+        filled === null ? (
+          <rect
+            key={label}
+            x={x + 0.5}
+            y={0.5}
+            width={wide - 1}
+            height={height - 1}
+            fill="none"
+            stroke={tint("history")}
+            strokeDasharray="2 2"
+          />
+        ) : (
+          <g key={label}>
+            <rect x={x} width={wide} height={height} rx={1} fill={tint("tray")} />
+            <rect x={x} width={filled} height={height} rx={1} fill={tint("teal")} />
+          </g>
+        ),
+      )}
+    </svg>
   );
 }

@@ -23,7 +23,22 @@ export function placeInWords(range: OwnRange, lowerIsBetter: boolean): string {
   return `${rank} of 100 · ${word} than in ${share}\u2009% of its own months`;
 }
 
-export function RangeLine({ range, unit, lowerIsBetter, width = 96, neutral = false }: Props) {
+/** The place and the figures behind it, in words. */
+export function rangeInWords(range: OwnRange, unit: Unit | undefined, lowerIsBetter: boolean): string {
+  const show = (v: number) => inUnit(v, unit);
+  return `${placeInWords(range, lowerIsBetter)}. Low ${show(range.low)}, median ${show(range.median)}, high ${show(range.high)}, today ${show(range.today)}.`;
+}
+
+export function RangeLine(p: Props) {
+  return (
+    <Tooltip title={rangeInWords(p.range, p.unit, p.lowerIsBetter)}>
+      <RangeDrawing {...p} />
+    </Tooltip>
+  );
+}
+
+/** The drawing alone, for tables. */
+export function RangeDrawing({ range, lowerIsBetter, width = 96, neutral = false, unit: _, ...rest }: Props) {
   const pad = 5;
   // One wild month would press the rest into a corner: wide positive ranges are drawn on a log scale.
   const wide = range.low > 0 && range.high > 6 * range.low;
@@ -35,29 +50,25 @@ export function RangeLine({ range, unit, lowerIsBetter, width = 96, neutral = fa
   const bad = lowerIsBetter ? range.rank >= 67 : range.rank <= 33;
   const colour = neutral ? tint("second") : good ? tint("teal") : bad ? tint("clay") : tint("second");
   const x = at(range.today);
-  const show = (v: number) => inUnit(v, unit);
   return (
-    <Tooltip
-      title={`${placeInWords(range, lowerIsBetter)}. Low ${show(range.low)}, median ${show(range.median)}, high ${show(range.high)}, today ${show(range.today)}.`}
+    <svg
+      {...rest}
+      width={width}
+      height={18}
+      role="img"
+      aria-label={placeInWords(range, lowerIsBetter)}
+      style={{ display: "block", flexShrink: 0 }}
     >
-      <svg
-        width={width}
-        height={18}
-        role="img"
-        aria-label={placeInWords(range, lowerIsBetter)}
-        style={{ display: "block", flexShrink: 0 }}
-      >
-        <line x1={pad} x2={width - pad} y1={9} y2={9} stroke={tint("history")} strokeWidth={1} />
-        <rect
-          x={at(range.lower_quartile)}
-          width={Math.max(at(range.upper_quartile) - at(range.lower_quartile), 1)}
-          y={6.5}
-          height={5}
-          fill={tint("hairline")}
-        />
-        <line x1={at(range.median)} x2={at(range.median)} y1={4} y2={14} stroke={tint("faint")} strokeWidth={1} />
-        <path d={`M${x - 4.5} 9 L${x} 4.5 L${x + 4.5} 9 L${x} 13.5 Z`} fill={colour} />
-      </svg>
-    </Tooltip>
+      <line x1={pad} x2={width - pad} y1={9} y2={9} stroke={tint("history")} strokeWidth={1} />
+      <rect
+        x={at(range.lower_quartile)}
+        width={Math.max(at(range.upper_quartile) - at(range.lower_quartile), 1)}
+        y={6.5}
+        height={5}
+        fill={tint("hairline")}
+      />
+      <line x1={at(range.median)} x2={at(range.median)} y1={4} y2={14} stroke={tint("faint")} strokeWidth={1} />
+      <path d={`M${x - 4.5} 9 L${x} 4.5 L${x + 4.5} 9 L${x} 13.5 Z`} fill={colour} />
+    </svg>
   );
 }

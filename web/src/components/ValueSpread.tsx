@@ -24,6 +24,10 @@ function axis(s: Spread): [number, number] {
   return [Math.max(low - pad, 0), high + pad];
 }
 
+/** Price, value and what to pay at most, in words. */
+export const spreadInWords = (s: Spread): string =>
+  `Price ${money(s.price)}, value ${money(s.value)}, pay at most ${money(s.buy_below)}; half of the valuations from ${money(s.low)} to ${money(s.high)}`;
+
 function Flag({ x, top, size }: { x: number; top: number; size: number }) {
   return (
     <g fill={tint("brass")} stroke={tint("brass")}>
@@ -36,13 +40,27 @@ function Flag({ x, top, size }: { x: number; top: number; size: number }) {
   );
 }
 
-export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Props) {
+export function ValueSpread(p: Props) {
+  const drawing = <SpreadDrawing {...p} />;
+  return p.large ? (
+    drawing
+  ) : (
+    <Tooltip title={spreadInWords(p.spread)}>
+      <span>{drawing}</span>
+    </Tooltip>
+  );
+}
+
+/** The drawing alone, for tables. */
+export function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const height = large ? 84 : 24;
   const base = large ? 50 : 17;
   const [low, high] = axis(s);
   const x = (v: number) => ((Math.min(Math.max(v, low), high) - low) / (high - low)) * (width - 8) + 4;
-  const words = `Price ${money(s.price)}, value ${money(s.value)}, pay at most ${money(s.buy_below)}; half of the valuations from ${money(s.low)} to ${money(s.high)}`;
+  const at = (v: number) => Math.round(x(v) * 10) / 10;
+  const inside = (values: number[]) => values.filter((v) => v >= low && v <= high);
+  const words = spreadInWords(s);
   const drag = (e: React.PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
     if (!onBuyBelow || !box || e.buttons !== 1) return;
@@ -54,7 +72,7 @@ export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Pro
   };
   const notch = x(s.buy_below);
   const size = large ? 7 : 4.5;
-  const picture = (
+  return (
     <svg
       ref={svg}
       width={width}
@@ -78,25 +96,20 @@ export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Pro
         fill={tint("hairline")}
       />
       <line x1={2} x2={width - 2} y1={base} y2={base} stroke={tint("hairline")} />
-      {s.kept
-        .filter((v) => v >= low && v <= high)
-        .map((v, i) => (
-          <line
-            key={i}
-            x1={x(v)}
-            x2={x(v)}
-            y1={base - (large ? 12 : 5)}
-            y2={base}
-            stroke={tint("faint")}
-            strokeWidth={1}
-            opacity={0.75}
-          />
-        ))}
-      {s.outliers
-        .filter((v) => v >= low && v <= high)
-        .map((v, i) => (
-          <circle key={i} cx={x(v)} cy={base - 3} r={2} fill="none" stroke={tint("faint")} />
-        ))}
+      <path
+        d={inside(s.kept)
+          .map((v) => `M${at(v)} ${base} v${large ? -12 : -5}`)
+          .join("")}
+        stroke={tint("faint")}
+        opacity={0.75}
+      />
+      <path
+        d={inside(s.outliers)
+          .map((v) => `M${at(v)} ${base - 3} m-2 0 a2 2 0 1 0 4 0 a2 2 0 1 0 -4 0`)
+          .join("")}
+        fill="none"
+        stroke={tint("faint")}
+      />
       <line
         x1={x(s.value)}
         x2={x(s.value)}
@@ -128,7 +141,6 @@ export function ValueSpread({ spread: s, width, large = false, onBuyBelow }: Pro
       )}
     </svg>
   );
-  return large ? picture : <Tooltip title={words}>{picture}</Tooltip>;
 }
 
 /** Labels that keep to the picture: value above, pay-at-most below, price at its flag unless it would cover the value. */

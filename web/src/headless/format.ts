@@ -4,8 +4,16 @@ import type { Figure, Unit } from "../api/client";
 const MINUS = "\u2212";
 const THIN = "\u2009";
 
-const number = (digits: number) =>
-  new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+// Making a formatter takes sixty times as long as using one.
+const formatters = new Map<number, Intl.NumberFormat>();
+
+function number(digits: number): Intl.NumberFormat {
+  const known = formatters.get(digits);
+  if (known) return known;
+  const made = new Intl.NumberFormat("en-GB", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  formatters.set(digits, made);
+  return made;
+}
 
 /** A plain number with a true minus sign. */
 export function plain(x: number, digits: number): string {

@@ -10,8 +10,9 @@ export function useKeys(actions: Record<string, () => void>): void {
   useEffect(() => {
     let goes = false;
     const press = (e: KeyboardEvent) => {
-      if (typing(e.target) || e.altKey || e.metaKey || (e.ctrlKey && e.key !== "k")) return;
-      const key = e.ctrlKey ? `ctrl+${e.key}` : goes ? `g ${e.key}` : e.key;
+      const modified = e.ctrlKey || e.metaKey;
+      if (e.altKey || e.defaultPrevented || (typing(e.target) && !(modified && e.key === "k"))) return;
+      const key = modified ? `ctrl+${e.shiftKey ? "shift+" : ""}${e.key.toLowerCase()}` : goes ? `g ${e.key}` : e.key;
       goes = e.key === "g" && !goes;
       const action = latest.current[key];
       if (!action) return;

@@ -12,6 +12,9 @@ export const EMPTY: Screen = {
   sort: [{ formula: "margin_of_safety", descending: true }],
 };
 
+/** Changes the screen as it then is; what removes something says so in words, and is offered to be undone. */
+export type Edit = (change: (s: Screen) => Screen, removed?: string) => void;
+
 /** A criterion's place: its block and its place in it. */
 export interface Place {
   block: number;
@@ -52,13 +55,6 @@ export const removeBlock = (s: Screen, block: number): Screen => ({
   ...s,
   blocks: blocksOf(s).filter((_, i) => i !== block),
 });
-
-/** Sorts by a column; a second time the other way round. */
-export function sortBy(s: Screen, formula: string, firstDescending: boolean): Screen {
-  const current = s.sort?.[0];
-  const descending = current?.formula === formula ? !current.descending : firstDescending;
-  return { ...s, sort: [{ formula, descending }] };
-}
 
 const DRAFT = "artemon.screen";
 

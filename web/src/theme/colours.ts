@@ -14,6 +14,7 @@ export interface Colours {
   history: string;
   bar: string;
   tray: string;
+  hover: string;
 }
 
 export const light: Colours = {
@@ -31,6 +32,7 @@ export const light: Colours = {
   history: "#B9AF9E",
   bar: "#8FA3A6",
   tray: "#F2EDE2",
+  hover: "#F7F3EA",
 };
 
 export const dark: Colours = {
@@ -48,4 +50,5 @@ export const dark: Colours = {
   history: "#5E6973",
   bar: "#5F7F86",
   tray: "#181E25",
+  hover: "#212932",
 };

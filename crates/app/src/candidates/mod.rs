@@ -1,9 +1,11 @@
 //! Buy candidates: ranked, tried under other assumptions, taken along as a workbook.
 
+mod order;
 mod rank;
 mod sensitivity;
 mod workbook;
 
-pub use rank::{CandidateRow, RankAnswer, RankRequest, SectorMedians, UnderOther, rank};
+pub use order::{RowKey, RowOrder};
+pub use rank::{CandidateRow, RankAnswer, RankRequest, SectorMedians, UnderOther, rank, rank_for_table, ranked_symbols};
 pub use sensitivity::SensitivityAnswer;
 pub use workbook::candidates_xlsx;

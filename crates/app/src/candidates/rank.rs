@@ -1,9 +1,15 @@
 //! Ranks buy candidates.
 
-use super::sensitivity::{SensitivityAnswer, sensitivity};
+use super::{
+    order::{RowOrder, in_order},
+    sensitivity::{SensitivityAnswer, sensitivity},
+};
 use crate::{
     AppError, Ctx,
-    figures::figure::Figure,
+    figures::{
+        compact::{short, short_spread},
+        figure::Figure,
+    },
     valuing::{
         assumptions::{checked, set_named},
         spread::{Spread, spread},
@@ -58,6 +64,9 @@ pub struct RankRequest {
     #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub as_of: Option<Day>,
+    /// In which order the rows come; by place when empty.
+    #[serde(default)]
+    pub order: Vec<RowOrder>,
     /// First row.
     #[serde(default)]
     pub offset: usize,
@@ -159,6 +168,46 @@ pub fn rank(ctx: &Ctx, request: &RankRequest) -> Result<RankAnswer, AppError> {
     answer(ctx, request, &context, t, &candidates)
 }
 
+/// The same for tables: figures to six digits.
+///
+/// # Errors
+/// As [`rank`].
+pub fn rank_for_table(ctx: &Ctx, request: &RankRequest) -> Result<RankAnswer, AppError> {
+    let mut answer = rank(ctx, request)?;
+    answer.rows = answer.rows.into_iter().map(CandidateRow::shortened).collect();
+    Ok(answer)
+}
+
+/// The symbols of all candidates in the order asked for: what one steps through.
+///
+/// # Errors
+/// As [`rank`].
+pub fn ranked_symbols(ctx: &Ctx, request: &RankRequest) -> Result<Vec<String>, AppError> {
+    let Ranked { context, candidates, .. } = ranked(ctx, request)?;
+    let in_order = in_order(&candidates, &request.order, &context);
+    Ok(in_order.into_iter().map(|(_, c)| context.snapshot().symbol(c.company).to_owned()).collect())
+}
+
+impl CandidateRow {
+    fn shortened(self) -> CandidateRow {
+        CandidateRow {
+            quality: short(self.quality),
+            pillars: self.pillars.into_iter().map(short).collect(),
+            soundness: short(self.soundness),
+            price: short(self.price),
+            intrinsic_value: short(self.intrinsic_value),
+            margin_of_safety: short(self.margin_of_safety),
+            buy_below: short(self.buy_below),
+            fall_needed: short(self.fall_needed),
+            value_agreement: short(self.value_agreement),
+            expected_return: short(self.expected_return),
+            spread: self.spread.map(short_spread),
+            other: self.other.map(|o| UnderOther { intrinsic_value: short(o.intrinsic_value), ..o }),
+            ..self
+        }
+    }
+}
+
 /// The ranked companies, with what they were valued with.
 pub(crate) struct Ranked {
     pub(crate) context: Context,
@@ -193,7 +242,8 @@ fn answer(ctx: &Ctx, request: &RankRequest, context: &Context, t: Day, ranked: &
         ranked.into_iter().enumerate().map(|(i, c)| (c.company, (i + 1, c))).collect::<HashMap<_, _>>()
     });
     let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
-    let page = ranked.iter().enumerate().skip(request.offset).take(request.rows.unwrap_or(ROWS));
+    let in_order = in_order(ranked, &request.order, context);
+    let page = in_order.into_iter().skip(request.offset).take(request.rows.unwrap_or(ROWS));
     let candidate = |(i, c): (usize, &ranking::Candidate)| CandidateRow {
         other: other.as_ref().and_then(|all| all.get(&c.company)).map(|(place, c)| UnderOther {
             intrinsic_value: c.value().value.into(),
@@ -228,7 +278,9 @@ fn chosen(ctx: &Ctx, context: &Context, t: Day, request: &RankRequest) -> Result
     }
     let plain = Screen { universe: request.universe.clone(), ..Screen::default() };
     let section = Section::new(context, t);
-    let survivors = screening::survivors(request.screen.as_ref().unwrap_or(&plain), &section)?;
+    let mut survivors = screening::survivors(request.screen.as_ref().unwrap_or(&plain), &section)?;
+    // In order of symbol, which decides between equals.
+    survivors.sort_unstable();
     Ok(survivors.into_iter().map(|p| section.members()[p]).collect())
 }
 

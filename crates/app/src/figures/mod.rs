@@ -1,6 +1,7 @@
 //! Figures: formulas answered, opened, distributed; the catalogue and the person's own measures.
 
 mod catalogue;
+pub(crate) mod compact;
 mod distribution;
 mod evaluate;
 mod explain;
@@ -8,6 +9,7 @@ pub(crate) mod figure;
 mod own_measures;
 
 pub use catalogue::{FormulaCheck, FunctionInfo, MeasureInfo, check_formula, function_list, measure_list};
+pub use compact::{Cells, CompactRange, CompactSpread};
 pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use evaluate::{EvaluateRequest, Evaluated, FormulaValue, evaluate};
 pub use explain::{ExplainRequest, Explained, FigurePoint, FigureStanding, PeerPlace, explain, standing};

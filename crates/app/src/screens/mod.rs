@@ -2,8 +2,10 @@
 
 mod criterion;
 mod ready;
+mod rows;
 mod run;
 
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
-pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, RowAnswer, ScreenAnswer, ScreenRequest, screen};
+pub use rows::{RowAnswer, RowsAnswer, RowsRequest, ScreenRow, WholeScreen, screen_rows, screen_symbols, whole_screen};
+pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, ScreenAnswer, ScreenRequest, screen};

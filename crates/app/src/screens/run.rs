@@ -1,41 +1,30 @@
-//! Runs a screen.
+//! Runs a screen: what is counted.
 
-use crate::{
-    AppError, Ctx,
-    figures::figure::Figure,
-    valuing::spread::{Spread, spread},
-};
+use crate::{AppError, Ctx, figures::figure::Figure};
 use artemon_core::{
-    Why,
     domain::Day,
     engine::Section,
-    formula::{Column, FormulaError, Library, OwnRange, Unit},
-    panel::{AsOf, CompanyAt},
-    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, ScreenResult, Step},
+    formula::{FormulaError, Library, Unit},
+    panel::AsOf,
+    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, Step},
     wording::{Sentence, label, sentence},
 };
 use serde::{Deserialize, Serialize};
-use std::{collections::BTreeMap, sync::Arc};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-/// Rows of an answer when not asked for otherwise.
-const ROWS: usize = 200;
+/// Near misses of an answer.
+const NEAREST: usize = 20;
 
-/// A screen to run, and which part of its rows to answer.
+/// A screen to run.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ScreenRequest {
     /// The screen's document.
     pub screen: Screen,
-    /// First row.
-    #[serde(default)]
-    pub offset: usize,
-    /// Most rows.
-    #[serde(default)]
-    pub rows: Option<usize>,
 }
 
-/// The outcome of a screen.
+/// What a screen comes to; its companies are asked for by page.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct ScreenAnswer {
@@ -46,10 +35,9 @@ pub struct ScreenAnswer {
     pub universe_undefined_floor: usize,
     pub steps: Vec<Step>,
     pub criteria: Vec<CriterionAnswer>,
-    /// Companies that pass, all pages together.
+    /// Companies that pass.
     pub survivors: usize,
     pub columns: Vec<ColumnInfo>,
-    pub rows: Vec<RowAnswer>,
     /// The nearest twenty.
     pub near_misses: Vec<NearMissAnswer>,
     /// Companies that one criterion alone keeps out.
@@ -85,19 +73,6 @@ pub struct ColumnInfo {
     pub error: Option<FormulaError>,
 }
 
-/// A company that passes.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct RowAnswer {
-    pub symbol: String,
-    pub name: String,
-    pub currency: String,
-    pub values: Vec<Figure>,
-    /// For columns that are own-history ranks, the range behind the rank.
-    pub ranges: Vec<Option<OwnRange>>,
-    pub spread: Option<Spread>,
-}
-
 /// A company that one criterion keeps out.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
@@ -116,52 +91,31 @@ pub struct NearMissAnswer {
 /// Runs a screen as of its own date, or the newest session.
 ///
 /// # Errors
-/// A universe that cannot be formed, a mistake in a sort key, a date outside the data.
-pub fn screen(ctx: &Ctx, request: &ScreenRequest) -> Result<ScreenAnswer, AppError> {
-    const NEAR: usize = 20;
-    let section = ctx.section(ctx.date(request.screen.as_of)?);
-    let result = screening::run(&request.screen, &section)?;
+/// A universe that cannot be formed, a date outside the data.
+pub fn screen(ctx: &Ctx, screen: &Screen) -> Result<ScreenAnswer, AppError> {
+    let section = ctx.section(ctx.date(screen.as_of)?);
+    let result = screening::run(screen, &section, NEAREST)?;
     let library = &ctx.settings().library;
-    let asked = request.screen.blocks.iter().flat_map(|b| &b.criteria);
-    let page: Vec<usize> = result.survivors.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).copied().collect();
+    let asked = screen.blocks.iter().flat_map(|b| &b.criteria);
     Ok(ScreenAnswer {
         as_of: result.as_of,
         universe: result.universe.len(),
-        universe_undefined_floor: result.refused.undefined_floor,
-        rows: rows(&request.screen, &section, &result, &page),
-        survivors: result.survivors.len(),
-        columns: result.columns.iter().map(|c| info(c, library)).collect(),
-        near_miss_count: result.near_misses.len(),
-        near_misses: result.near_misses.iter().take(NEAR).map(|n| near_miss(n, &result.criteria, section.as_of, library)).collect(),
+        universe_undefined_floor: result.universe.refused.undefined_floor,
+        survivors: result.survivors,
+        columns: screen.columns.iter().map(|formula| column(formula, &section, library)).collect(),
+        near_miss_count: result.near_miss_count,
+        near_misses: result.near_misses.iter().map(|n| near_miss(n, &result.criteria, section.as_of, library)).collect(),
         steps: result.steps,
         criteria: result.criteria.into_iter().zip(asked).map(|(c, asked)| criterion(c, asked, library)).collect(),
     })
 }
 
-fn info((formula, column): &(String, Result<(Unit, Arc<Column>), FormulaError>), library: &Library) -> ColumnInfo {
-    let label = label(formula, library);
-    ColumnInfo { formula: formula.clone(), label, unit: column.as_ref().ok().map(|c| c.0), error: column.as_ref().err().cloned() }
-}
-
-/// The rows of a page of survivors (places in the section).
-fn rows(screen: &Screen, section: &Section<'_>, result: &ScreenResult, page: &[usize]) -> Vec<RowAnswer> {
-    let companies: Vec<CompanyAt<'_>> = page.iter().map(|p| section.as_of.company(section.members()[*p])).collect();
-    let ranges: Vec<_> =
-        screen.columns.iter().map(|f| section.compile(f).ok().and_then(|c| section.context().own_ranges(&c, &companies))).collect();
-    let values = section.context().valuations(section.t());
-    let cell = |column: &Result<(Unit, Arc<Column>), FormulaError>, place: usize| match column {
-        Ok((_, values)) => values.value(place).into(),
-        Err(_) => Err(Why::NoAnswer).into(),
+fn column(formula: &str, section: &Section<'_>, library: &Library) -> ColumnInfo {
+    let (unit, error) = match section.compile(formula) {
+        Ok(compiled) => (Some(compiled.unit), None),
+        Err(error) => (None, Some(error)),
     };
-    let row = |(i, c): (usize, &CompanyAt<'_>)| RowAnswer {
-        symbol: c.symbol().to_owned(),
-        name: c.company().name.clone(),
-        currency: c.listing_currency().to_string(),
-        values: result.columns.iter().map(|(_, column)| cell(column, page[i])).collect(),
-        ranges: ranges.iter().map(|r| r.as_ref().and_then(|r| r[i])).collect(),
-        spread: spread(&values[c.index as usize], &section.context().settings().assumptions),
-    };
-    companies.iter().enumerate().map(row).collect()
+    ColumnInfo { formula: formula.to_owned(), label: label(formula, library), unit, error }
 }
 
 fn criterion(c: CriterionResult, asked: &Criterion, library: &Library) -> CriterionAnswer {

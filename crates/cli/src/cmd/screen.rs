@@ -4,7 +4,7 @@ use crate::{
     args::{Format, ScreenArgs, Shared},
     output::{figure, print},
 };
-use artemon_app::{ScreenAnswer, ScreenRequest, ready_screen, ready_screens, screen};
+use artemon_app::{RowAnswer, ScreenAnswer, ready_screen, ready_screens, whole_screen};
 use artemon_core::screening::Screen;
 use std::path::Path;
 
@@ -12,16 +12,15 @@ pub(crate) fn run(shared: &Shared, args: &ScreenArgs) -> anyhow::Result<()> {
     let mut document = load(&args.screen)?;
     document.as_of = args.as_of.or(document.as_of);
     let ctx = shared.open()?;
-    let answer = screen(&ctx, &ScreenRequest { screen: document, offset: 0, rows: Some(usize::MAX) })?;
+    let whole = whole_screen(&ctx, &document)?;
     if shared.format == Format::Table {
-        narrowing(&answer);
+        narrowing(&whole.answer);
     }
-    let headers: Vec<&str> = ["symbol", "name"].into_iter().chain(answer.columns.iter().map(|c| c.formula.as_str())).collect();
-    let row = |r: &artemon_app::RowAnswer| {
-        [r.symbol.clone(), r.name.clone()].into_iter().chain(r.values.iter().map(|v| figure(shared.format, v))).collect()
-    };
-    let rows: Vec<Vec<String>> = answer.rows.iter().map(row).collect();
-    print(shared.format, &answer, &headers, &rows)
+    let headers: Vec<&str> = ["symbol", "name"].into_iter().chain(whole.answer.columns.iter().map(|c| c.formula.as_str())).collect();
+    let row =
+        |r: &RowAnswer| [r.symbol.clone(), r.name.clone()].into_iter().chain(r.values.iter().map(|v| figure(shared.format, v))).collect();
+    let rows: Vec<Vec<String>> = whole.rows.iter().map(row).collect();
+    print(shared.format, &whole, &headers, &rows)
 }
 
 /// A screen's file, or a ready-made screen by name.

@@ -25,8 +25,10 @@ pub(super) enum What {
     Compiled(Fingerprint, Arc<str>),
     /// The universe of a day.
     Members(Day),
-    /// Those of the universe that a choice makes.
-    Places(Day, Fingerprint),
+    /// Something of a type made of the universe of a day and of what is told of it.
+    Derived(TypeId, Day, Fingerprint),
+    /// Something of a type made of a formula's answers over the universe of a day and of what is told of it.
+    OfColumn(TypeId, Day, Identity, Fingerprint),
     /// A formula's answers over the universe of a day.
     Column(Day, Identity),
     /// A formula's answers at the month ends of all companies.

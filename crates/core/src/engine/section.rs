@@ -3,10 +3,11 @@
 use super::{cache::Keep, context::Context, key::What};
 use crate::{
     domain::Day,
-    formula::{Column, Compiled, Depends, Fingerprint, FormulaError},
+    formula::{Column, Compiled, Depends, Fingerprint, FormulaError, Identity},
     panel::{AsOf, CompanyAt, CompanyIndex},
 };
 use std::{
+    any::TypeId,
     fmt::Debug,
     sync::{Arc, OnceLock},
 };
@@ -24,9 +25,6 @@ pub struct Section<'a> {
 /// The positions in the snapshot of those in the universe, in order of symbol.
 #[derive(Debug)]
 struct Members(Vec<CompanyIndex>);
-
-/// Places in a section.
-struct Places(Vec<usize>);
 
 impl<'a> Section<'a> {
     /// That of a date.
@@ -68,15 +66,29 @@ impl<'a> Section<'a> {
         self.members.0.binary_search(&company).ok()
     }
 
-    /// The places that a choice makes, which says all of itself as text.
-    pub(crate) fn chosen<E>(&self, of: &dyn Debug, make: impl FnOnce() -> Result<Vec<usize>, E>) -> Result<Vec<usize>, E> {
-        let what = What::Places(self.t(), Fingerprint::of(of));
-        if let Some(places) = self.context.kept::<Places>(what.clone(), Depends::NOTHING) {
-            return Ok(places.0.clone());
+    /// Something made of the members and of formulas' answers for them: kept under its type, what is told of it, and the
+    /// formulas.
+    pub(crate) fn derived<T: Keep, E>(
+        &self,
+        told: &dyn Debug,
+        formulas: &[Arc<Compiled>],
+        make: impl FnOnce() -> Result<T, E>,
+    ) -> Result<Arc<T>, E> {
+        let identities: Vec<Identity> = formulas.iter().map(|f| f.identity).collect();
+        let depends = identities.iter().fold(Depends::NOTHING, |all, of| all.and(of.depends));
+        let what = What::Derived(TypeId::of::<T>(), self.t(), Fingerprint::of(&(told, identities)));
+        if let Some(found) = self.context.kept(what.clone(), depends) {
+            return Ok(found);
         }
-        let places = make()?;
-        self.context.keep(what, Depends::NOTHING, Arc::new(Places(places.clone())));
-        Ok(places)
+        let made = Arc::new(make()?);
+        self.context.keep(what, depends, made.clone());
+        Ok(made)
+    }
+
+    /// Something made of one formula's answers: kept under its type, the formula, and what is told of it.
+    pub(crate) fn of_column<T: Keep>(&self, formula: &Compiled, told: Fingerprint, make: impl FnOnce(&Column) -> T) -> Arc<T> {
+        let what = What::OfColumn(TypeId::of::<T>(), self.t(), formula.identity, told);
+        self.context.kept_or_made(what, formula.identity.depends, || make(&self.column(formula)))
     }
 
     /// Checks a formula as its user types it.
@@ -117,12 +129,6 @@ impl<'a> Section<'a> {
 }
 
 impl Keep for Members {
-    fn bytes(&self) -> usize {
-        size_of_val(&*self.0)
-    }
-}
-
-impl Keep for Places {
     fn bytes(&self) -> usize {
         size_of_val(&*self.0)
     }

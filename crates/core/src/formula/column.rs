@@ -107,6 +107,16 @@ impl Column {
         }
     }
 
+    /// The reason why a row has no answer, if it has none.
+    #[must_use]
+    pub fn why(&self, row: usize) -> Option<Why> {
+        match self {
+            Column::Number(v) => v[row].err(),
+            Column::Flag(v) => v[row].err(),
+            Column::Text(v) => v[row].as_ref().err().copied(),
+        }
+    }
+
     /// Whether there are no rows.
     #[must_use]
     pub fn is_empty(&self) -> bool {

@@ -78,6 +78,9 @@ impl Identity {
 pub struct Fingerprint([u64; 2]);
 
 impl Fingerprint {
+    /// Of nothing.
+    pub const NOTHING: Fingerprint = Fingerprint([0; 2]);
+
     /// Of a value whose `Debug` names every field, as the derived one does.
     #[must_use]
     pub fn of(value: &dyn Debug) -> Fingerprint {

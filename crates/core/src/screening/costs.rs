@@ -2,14 +2,15 @@
 
 use super::{
     document::{Criterion, Need, Screen},
-    histogram::Histogram,
     judged::{CriterionResult, Judged},
+    sets::{Members, Tally, nobody},
 };
 use crate::{
+    engine::Section,
     formula::{Column, Value},
     panel::CompanyIndex,
 };
-use rayon::prelude::*;
+use std::cmp::Ordering;
 
 /// A company that exactly one criterion keeps out.
 #[derive(Clone, Debug, PartialEq)]
@@ -26,128 +27,167 @@ pub struct NearMiss {
     pub miss_relative: Option<f64>,
 }
 
+/// Who passes each block, and who would if it had one criterion less.
+struct Standing {
+    passes: Members,
+    /// Who passes without a criterion, met or not.
+    without_any: Members,
+    /// Who passes without a criterion that is not met.
+    without_failed: Members,
+}
+
+impl Standing {
+    fn of<'a>(need: Need, criteria: impl Iterator<Item = &'a Members>, members: usize) -> Standing {
+        let (mut tally, mut count) = (Tally::new(members), 0);
+        criteria.for_each(|set| {
+            tally.add(set);
+            count += 1;
+        });
+        let needed = |count: usize| match need {
+            Need::All => count,
+            Need::Any => 1.min(count),
+            Need::AtLeast(k) => k.min(count),
+        };
+        // Of those met one is gone, unless the one that is gone was not met.
+        let rest = needed(count.max(1) - 1);
+        Standing {
+            passes: tally.at_least(needed(count)),
+            without_any: tally.at_least(if rest == 0 { 0 } else { rest + 1 }),
+            without_failed: tally.at_least(rest),
+        }
+    }
+
+    /// Who passes as if a criterion of the block were not there.
+    fn without(&self, criterion: &Members) -> Members {
+        let mut out = self.without_failed.clone();
+        out.difference_with(criterion);
+        out |= &self.without_any;
+        out
+    }
+}
+
 /// How each company fares with each block: enough to answer any question about dropping one criterion.
 pub(super) struct Standings {
-    /// Enabled criteria of each block.
-    counts: Vec<u32>,
-    /// Criteria met, a row a block, a column a company.
-    met: Vec<Vec<u32>>,
-    /// Blocks not passed, a company each.
-    failed: Vec<u32>,
-    needs: Vec<Need>,
+    blocks: Vec<Standing>,
+    universe: Members,
 }
 
 impl Standings {
-    pub(super) fn new(screen: &Screen, judged: &[Judged<'_>], companies: usize) -> Standings {
-        let blocks = screen.blocks.len();
-        let mut out = Standings {
-            counts: vec![0; blocks],
-            met: vec![vec![0; companies]; blocks],
-            failed: vec![0; companies],
-            needs: screen.blocks.iter().map(|b| b.need).collect(),
-        };
-        for j in judged {
-            out.counts[j.block] += 1;
-            for (met, pass) in out.met[j.block].iter_mut().zip(&j.passes) {
-                *met += u32::from(*pass == Ok(true));
-            }
-        }
-        for block in 0..blocks {
-            for company in 0..companies {
-                out.failed[company] += u32::from(!out.block_passes(block, company));
-            }
-        }
+    pub(super) fn new(screen: &Screen, judged: &[Judged<'_>], universe: &Members) -> Standings {
+        let sets = |b: usize| judged.iter().filter(move |j| j.block == b).map(|j| &*j.passes);
+        let standing = |(b, block): (usize, &super::Block)| Standing::of(block.need, sets(b), universe.len());
+        Standings { blocks: screen.blocks.iter().enumerate().map(standing).collect(), universe: universe.clone() }
+    }
+
+    pub(super) fn block(&self, block: usize) -> &Members {
+        &self.blocks[block].passes
+    }
+
+    /// Those of the universe who pass all blocks.
+    pub(super) fn survivors(&self) -> Members {
+        self.others(usize::MAX)
+    }
+
+    /// Those of the universe who pass all blocks but one.
+    fn others(&self, but: usize) -> Members {
+        let mut out = self.universe.clone();
+        self.blocks.iter().enumerate().filter(|(b, _)| *b != but).for_each(|(_, s)| out &= &s.passes);
         out
     }
 
-    fn holds(&self, block: usize, count: u32, met: u32) -> bool {
-        count == 0
-            || match self.needs[block] {
-                Need::All => met == count,
-                Need::Any => met >= 1,
-                Need::AtLeast(k) => met as usize >= k.min(count as usize),
-            }
-    }
-
-    pub(super) fn block_passes(&self, block: usize, company: usize) -> bool {
-        self.holds(block, self.counts[block], self.met[block][company])
-    }
-
-    pub(super) fn passes(&self, company: usize) -> bool {
-        self.failed[company] == 0
-    }
-
-    /// The companies that pass, or would if some criterion were not there: nobody else need be looked at.
-    fn near(&self) -> Vec<usize> {
-        let one_short = |company: usize| {
-            let block = (0..self.counts.len()).find(|b| !self.block_passes(*b, company));
-            block.is_some_and(|b| self.holds(b, self.counts[b] - 1, self.met[b][company]))
-        };
-        let near = |&company: &usize| match self.failed[company] {
-            0 => true,
-            1 => one_short(company),
-            _ => false,
-        };
-        (0..self.failed.len()).filter(near).collect()
-    }
-
-    /// Whether a company passes as if one criterion were not there.
-    fn passes_without(&self, j: &Judged<'_>, company: usize) -> bool {
-        let others_failed = self.failed[company] - u32::from(!self.block_passes(j.block, company));
-        let met = self.met[j.block][company] - u32::from(j.passes[company] == Ok(true));
-        others_failed == 0 && self.holds(j.block, self.counts[j.block] - 1, met)
+    /// Those of the universe who pass as if a criterion were not there.
+    fn without(&self, j: &Judged<'_>, others: &Members) -> Members {
+        let mut out = self.blocks[j.block].without(&j.passes);
+        out &= others;
+        out
     }
 }
 
-/// Fills in each criterion's cost and histogram; returns the near misses, nearest first.
+/// Companies that exactly one criterion keeps out.
+pub(super) struct Near {
+    /// How many.
+    pub(super) count: usize,
+    /// The nearest of them, nearest first.
+    pub(super) nearest: Vec<NearMiss>,
+}
+
+/// Fills in each criterion's cost and histogram; tells who nearly passes, `most` of them with their distance.
 pub(super) fn costs(
     judged: &[Judged<'_>],
     standings: &Standings,
-    companies: &[CompanyIndex],
+    section: &Section<'_>,
     results: &mut [CriterionResult],
-) -> Vec<NearMiss> {
-    let near = standings.near();
-    let without = |j: &Judged<'_>| {
-        let others: Vec<usize> = near.iter().copied().filter(|&i| standings.passes_without(j, i)).collect();
-        let back: Vec<usize> = others.iter().copied().filter(|&i| !standings.passes(i)).collect();
-        (back, histogram(&j.column, j.places, &others, j.criterion))
-    };
-    let costs: Vec<(Vec<usize>, Option<Histogram>)> = judged.par_iter().map(without).collect();
-    // Of each company: how many criteria could each alone bring it back, and the last of them.
-    let mut keepers: Vec<(usize, u32)> = vec![(0, 0); companies.len()];
-    for (at, (back, histogram)) in costs.into_iter().enumerate() {
-        back.iter().for_each(|&i| keepers[i] = (at, keepers[i].1 + 1));
-        let result = &mut results[judged[at].place];
-        (result.back_if_dropped, result.histogram) = (back.len(), histogram);
+    most: usize,
+) -> Near {
+    let survivors = standings.survivors();
+    let others: Vec<Members> = (0..standings.blocks.len()).map(|b| standings.others(b)).collect();
+    // Whom dropping some criterion brings back, and whom dropping any of several does.
+    let (mut once, mut twice) = (nobody(survivors.len()), nobody(survivors.len()));
+    let mut brought_back = Vec::with_capacity(judged.len());
+    for j in judged {
+        let mut without = standings.without(j, &others[j.block]);
+        let Criterion { min, max, .. } = j.criterion;
+        results[j.place].histogram = j.answers.histogram(&without, [*min, *max].into_iter().flatten());
+        without.difference_with(&survivors);
+        results[j.place].back_if_dropped = without.count_ones(..);
+        twice |= &(&once & &without);
+        once |= &without;
+        brought_back.push(without);
     }
-    let nearly = |(i, &(at, count)): (usize, &(usize, u32))| {
-        (count == 1 && judged[at].passes[i] == Ok(false)).then(|| near_miss(&judged[at], companies[i], i))
-    };
-    let mut misses: Vec<NearMiss> = keepers.iter().enumerate().filter_map(nearly).collect();
-    // Companies stand in order of symbol, and the sort is stable.
-    misses.sort_by(|a, b| {
-        let size = |m: &NearMiss| m.miss_relative.map_or(f64::INFINITY, f64::abs);
-        size(a).total_cmp(&size(b))
-    });
-    misses
+    let mut misses = Vec::new();
+    for (j, mut near) in judged.iter().zip(brought_back) {
+        [&twice, &*j.passes, &j.answers.unknown].into_iter().for_each(|out| near.difference_with(out));
+        let column = section.column(&j.formula);
+        misses.extend(near.ones().map(|place| Miss::new(j, &column, place)));
+    }
+    nearest(misses, most, section)
 }
 
-fn near_miss(j: &Judged<'_>, company: CompanyIndex, i: usize) -> NearMiss {
-    let value = j.column.value(j.places[i]);
-    let distance = |bound: f64| value.number().ok().map(|v| (v - bound, bound));
-    let misses = [j.criterion.min, j.criterion.max].into_iter().flatten().filter_map(distance);
-    let nearest = misses.min_by(|a, b| a.0.abs().total_cmp(&b.0.abs())).filter(|(m, _)| m.is_finite());
-    NearMiss {
-        company,
-        criterion: j.place,
-        value,
-        miss: nearest.map(|(m, _)| m),
-        miss_relative: nearest.and_then(|(m, bound)| (bound != 0.0).then(|| m / bound.abs())),
+/// How far a criterion keeps a company out.
+struct Miss<'j> {
+    place: usize,
+    criterion: &'j Judged<'j>,
+    /// Less the nearer bound, and that bound.
+    distance: Option<(f64, f64)>,
+}
+
+impl<'j> Miss<'j> {
+    fn new(criterion: &'j Judged<'j>, column: &Column, place: usize) -> Miss<'j> {
+        let value = column.numbers().and_then(|n| n[place].ok());
+        let bounds = [criterion.criterion.min, criterion.criterion.max].into_iter().flatten();
+        let distances = value.into_iter().flat_map(|v| bounds.clone().map(move |bound| (v - bound, bound)));
+        let distance = distances.min_by(|a, b| a.0.abs().total_cmp(&b.0.abs())).filter(|(m, _)| m.is_finite());
+        Miss { place, criterion, distance }
+    }
+
+    /// As a share of the bound.
+    fn relative(&self) -> Option<f64> {
+        self.distance.and_then(|(miss, bound)| (bound != 0.0).then(|| miss / bound.abs()))
+    }
+
+    /// Nearest first, then in order of symbol.
+    fn order(&self, other: &Miss<'_>) -> Ordering {
+        let size = |m: &Miss<'_>| m.relative().map_or(f64::INFINITY, f64::abs);
+        size(self).total_cmp(&size(other)).then(self.place.cmp(&other.place))
+    }
+
+    fn told(&self, section: &Section<'_>) -> NearMiss {
+        NearMiss {
+            company: section.members()[self.place],
+            criterion: self.criterion.place,
+            value: section.column(&self.criterion.formula).value(self.place),
+            miss: self.distance.map(|(miss, _)| miss),
+            miss_relative: self.relative(),
+        }
     }
 }
 
-fn histogram(column: &Column, places: &[usize], companies: &[usize], criterion: &Criterion) -> Option<Histogram> {
-    let numbers = column.numbers()?;
-    let values = companies.iter().filter_map(|&i| numbers[places[i]].ok()).filter(|v| v.is_finite()).collect();
-    Histogram::of(values, [criterion.min, criterion.max].into_iter().flatten())
+fn nearest(mut misses: Vec<Miss<'_>>, most: usize, section: &Section<'_>) -> Near {
+    let count = misses.len();
+    if most < count {
+        misses.select_nth_unstable_by(most, Miss::order);
+        misses.truncate(most);
+    }
+    misses.sort_unstable_by(Miss::order);
+    Near { count, nearest: misses.iter().map(|m| m.told(section)).collect() }
 }

@@ -3,17 +3,15 @@
 use super::{
     document::{Criterion, Screen},
     histogram::Histogram,
+    ordered::Ordered,
+    sets::{Members, those},
 };
 use crate::{
-    Why,
     engine::Section,
-    formula::{Column, Compiled, FormulaError, Unit, Value},
+    formula::{Column, Compiled, Fingerprint, FormulaError, Unit, Value},
 };
 use serde::Serialize;
-use std::{
-    collections::{BTreeMap, HashMap},
-    sync::Arc,
-};
+use std::{collections::BTreeMap, sync::Arc};
 
 /// What a criterion does.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -35,20 +33,19 @@ pub struct CriterionResult {
     pub warnings: Vec<String>,
 }
 
-/// One criterion with its answers over the universe.
+/// One criterion with its answers over the section: both are kept, one by formula, the other by formula and bounds.
 pub(super) struct Judged<'s> {
     pub(super) block: usize,
     /// The criterion, counted over all blocks.
     pub(super) place: usize,
     pub(super) criterion: &'s Criterion,
-    pub(super) column: Arc<Column>,
-    /// Where in the column each company of the universe stands.
-    pub(super) places: &'s [usize],
-    pub(super) passes: Vec<Result<bool, Why>>,
+    pub(super) formula: Arc<Compiled>,
+    pub(super) answers: Arc<Ordered>,
+    pub(super) passes: Arc<Members>,
 }
 
 /// Judges every company by every criterion that is on and can be evaluated.
-pub(super) fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Section<'_>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
+pub(super) fn judge<'s>(screen: &'s Screen, universe: &Members, section: &Section<'_>) -> (Vec<Judged<'s>>, Vec<CriterionResult>) {
     let mut judged = Vec::new();
     let mut results = Vec::new();
     for (block, criterion) in screen.blocks.iter().enumerate().flat_map(|(b, block)| block.criteria.iter().map(move |c| (b, c))) {
@@ -56,20 +53,25 @@ pub(super) fn judge<'s>(screen: &'s Screen, places: &'s [usize], section: &Secti
         let mut result = CriterionResult::blank(criterion);
         match section.compile(&criterion.formula).and_then(|c| bounds_suit(criterion, &c).map(|()| c)) {
             Err(error) => result.error = Some(error),
-            Ok(compiled) => {
-                result.unit = Some(compiled.unit);
-                result.warnings.clone_from(&compiled.warnings);
-                let column = section.column(&compiled);
-                let passes = judge_column(criterion, &column, places);
-                result.count(&passes);
+            Ok(formula) => {
+                result.unit = Some(formula.unit);
+                result.warnings.clone_from(&formula.warnings);
+                let answers = section.of_column(&formula, Fingerprint::NOTHING, Ordered::of);
+                let passes = section.of_column(&formula, bounds(criterion), |column| passing(criterion, column));
+                result.count(universe, &answers, &passes);
                 if criterion.enabled {
-                    judged.push(Judged { block, place, criterion, column, places, passes });
+                    judged.push(Judged { block, place, criterion, formula, answers, passes });
                 }
             }
         }
         results.push(result);
     }
     (judged, results)
+}
+
+/// All of a criterion that decides who passes, beside its formula.
+fn bounds(Criterion { min, max, equals, one_of, negate, .. }: &Criterion) -> Fingerprint {
+    Fingerprint::of(&(min, max, equals, one_of, negate))
 }
 
 /// Bounds need a number, lists a text.
@@ -87,22 +89,23 @@ fn bounds_suit(criterion: &Criterion, compiled: &Compiled) -> Result<(), Formula
     }
 }
 
-fn judge_column(criterion: &Criterion, column: &Column, places: &[usize]) -> Vec<Result<bool, Why>> {
+/// Those of a section who meet a criterion.
+fn passing(criterion: &Criterion, column: &Column) -> Members {
     match column {
         // By far the commonest: no detour over values of any type.
         Column::Number(numbers) if criterion.equals.is_none() => {
             let (low, high) = (criterion.min.unwrap_or(f64::NEG_INFINITY), criterion.max.unwrap_or(f64::INFINITY));
-            places.iter().map(|p| numbers[*p].map(|v| (low <= v && v <= high) != criterion.negate)).collect()
+            those(numbers.len(), |i| numbers[i].is_ok_and(|v| (low <= v && v <= high) != criterion.negate))
         }
-        _ => places.iter().map(|p| judge_one(criterion, &column.value(*p))).collect(),
+        _ => those(column.len(), |i| meets(criterion, &column.value(i))),
     }
 }
 
 #[allow(clippy::float_cmp)]
-fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
+fn meets(criterion: &Criterion, value: &Value) -> bool {
     let equals = |v: serde_json::Value| criterion.equals.as_ref().is_none_or(|e| *e == v);
     let answer = match value {
-        Value::Undefined(why) => return Err(*why),
+        Value::Undefined(_) => return false,
         Value::Flag(b) => match &criterion.equals {
             Some(e) => *e == serde_json::Value::Bool(*b),
             None => *b,
@@ -113,7 +116,7 @@ fn judge_one(criterion: &Criterion, value: &Value) -> Result<bool, Why> {
             criterion.min.is_none_or(|m| *v >= m) && criterion.max.is_none_or(|m| *v <= m) && equal
         }
     };
-    Ok(answer != criterion.negate)
+    answer != criterion.negate
 }
 
 impl CriterionResult {
@@ -132,16 +135,12 @@ impl CriterionResult {
         }
     }
 
-    fn count(&mut self, passes: &[Result<bool, Why>]) {
-        let mut reasons: HashMap<Why, usize> = HashMap::new();
-        for p in passes {
-            match p {
-                Ok(true) => self.pass_alone += 1,
-                Ok(false) => self.fail_alone += 1,
-                Err(why) => *reasons.entry(*why).or_default() += 1,
-            }
-        }
-        self.undefined = reasons.values().sum();
-        self.undefined_why = reasons.into_iter().map(|(why, n)| (why.to_string(), n)).collect();
+    fn count(&mut self, universe: &Members, answers: &Ordered, passes: &Members) {
+        let among = |set: &Members| universe.intersection_count(set);
+        self.pass_alone = among(passes);
+        self.undefined = among(&answers.unknown);
+        self.fail_alone = universe.count_ones(..) - self.pass_alone - self.undefined;
+        let reasons = answers.reasons.iter().map(|(why, set)| (why.to_string(), among(set)));
+        self.undefined_why = reasons.filter(|(_, n)| *n > 0).collect();
     }
 }

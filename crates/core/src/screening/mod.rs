@@ -4,12 +4,14 @@ mod costs;
 mod document;
 mod histogram;
 mod judged;
+mod ordered;
 mod run;
+mod sets;
 mod universe;
 
 pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};
 pub use histogram::Histogram;
 pub use judged::CriterionResult;
-pub use run::{ScreenResult, Step, run, survivors};
-pub use universe::{Refused, UniverseError};
+pub use run::{ScreenResult, Shown, Step, columns, run, survivors};
+pub use universe::{Refused, Universe, UniverseError};

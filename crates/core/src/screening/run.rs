@@ -4,13 +4,13 @@ use super::{
     costs::{NearMiss, Standings, costs},
     document::{Need, Screen},
     judged::{CriterionResult, Judged, judge},
-    universe::{Refused, UniverseError, places},
+    sets::{Members, nobody},
+    universe::{Universe, UniverseError, universe},
 };
 use crate::{
     domain::Day,
-    engine::Section,
+    engine::{Keep, Section},
     formula::{Column, Compiled, FormulaError, Unit, Value},
-    panel::CompanyIndex,
 };
 use serde::Serialize;
 use std::{cmp::Ordering, sync::Arc};
@@ -30,63 +30,60 @@ pub struct Step {
 }
 
 /// A column of the results, by place in the section; or why there is none.
-type Shown = (String, Result<(Unit, Arc<Column>), FormulaError>);
+pub type Shown = (String, Result<(Unit, Arc<Column>), FormulaError>);
 
 /// The outcome of a screen.
 #[derive(Clone, Debug)]
 pub struct ScreenResult {
     /// The date it was run for.
     pub as_of: Day,
-    /// The universe's companies in order of symbol.
-    pub universe: Vec<CompanyIndex>,
-    /// Companies out because a floor's figure is undefined.
-    pub refused: Refused,
+    /// Whom it looks among.
+    pub universe: Arc<Universe>,
     /// The narrowing.
     pub steps: Vec<Step>,
     /// One a criterion, over all blocks, switched-off ones included.
     pub criteria: Vec<CriterionResult>,
-    /// Companies that pass, in the screen's order, as places in the section.
-    pub survivors: Vec<usize>,
-    /// Companies that one criterion keeps out, nearest first.
+    /// How many pass.
+    pub survivors: usize,
+    /// Companies that one criterion keeps out, nearest first: as many as were asked for.
     pub near_misses: Vec<NearMiss>,
-    /// The columns asked for.
-    pub columns: Vec<Shown>,
+    /// How many there are in all.
+    pub near_miss_count: usize,
 }
 
-/// Runs a screen over a section.
+/// Runs a screen over a section: all that is counted, and the nearest so many of the companies that nearly pass.
 ///
 /// # Errors
 /// When the universe cannot be formed. Mistakes in criteria are reported beside them and the rest still runs.
-pub fn run(screen: &Screen, section: &Section<'_>) -> Result<ScreenResult, UniverseError> {
-    let (places, refused) = places(section, &screen.universe)?;
-    let universe: Vec<CompanyIndex> = places.iter().map(|p| section.members()[*p]).collect();
+pub fn run(screen: &Screen, section: &Section<'_>, nearest: usize) -> Result<ScreenResult, UniverseError> {
     prepare(screen, section);
-    let (judged, mut criteria) = judge(screen, &places, section);
-    let standings = Standings::new(screen, &judged, places.len());
-    let survivors: Vec<usize> = (0..places.len()).filter(|&i| standings.passes(i)).map(|i| places[i]).collect();
-    let near_misses = costs(&judged, &standings, &universe, &mut criteria);
-    let steps = narrowing(screen, &judged, &standings, places.len());
-    let survivors = ordered(screen, survivors, section)?;
-    let columns = screen.columns.iter().map(|f| (f.clone(), shown(f, section))).collect();
-    Ok(ScreenResult { as_of: section.t(), universe, refused, steps, criteria, survivors, near_misses, columns })
+    let universe = universe(section, &screen.universe)?;
+    let (judged, mut criteria) = judge(screen, &universe.members, section);
+    let standings = Standings::new(screen, &judged, &universe.members);
+    let near = costs(&judged, &standings, section, &mut criteria, nearest);
+    let steps = narrowing(screen, &judged, &standings, &universe.members);
+    let survivors = standings.survivors().count_ones(..).min(screen.limit.unwrap_or(usize::MAX));
+    Ok(ScreenResult { as_of: section.t(), universe, steps, criteria, survivors, near_misses: near.nearest, near_miss_count: near.count })
 }
 
-/// The companies that pass a screen, as places in the section in order of symbol: nothing is counted and nothing sorted.
+/// The companies that pass a screen, in its order, as places in the section: nothing else is counted.
 ///
 /// # Errors
-/// When the universe cannot be formed.
+/// When the universe cannot be formed, and a mistake in what is sorted by.
 pub fn survivors(screen: &Screen, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
-    let (places, _) = places(section, &screen.universe)?;
-    let bare = Screen { columns: Vec::new(), sort: Vec::new(), ..screen.clone() };
-    prepare(&bare, section);
-    let (judged, _) = judge(&bare, &places, section);
-    let standings = Standings::new(&bare, &judged, places.len());
-    let mut passing: Vec<usize> = (0..places.len()).filter(|&i| standings.passes(i)).map(|i| places[i]).collect();
-    if let Some(limit) = screen.limit {
-        passing = ordered(screen, passing, section)?;
-        passing.truncate(limit);
-    }
-    Ok(passing)
+    prepare(screen, section);
+    let universe = universe(section, &screen.universe)?;
+    let (judged, _) = judge(screen, &universe.members, section);
+    let passing = Standings::new(screen, &judged, &universe.members).survivors();
+    let order = order(screen, section)?;
+    let places = order.0.iter().map(|place| *place as usize).filter(|place| passing.contains(*place));
+    Ok(places.take(screen.limit.unwrap_or(usize::MAX)).collect())
+}
+
+/// The columns of a screen, by place in the section.
+#[must_use]
+pub fn columns(screen: &Screen, section: &Section<'_>) -> Vec<Shown> {
+    screen.columns.iter().map(|f| (f.clone(), shown(f, section))).collect()
 }
 
 /// What the criteria and columns ask for is answered together where it is not kept.
@@ -103,9 +100,9 @@ fn shown(formula: &str, section: &Section<'_>) -> Result<(Unit, Arc<Column>), Fo
 }
 
 /// Survivors after each step: a criterion of an all block, or a whole other block.
-fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, universe: usize) -> Vec<Step> {
-    let mut steps = vec![Step { step: "universe".to_owned(), criterion: None, left: universe, no_data: 0 }];
-    let mut left: Vec<usize> = (0..universe).collect();
+fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, universe: &Members) -> Vec<Step> {
+    let mut left = universe.clone();
+    let mut steps = vec![Step { step: "universe".to_owned(), criterion: None, left: left.count_ones(..), no_data: 0 }];
     for (b, block) in screen.blocks.iter().enumerate() {
         let mine: Vec<_> = judged.iter().filter(|j| j.block == b).collect();
         if mine.is_empty() {
@@ -113,34 +110,49 @@ fn narrowing(screen: &Screen, judged: &[Judged<'_>], standings: &Standings, univ
         }
         if block.need == Need::All {
             for j in mine {
-                let no_data = left.iter().filter(|&&i| j.passes[i].is_err()).count();
-                left.retain(|&i| j.passes[i] == Ok(true));
-                steps.push(Step { step: j.criterion.formula.clone(), criterion: Some(j.place), left: left.len(), no_data });
+                let no_data = left.intersection_count(&j.answers.unknown);
+                left &= &*j.passes;
+                steps.push(Step { step: j.criterion.formula.clone(), criterion: Some(j.place), left: left.count_ones(..), no_data });
             }
             continue;
         }
-        let stays = |i: &usize| standings.block_passes(b, *i);
-        let no_data = left.iter().filter(|i| !stays(i) && mine.iter().any(|j| j.passes[**i].is_err())).count();
-        left.retain(stays);
+        let mut unknown = nobody(left.len());
+        mine.iter().for_each(|j| unknown |= &j.answers.unknown);
+        unknown &= &left;
+        unknown.difference_with(standings.block(b));
+        left &= standings.block(b);
         let need = match block.need {
             Need::AtLeast(k) => k.to_string(),
             _ => "any".to_owned(),
         };
-        steps.push(Step { step: format!("block ({need})"), criterion: None, left: left.len(), no_data });
+        let no_data = unknown.count_ones(..);
+        steps.push(Step { step: format!("block ({need})"), criterion: None, left: left.count_ones(..), no_data });
     }
     steps
 }
 
-/// The survivors (places) in the screen's order: its sort keys, undefined last both ways, then by symbol.
-fn ordered(screen: &Screen, mut survivors: Vec<usize>, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
-    let keys = screen.sort.iter().map(|s| Ok((section.column(&*section.compile(&s.formula)?), s.descending)));
-    let keys: Vec<(Arc<Column>, bool)> = keys.collect::<Result<_, FormulaError>>()?;
-    survivors.sort_by(|&a, &b| {
-        let by_keys = keys.iter().map(|(c, descending)| compare(&c.value(a), &c.value(b), *descending));
-        by_keys.fold(Ordering::Equal, Ordering::then).then(a.cmp(&b))
-    });
-    survivors.truncate(screen.limit.unwrap_or(usize::MAX));
-    Ok(survivors)
+/// All members of a section in a screen's order, by place.
+struct Order(Vec<u32>);
+
+impl Keep for Order {
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.0)
+    }
+}
+
+/// A screen's order: its sort keys, undefined last both ways, then by symbol. It is kept, for whoever passes.
+fn order(screen: &Screen, section: &Section<'_>) -> Result<Arc<Order>, UniverseError> {
+    let formulas: Vec<_> = screen.sort.iter().map(|s| section.compile(&s.formula)).collect::<Result<_, _>>()?;
+    let descending: Vec<bool> = screen.sort.iter().map(|s| s.descending).collect();
+    section.derived(&descending, &formulas, || {
+        let keys: Vec<Arc<Column>> = formulas.iter().map(|f| section.column(f)).collect();
+        let mut places: Vec<u32> = (0..).take(section.members().len()).collect();
+        places.sort_by(|&a, &b| {
+            let by_key = |(c, descending): (&Arc<Column>, &bool)| compare(&c.value(a as usize), &c.value(b as usize), *descending);
+            keys.iter().zip(&descending).map(by_key).fold(Ordering::Equal, Ordering::then)
+        });
+        Ok(Order(places))
+    })
 }
 
 fn compare(a: &Value, b: &Value, descending: bool) -> Ordering {

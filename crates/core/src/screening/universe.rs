@@ -1,14 +1,17 @@
 //! Whom a screen looks among, with its floors of size and trading.
 
-use super::document::ScreenUniverse;
+use super::{
+    document::ScreenUniverse,
+    ordered::Ordered,
+    sets::{Members, those},
+};
 use crate::{
-    Num,
     domain::{Company, Kind},
-    engine::Section,
-    formula::FormulaError,
+    engine::{Keep, Section},
+    formula::{Compiled, Fingerprint, FormulaError},
     panel::{AsOf, CompanyIndex},
 };
-use std::collections::HashSet;
+use std::{collections::HashSet, sync::Arc};
 
 /// Companies left out because a floor's figure is undefined for them.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -29,21 +32,71 @@ pub enum UniverseError {
     Formula(#[from] FormulaError),
 }
 
-/// The places of a universe's companies in a section, in order of symbol.
-pub(super) fn places(section: &Section<'_>, universe: &ScreenUniverse) -> Result<(Vec<usize>, Refused), UniverseError> {
-    let mut places = section.chosen(&universe.without_floors(), || chosen(section, universe))?;
-    let mut refused = Refused::default();
-    for (formula, least, most) in floors(universe) {
-        let column = section.column(&*section.compile(&formula)?);
-        let values: &[Num] = column.numbers().unwrap_or_default();
-        refused.undefined_floor += places.iter().filter(|p| values[**p].is_err()).count();
-        places.retain(|p| values[*p].is_ok_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
-    }
-    Ok((places, refused))
+/// The companies that a screen looks among.
+#[derive(Debug)]
+pub struct Universe {
+    /// By place in the section.
+    pub(super) members: Members,
+    /// Those left out for want of a figure.
+    pub refused: Refused,
 }
 
-/// The places of those that the universe names, whatever their size and trading.
-fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Vec<usize>, UniverseError> {
+impl Universe {
+    /// How many.
+    #[must_use]
+    pub fn len(&self) -> usize {
+        self.members.count_ones(..)
+    }
+
+    /// Whether nobody is in it.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.members.is_clear()
+    }
+
+    /// Its companies as places in the section, in order of symbol.
+    pub fn places(&self) -> impl Iterator<Item = usize> {
+        self.members.ones()
+    }
+}
+
+impl Keep for Universe {
+    fn bytes(&self) -> usize {
+        self.members.bytes()
+    }
+}
+
+/// Whom a screen looks among in a section.
+pub(super) fn universe(section: &Section<'_>, of: &ScreenUniverse) -> Result<Arc<Universe>, UniverseError> {
+    let floors: Vec<(Arc<Compiled>, Option<f64>, Option<f64>)> = floors(of)
+        .into_iter()
+        .map(|(text, least, most)| Ok((section.compile(&text)?, least, most)))
+        .collect::<Result<_, FormulaError>>()?;
+    let formulas: Vec<Arc<Compiled>> = floors.iter().map(|(f, ..)| f.clone()).collect();
+    section.derived(of, &formulas, || {
+        let mut members = section.derived(&of.without_floors(), &[], || chosen(section, of))?.0.clone();
+        let mut refused = Refused::default();
+        for (formula, least, most) in &floors {
+            let known = section.of_column(formula, Fingerprint::NOTHING, Ordered::of);
+            refused.undefined_floor += members.intersection_count(&known.unknown);
+            let column = section.column(formula);
+            let value = |i: usize| column.numbers().and_then(|n| n[i].ok());
+            members &= &those(members.len(), |i| value(i).is_some_and(|v| least.is_none_or(|l| v >= l) && most.is_none_or(|m| v <= m)));
+        }
+        Ok(Universe { members, refused })
+    })
+}
+
+/// Those whom a universe names, whatever their size and trading.
+struct Chosen(Members);
+
+impl Keep for Chosen {
+    fn bytes(&self) -> usize {
+        self.0.bytes()
+    }
+}
+
+fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Chosen, UniverseError> {
     let view = section.as_of;
     let members =
         universe.index.as_ref().map(|id| view.index_members(id).ok_or_else(|| UniverseError::UnknownIndex(id.clone()))).transpose()?;
@@ -51,7 +104,7 @@ fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Vec<usize>
     let symbols = named(view, &universe.symbols)?;
     let wanted =
         |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && in_index(i) && suits(universe, view.snapshot.company(i));
-    Ok((0..section.members().len()).filter(|p| wanted(section.members()[*p])).collect())
+    Ok(Chosen(those(section.members().len(), |p| wanted(section.members()[p]))))
 }
 
 fn named(view: AsOf<'_>, symbols: &[String]) -> Result<Option<HashSet<CompanyIndex>>, UniverseError> {

@@ -135,3 +135,22 @@ fn seed(c: &CompanyAt<'_>, a: &Assumptions) -> u64 {
     let text = format!("{}|{}|{}", c.company().id, c.t(), a.seed());
     text.bytes().fold(0xCBF2_9CE4_8422_2325, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(0x0100_0000_01B3))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Where the cut is far away the logarithms are normal with the middle and spread given; where it is near, nothing is
+    /// beyond it.
+    #[test]
+    fn multiples_are_drawn_around_their_middle() {
+        let mut chance = ChaCha8Rng::seed_from_u64(5);
+        let wide = Multiples { middle: 10f64.ln(), spread: 0.2, cut: (1e-9, 1e9) };
+        let logs: Vec<f64> = (0..20_000).map(|_| multiple(&mut chance, &wide).ln()).collect();
+        // The mean of 20,000 strays by 0.2 ÷ √20,000 = 0.0014.
+        assert!((stats::mean(&logs).unwrap() - wide.middle).abs() < 0.006);
+        assert!((stats::stdev(&logs).unwrap() - 0.2).abs() < 0.005);
+        let narrow = Multiples { cut: (9.0, 11.0), ..wide };
+        assert!((0..2_000).all(|_| (9.0..=11.0).contains(&multiple(&mut chance, &narrow))));
+    }
+}

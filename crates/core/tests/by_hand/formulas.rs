@@ -51,6 +51,7 @@ fn parentheses_are_shown_where_they_are_needed() {
         "price × 2 + 1",
         "2 ^ (price + 1)",
         "(price + 1) ^ 2",
+        "(−2) ^ price",
         "−(price + 1)",
         "not (price > 1 and pe < 10)",
         "(price > 1 or pe < 10) and roe > 0.1",

@@ -22,17 +22,20 @@ fn context() -> Context {
 
 fn run(context: &Context, document: Json) -> ScreenResult {
     let screen: Screen = serde_json::from_value(document).unwrap();
-    screening::run(&screen, &Section::new(context, day("2024-03-01"))).unwrap()
+    screening::run(&screen, &Section::new(context, day("2024-03-01")), usize::MAX).unwrap()
 }
 
-fn names(context: &Context, found: &ScreenResult) -> String {
-    found.survivors.iter().map(|p| context.snapshot().symbol(u32::try_from(*p).unwrap())).collect()
+/// The symbols of those that pass, in the screen's order.
+fn names(context: &Context, document: Json) -> String {
+    let screen: Screen = serde_json::from_value(document).unwrap();
+    let places = screening::survivors(&screen, &Section::new(context, day("2024-03-01"))).unwrap();
+    places.iter().map(|p| context.snapshot().symbol(u32::try_from(*p).unwrap())).collect()
 }
 
 #[test]
 fn each_kind_of_block_keeps_its_own() {
     let c = context();
-    let of = |need: Json, criteria: Json| names(&c, &run(&c, json!({"blocks": [{"need": need, "criteria": criteria}]})));
+    let of = |need: Json, criteria: Json| names(&c, json!({"blocks": [{"need": need, "criteria": criteria}]}));
     let two = json!([{"formula": "price", "max": 3}, {"formula": "revenue", "min": 200}]);
     assert_eq!(of(json!("all"), two.clone()), "BC");
     assert_eq!(of(json!("any"), two.clone()), "ABCD");
@@ -74,7 +77,7 @@ fn costs_and_near_misses_are_of_one_criterion() {
             {"formula": "revenue", "max": 300},
         ]}]}),
     );
-    assert_eq!(names(&c, &found), "BC");
+    assert_eq!(found.survivors, 2);
     let counts = |i: usize| {
         let r = &found.criteria[i];
         (r.pass_alone, r.fail_alone, r.undefined, r.back_if_dropped)
@@ -92,8 +95,9 @@ fn costs_and_near_misses_are_of_one_criterion() {
 #[test]
 fn a_criterion_of_an_any_block_costs_nothing_while_others_hold() {
     let c = context();
-    let found = run(&c, json!({"blocks": [{"need": "any", "criteria": [{"formula": "price", "max": 2}, {"formula": "price", "min": 6}]}]}));
-    assert_eq!(names(&c, &found), "ABF");
+    let document = json!({"blocks": [{"need": "any", "criteria": [{"formula": "price", "max": 2}, {"formula": "price", "min": 6}]}]});
+    let found = run(&c, document.clone());
+    assert_eq!(names(&c, document), "ABF");
     assert_eq!(found.criteria.iter().map(|r| r.back_if_dropped).collect::<Vec<_>>(), [0, 0]);
     let one = run(&c, json!({"blocks": [{"need": "any", "criteria": [{"formula": "price", "max": 2}]}]}));
     assert_eq!(one.criteria[0].back_if_dropped, 4, "without criteria a block keeps everyone");
@@ -118,11 +122,11 @@ fn the_histogram_is_of_the_others() {
 #[test]
 fn the_order_puts_undefined_last() {
     let c = context();
-    let order = |descending: bool| names(&c, &run(&c, json!({"sort": [{"formula": "revenue", "descending": descending}]})));
+    let order = |descending: bool| names(&c, json!({"sort": [{"formula": "revenue", "descending": descending}]}));
     assert_eq!(order(false), "ABCDEF");
     assert_eq!(order(true), "DCBAEF");
-    let two = run(&c, json!({"sort": [{"formula": "sector", "descending": true}, {"formula": "price", "descending": true}], "limit": 3}));
-    assert_eq!(names(&c, &two), "EDC");
+    let two = names(&c, json!({"sort": [{"formula": "sector", "descending": true}, {"formula": "price", "descending": true}], "limit": 3}));
+    assert_eq!(two, "EDC");
 }
 
 #[test]
@@ -151,7 +155,8 @@ fn floors_narrow_the_universe() {
     let c = context();
     let universe = |u: Json| {
         let found = run(&c, json!({"universe": u}));
-        (found.universe.iter().map(|i| c.snapshot().symbol(*i)).collect::<String>(), found.refused.undefined_floor)
+        let symbol = |place: usize| c.snapshot().symbol(u32::try_from(place).unwrap()).to_owned();
+        (found.universe.places().map(symbol).collect::<String>(), found.universe.refused.undefined_floor)
     };
     assert_eq!(universe(json!({"min_price": 3})), ("CDEF".to_owned(), 0));
     assert_eq!(universe(json!({"sectors": ["Other"]})), ("F".to_owned(), 0));
@@ -161,21 +166,28 @@ fn floors_narrow_the_universe() {
     assert_eq!(universe(json!({"min_traded_value": 1})), (String::new(), 6));
 }
 
-/// Survivors alone, uncounted and unsorted, are those of the whole answer; with a limit the first of its order.
+/// Those that pass are as many as are counted, in the screen's order; a limit keeps the first of it.
 #[test]
-fn survivors_alone_are_those_of_the_answer() {
+fn survivors_are_as_many_as_are_counted() {
     let c = context();
-    let section = Section::new(&c, day("2024-03-01"));
-    let both = |document: Json| {
-        let screen: Screen = serde_json::from_value(document).unwrap();
-        let whole = screening::run(&screen, &section).unwrap().survivors;
-        (screening::survivors(&screen, &section).unwrap(), whole)
-    };
+    let both = |document: Json| (names(&c, document.clone()), run(&c, document).survivors);
     let blocks = json!([{"criteria": [{"formula": "price", "min": 2}]}, {"criteria": [{"formula": "revenue", "max": 350}]}]);
-    assert_eq!(both(json!({ "blocks": blocks })), (vec![1, 2], vec![1, 2]));
-    let (alone, whole) = both(json!({ "blocks": [], "sort": [{"formula": "price", "descending": true}], "limit": 2 }));
-    assert_eq!((alone, &whole[..2]), (vec![5, 4], &[5, 4][..]));
-    let (alone, mut whole) = both(json!({ "blocks": [], "sort": [{"formula": "price", "descending": true}] }));
-    whole.sort_unstable();
-    assert_eq!(alone, whole);
+    assert_eq!(both(json!({ "blocks": blocks })), ("BC".to_owned(), 2));
+    let dearest = json!([{"formula": "price", "descending": true}]);
+    assert_eq!(both(json!({ "sort": dearest, "limit": 2 })), ("FE".to_owned(), 2));
+    assert_eq!(both(json!({ "sort": dearest })), ("FEDCBA".to_owned(), 6));
+}
+
+/// As many near misses as are asked for, and how many there are.
+#[test]
+fn the_nearest_are_told_and_all_are_counted() {
+    let c = context();
+    let screen: Screen = serde_json::from_value(json!({"blocks": [{"criteria": [{"formula": "price", "max": 2}]}]})).unwrap();
+    let nearest = |most: usize| {
+        let found = screening::run(&screen, &Section::new(&c, day("2024-03-01")), most).unwrap();
+        (found.near_misses.iter().map(|m| c.snapshot().symbol(m.company)).collect::<String>(), found.near_miss_count)
+    };
+    assert_eq!(nearest(0), (String::new(), 4));
+    assert_eq!(nearest(2), ("CD".to_owned(), 4));
+    assert_eq!(nearest(9), ("CDEF".to_owned(), 4));
 }

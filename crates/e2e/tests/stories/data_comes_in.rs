@@ -13,7 +13,7 @@ fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
     story(async |browser, address| {
         let folder = tempfile::tempdir().unwrap();
         browser.goto(&format!("{address}/companies")).await;
-        let symbol = browser.find("table[aria-label=Companies] a").await.attr("href").await.unwrap().unwrap();
+        let symbol = browser.find("[data-testid=company-row] a").await.attr("href").await.unwrap().unwrap();
         let symbol = symbol.rsplit('/').next().unwrap().split('?').next().unwrap().to_owned();
 
         browser.press("gd").await;

@@ -6,7 +6,7 @@ use artemon_e2e::story;
 fn a_figure_opens_down_to_its_filing() {
     story(async |browser, address| {
         browser.goto(&format!("{address}/companies")).await;
-        let path = browser.find("table[aria-label=Companies] a").await.attr("href").await.unwrap().unwrap();
+        let path = browser.find("[data-testid=company-row] a").await.attr("href").await.unwrap().unwrap();
         browser.goto(&format!("{address}{path}")).await;
 
         // A key figure (P/E) opens into its formula and inputs, and those into what was filed.

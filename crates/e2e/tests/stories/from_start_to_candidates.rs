@@ -70,12 +70,12 @@ fn a_person_screens_opens_a_company_and_ranks() {
         browser.press("gc").await;
         browser.find("[data-testid=candidate]").await;
         let in_range = leading_number(&browser.text("[data-testid=count-in]").await);
-        let limit = browser.text("[data-testid=candidate] [data-testid=buy-below]").await;
+        let limit = browser.text("[data-testid=candidate] [data-column=buy_below]").await;
         browser.find("input[type=range]").await.send_keys(&"\u{E014}".repeat(10)).await.unwrap();
         browser.text_until("[data-testid=margin]", |t| t.starts_with("35")).await;
         let fewer = leading_number(&browser.text_until("[data-testid=count-in]", |t| leading_number(t) != in_range).await);
         assert!(fewer < in_range, "{fewer} in range at 35 %, {in_range} at 25 %");
-        browser.text_until("[data-testid=candidate] [data-testid=buy-below]", |t| t != limit).await;
+        browser.text_until("[data-testid=candidate] [data-column=buy_below]", |t| t != limit).await;
 
         // Asking for better companies lets more of them pass by, and the best of those left come first.
         let passed = leading_number(&browser.text("[data-testid=count-pass]").await);

@@ -6,4 +6,5 @@ mod figures_open;
 mod from_start_to_candidates;
 mod own_work_is_repaired;
 mod pictures;
+mod speed;
 mod value_is_argued_with;

@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{caller::Caller, error::Problem, extract::Body};
-use artemon_app::{RankAnswer, RankRequest, candidates_xlsx, rank};
+use artemon_app::{RankAnswer, RankRequest, candidates_xlsx, rank_for_table, ranked_symbols};
 use axum::{
     Json,
     http::header,
@@ -13,7 +13,14 @@ use axum::{
 #[utoipa::path(post, path = "/api/rank", tag = "candidates", request_body = RankRequest,
     responses((status = 200, body = RankAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn rank_candidates(caller: Caller, Body(request): Body<RankRequest>) -> Answer<RankAnswer> {
-    caller.run(move |ctx| rank(ctx, &request)).await
+    caller.run(move |ctx| rank_for_table(ctx, &request)).await
+}
+
+/// The symbols of all candidates, in the order asked for.
+#[utoipa::path(post, path = "/api/rank/symbols", tag = "candidates", request_body = RankRequest,
+    responses((status = 200, body = Vec<String>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn candidate_symbols(caller: Caller, Body(request): Body<RankRequest>) -> Answer<Vec<String>> {
+    caller.run(move |ctx| ranked_symbols(ctx, &request)).await
 }
 
 /// The first candidates as an XLSX workbook with live formulas.

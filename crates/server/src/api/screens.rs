@@ -2,15 +2,32 @@
 
 use super::Answer;
 use crate::{caller::Caller, error::Problem, extract::Body};
-use artemon_app::{CriterionRequest, NumberAnswer, NumberRequest, ReadyScreen, ScreenAnswer, ScreenRequest, screen};
+use artemon_app::{
+    CriterionRequest, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer, RowsRequest, ScreenAnswer, ScreenRequest, screen, screen_rows,
+    screen_symbols,
+};
 use artemon_core::screening::Criterion;
 use axum::Json;
 
-/// Runs a screen: narrowing, what each criterion costs, near misses, rows.
+/// Runs a screen: narrowing, what each criterion costs, near misses.
 #[utoipa::path(post, path = "/api/screen", tag = "screens", request_body = ScreenRequest,
     responses((status = 200, body = ScreenAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn run_screen(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<ScreenAnswer> {
-    caller.run(move |ctx| screen(ctx, &request)).await
+    caller.run(move |ctx| screen(ctx, &request.screen)).await
+}
+
+/// A page of the companies that pass a screen, in its order.
+#[utoipa::path(post, path = "/api/screen/rows", tag = "screens", request_body = RowsRequest,
+    responses((status = 200, body = RowsAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn screen_page(caller: Caller, Body(request): Body<RowsRequest>) -> Answer<RowsAnswer> {
+    caller.run(move |ctx| screen_rows(ctx, &request)).await
+}
+
+/// The symbols of all companies that pass a screen, in its order.
+#[utoipa::path(post, path = "/api/screen/symbols", tag = "screens", request_body = ScreenRequest,
+    responses((status = 200, body = Vec<String>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn passing_symbols(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<Vec<String>> {
+    caller.run(move |ctx| screen_symbols(ctx, &request.screen)).await
 }
 
 /// The screens that ship with the product.

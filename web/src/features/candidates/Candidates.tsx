@@ -78,7 +78,7 @@ export function Candidates() {
           <Whom whom={whom} symbols={params.get("symbols") ?? ""} choose={set} />
         </Box>
         <Asked
-          label="Margin of safety asked"
+          label="Required margin of safety"
           id="margin"
           words={percent}
           value={margin}
@@ -87,7 +87,7 @@ export function Candidates() {
           set={setMargin}
         />
         <Asked
-          label="Least quality"
+          label="Minimum quality"
           id="quality"
           words={(q) => plain(q, 0)}
           value={quality}
@@ -127,7 +127,7 @@ export function Candidates() {
               Export XLSX
             </Button>
           </Box>
-          <View view={view} answer={answer.data} margin={margin} quality={quality} />
+          <View view={view} request={request} answer={answer.data} margin={margin} quality={quality} />
         </>
       ) : (
         <Loading rows={12} />
@@ -138,15 +138,16 @@ export function Candidates() {
 
 interface ViewProps {
   view: string;
+  request: Schemas["RankRequest"];
   answer: Schemas["RankAnswer"];
   margin: number;
   quality: number;
 }
 
-function View({ view, answer, margin, quality }: ViewProps) {
+function View({ view, request, answer, margin, quality }: ViewProps) {
   if (view === "sectors") return <Sectors rows={answer.sectors} />;
   if (view === "sure") return <HowSure answer={answer} />;
-  if (view !== "map") return <Ranked rows={answer.rows} total={answer.ranked} against={answer.against ?? null} />;
+  if (view !== "map") return <Ranked request={request} total={answer.ranked} against={answer.against ?? null} />;
   return (
     <Suspense fallback={<Loading rows={12} />}>
       <QualityMap rows={answer.rows} margin={margin} least={quality} />
@@ -176,7 +177,7 @@ function useRequest({ whom, margin, quality, counted, view, beside }: Choices): 
       least_quality: quality,
       weights: { margin_of_safety: safety, quality: good, expected_return: promised, insider_buying: insiders },
       as_of: asOf ?? null,
-      rows: view === "map" ? 2000 : 300,
+      rows: view === "map" ? 2000 : 0,
       sensitivity: view === "sure",
       against: beside,
     };
@@ -204,12 +205,12 @@ function Beside({ chosen, choose }: { chosen: string | null; choose: (name: stri
       sx={{ fontSize: 13 }}
       onChange={(e) => choose(e.target.value || null)}
     >
-      <MenuItem value="">beside no other set</MenuItem>
+      <MenuItem value="">No comparison</MenuItem>
       {sets
         .filter((s) => !s.in_use)
         .map((s) => (
           <MenuItem key={s.assumptions.name} value={s.assumptions.name}>
-            beside {s.assumptions.name}
+            Compare with {s.assumptions.name}
           </MenuItem>
         ))}
     </Select>

@@ -1,41 +1,22 @@
-// The ranked table: only the rows in sight are drawn.
-import Box from "@mui/material/Box";
-import Checkbox from "@mui/material/Checkbox";
-import Link from "@mui/material/Link";
-import type { SxProps } from "@mui/material/styles";
-import Typography from "@mui/material/Typography";
-import { Link as RouterLink } from "react-router";
-import type { Schemas } from "../../api/client";
-import { FigureCell } from "../../components/FigureCell";
-import { QualityBar } from "../../components/QualityBar";
+// The ranked table.
+import { memo, useCallback, useMemo } from "react";
+import { api, type Schemas } from "../../api/client";
+import { useRankRows } from "../../api/queries";
+import { QualityBar, qualityInWords } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
-import { ValueSpread } from "../../components/ValueSpread";
-import { VirtualTable } from "../../components/VirtualTable";
+import { DataTable } from "../../components/table/DataTable";
+import type { Column, SortBy } from "../../components/table/model";
+import { SpreadDrawing, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
-import { numberOf, plain } from "../../headless/format";
-import { useMarks } from "../../headless/marks";
+import { figureText, numberOf, plain } from "../../headless/format";
+import { useCompanyMarks } from "../../headless/marks";
+import { useAddressState } from "../../headless/addressState";
 import { verdict } from "../../headless/verdicts";
-import { tint } from "../../theme/theme";
+import { useOpenCompany } from "../companies/open";
+import { companyColumn } from "../companies/tableColumns";
 
 type Candidate = Schemas["CandidateRow"];
-
-const TEMPLATE = "30px 28px minmax(160px, 1.6fr) 82px 36px 66px 76px 72px 160px 58px 146px 38px 60px 46px";
-const HEAD: [string, string, "left" | "right"][] = [
-  ["", "Marked", "left"],
-  ["#", "Place", "right"],
-  ["Company", "", "left"],
-  ["Verdict", "By price, value and quality", "left"],
-  ["", "Currency", "left"],
-  ["Price", "", "right"],
-  ["Pay at most", "The price that leaves the margin asked", "right"],
-  ["Value", "Intrinsic value", "right"],
-  ["price in the spread of value", "", "left"],
-  ["Margin %", "Margin of safety at today's price", "right"],
-  ["Quality", "0 to 100: growth, profitability, balance sheet, owners' cash, alignment", "left"],
-  ["Flags", "Red flags that are raised", "right"],
-  ["Return %", "Expected return a year of buying now and holding ten years", "right"],
-  ["Score", "Weighted mean of the ranks among those listed", "right"],
-];
+type Figure = Schemas["Figure"];
 
 const RANKED = ["margin of safety", "quality", "expected return", "insiders' buying"];
 
@@ -45,167 +26,247 @@ function why(row: Candidate): string {
   return RANKED.map((words, i) => `${words} ${rank(i)}`).join(" · ");
 }
 
-interface RankedProps {
-  rows: Candidate[];
+interface Props {
+  request: Schemas["RankRequest"];
   total: number;
   /** The assumption set shown beside. */
   against: string | null;
 }
 
-export function Ranked({ rows, total, against }: RankedProps) {
-  return (
-    <>
-      <VirtualTable
-        label="Ranked candidates"
-        minWidth={against ? 1280 : 1120}
-        header={<Head against={against} />}
-        rows={rows}
-        draw={(row, placed) => <Row row={row} placed={placed} beside={against !== null} />}
-        empty={<Empty title="Nobody to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
-        sx={{ flex: 1, minHeight: 0 }}
-      />
-      {total > rows.length && (
-        <Typography variant="caption" sx={{ color: tint("second"), mt: 0.5 }}>
-          The first {rows.length} of {total}.
-        </Typography>
-      )}
-    </>
+export const Ranked = memo(function Ranked({ request, total, against }: Props) {
+  const [sorted, setSorted] = useAddressState("sort");
+  const sort = useMemo(() => readSort(sorted), [sorted]);
+  const asked = useMemo(
+    () => ({ ...request, order: sort.map((s) => ({ by: s.id as Schemas["RowKey"], descending: s.desc })) }),
+    [request, sort],
   );
-}
-
-function Head({ against }: { against: string | null }) {
-  const head: typeof HEAD = against
-    ? [...HEAD, [`Under ${against}`, "Verdict, place and value under the other set", "left"]]
-    : HEAD;
-  return (
-    <Box
-      role="row"
-      sx={{
-        display: "grid",
-        gridTemplateColumns: against ? `${TEMPLATE} 150px` : TEMPLATE,
-        columnGap: 1,
-        px: 0.5,
-        py: 0.5,
-        alignItems: "end",
-        position: "sticky",
-        top: 0,
-        zIndex: 1,
-        bgcolor: "background.paper",
-        borderBottom: `1px solid ${tint("hairline")}`,
-      }}
-    >
-      {head.map(([words, meaning, side], i) => (
-        <Box
-          key={i}
-          role="columnheader"
-          title={meaning || undefined}
-          aria-label={words ? undefined : meaning}
-          sx={{ textAlign: side, fontSize: 12, fontWeight: 500, lineHeight: 1.25, color: tint("second") }}
-        >
-          {words}
-        </Box>
-      ))}
-    </Box>
-  );
-}
-
-function Row({ row, placed, beside }: { row: Candidate; placed: SxProps; beside: boolean }) {
-  const { marked, toggle } = useMarks();
+  const rows = useRankRows(asked, total);
+  const marks = useCompanyMarks<Candidate>();
+  const open = useOpenCompany(useCallback(() => api.rankSymbols(asked), [asked]));
   const address = useAddress();
-  const isMarked = marked.some((m) => m.symbol === row.symbol);
-  const [words, colour] = verdict(row.verdict);
-  const quality = numberOf(row.quality);
+  const columns = useMemo(() => {
+    const all = [
+      place,
+      { ...companyColumn<Candidate>(address), id: "name", sorts: "ascending" as const, cell: named(address) },
+      ...COLUMNS,
+    ];
+    return against ? [...all, beside(against)] : all;
+  }, [address, against]);
   return (
-    <Box
-      role="row"
-      data-testid="candidate"
-      sx={{
-        ...(placed as object),
-        display: "grid",
-        gridTemplateColumns: beside ? `${TEMPLATE} 150px` : TEMPLATE,
-        columnGap: 1,
-        px: 0.5,
-        alignItems: "center",
-        fontSize: 13,
-        borderBottom: `1px solid ${tint("hairline")}`,
-        bgcolor: isMarked ? tint("brassWash") : undefined,
-        "& > .n": { textAlign: "right" },
-      }}
-    >
-      <Checkbox
-        checked={isMarked}
-        onChange={() => toggle(row)}
-        sx={{ p: 0.25 }}
-        slotProps={{ input: { "aria-label": `Mark ${row.name}` } }}
-      />
-      <Box role="cell" className="n" sx={{ color: tint("faint") }}>
-        {row.place}
-      </Box>
-      <Box role="cell" sx={{ overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
-        <Link
-          component={RouterLink}
-          to={address(`/companies/${row.symbol}`)}
-          title={row.name}
-          sx={{ color: "inherit", fontWeight: 600 }}
-        >
-          {row.name}
-        </Link>{" "}
-        <span style={{ color: tint("faint") }}>{row.symbol}</span>
-        {row.overridden && (
-          <span title="With assumptions of your own for this company" style={{ color: tint("brass") }}>
-            {" "}
-            own
-          </span>
-        )}
-      </Box>
-      <Box role="cell" sx={{ color: colour, fontWeight: 600 }}>
-        {words}
-      </Box>
-      <Box role="cell" sx={{ color: tint("faint"), fontSize: 12 }}>
-        {row.currency}
-      </Box>
-      <Box role="cell" className="n">
-        <FigureCell figure={row.price} unit="per_share" />
-      </Box>
-      <Box role="cell" className="n" data-testid="buy-below" sx={{ fontWeight: 600 }}>
-        <FigureCell figure={row.buy_below} unit="per_share" />
-      </Box>
-      <Box role="cell" className="n">
-        <FigureCell figure={row.intrinsic_value} unit="per_share" />
-      </Box>
-      <Box role="cell">{row.spread && <ValueSpread spread={row.spread} width={152} />}</Box>
-      <Box role="cell" className="n" sx={{ fontWeight: 600 }}>
-        <FigureCell figure={row.margin_of_safety} unit="percent" bare />
-      </Box>
-      <Box role="cell" sx={{ display: "flex", alignItems: "center", gap: 1, pl: 1 }}>
-        <QualityBar pillars={row.pillars} width={100} />
-        {quality === null ? (
-          <FigureCell figure={row.quality} />
-        ) : (
-          <span data-testid="quality">{plain(quality, 0)}</span>
-        )}
-      </Box>
-      <Box role="cell" className="n" sx={{ color: row.red_flags > 0 ? tint("clay") : tint("faint") }}>
-        {row.red_flags}
-      </Box>
-      <Box role="cell" className="n">
-        <FigureCell figure={row.expected_return} unit="percent" bare />
-      </Box>
-      <Box role="cell" className="n" title={why(row)} sx={{ fontWeight: 600 }}>
-        {row.score == null ? "–" : plain(row.score, 0)}
-      </Box>
-      {row.other && <Other other={row.other} same={row.other.verdict === row.verdict} />}
-    </Box>
+    <DataTable
+      name="candidates"
+      label="Ranked candidates"
+      columns={columns}
+      rows={rows}
+      sort={sort}
+      setSort={(to) => setSorted(writeSort(to))}
+      marks={marks}
+      open={open}
+      testId="candidate"
+      empty={<Empty title="No companies to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
+      sx={{ flex: 1 }}
+    />
   );
+});
+
+/** An order in an address: "quality-" is the highest quality first. */
+const writeSort = (sort: SortBy[]): string | null => sort.map((s) => s.id + (s.desc ? "-" : "")).join() || null;
+
+const readSort = (text: string | null): SortBy[] =>
+  (text ?? "")
+    .split(",")
+    .filter(Boolean)
+    .map((s) => ({ id: s.replace("-", ""), desc: s.endsWith("-") }));
+
+const place: Column<Candidate> = {
+  id: "place",
+  label: "#",
+  meaning: "Place in the ranking",
+  width: 34,
+  align: "end",
+  sorts: "ascending",
+  cell: (row) => <span className="faint">{row.place}</span>,
+  text: (row) => String(row.place),
+};
+
+const named = (address: (path: string) => string) => (row: Candidate) => (
+  <span className="named">
+    <a href={address(`/companies/${row.symbol}`)} tabIndex={-1}>
+      {row.name}
+    </a>
+    <span className="faint">{row.symbol}</span>
+    {row.overridden && (
+      <span className="own" title="With assumptions of your own for this company">
+        own
+      </span>
+    )}
+  </span>
+);
+
+interface Told {
+  id: string;
+  label: string;
+  meaning?: string;
+  hint?: string;
+  width: number;
+  of: (row: Candidate) => Figure;
+  unit?: Schemas["Unit"];
+  strong?: boolean;
 }
 
-/** The same company under the other set. */
-function Other({ other, same }: { other: Schemas["UnderOther"]; same: boolean }) {
-  const [words, colour] = verdict(other.verdict);
-  return (
-    <Box role="cell" sx={{ whiteSpace: "nowrap", color: tint("second") }}>
-      <span style={{ color: same ? tint("second") : colour, fontWeight: same ? 400 : 600 }}>{words}</span> ·{" "}
-      {other.place}. · <FigureCell figure={other.intrinsic_value} unit="per_share" />
-    </Box>
-  );
+function figure({ id, label, meaning, hint, width, of, unit, strong = false }: Told): Column<Candidate> {
+  return {
+    id,
+    label,
+    meaning,
+    hint,
+    width,
+    align: "end",
+    sorts: "descending",
+    cell: (row) => {
+      const text = figureText(of(row), unit, true);
+      return <span className={text === null ? "faint" : strong ? "strong" : undefined}>{text ?? "–"}</span>;
+    },
+    text: (row) => String(of(row).value ?? ""),
+    tip: (row) => of(row).reason,
+  };
+}
+
+const COLUMNS: Column<Candidate>[] = [
+  {
+    id: "verdict",
+    label: "Verdict",
+    meaning: "By price, value and quality",
+    width: 92,
+    sorts: "descending",
+    cell: (row) => {
+      const [words, colour] = verdict(row.verdict);
+      return (
+        <span className="strong" style={{ color: colour }}>
+          {words}
+        </span>
+      );
+    },
+    text: (row) => row.verdict,
+  },
+  {
+    id: "currency",
+    label: "",
+    meaning: "Currency",
+    width: 34,
+    cell: (row) => <span className="faint">{row.currency}</span>,
+    text: (row) => row.currency,
+  },
+  figure({ id: "price", label: "Price", width: 68, of: (row) => row.price, unit: "per_share" }),
+  {
+    ...figure({
+      id: "buy_below",
+      label: "Pay at most",
+      meaning: "The price that leaves the required margin of safety",
+      width: 76,
+      of: (row) => row.buy_below,
+      unit: "per_share",
+      strong: true,
+    }),
+  },
+  figure({
+    id: "intrinsic_value",
+    label: "Value",
+    meaning: "Intrinsic value a share",
+    width: 72,
+    of: (row) => row.intrinsic_value,
+    unit: "per_share",
+  }),
+  {
+    id: "spread",
+    label: "Price in the spread of value",
+    meaning:
+      "Each valuation as a tick, the value as the tall mark, the price to pay at most as the notch, the price as the flag",
+    width: 158,
+    cell: (row) => row.spread && <SpreadDrawing spread={row.spread} width={150} />,
+    text: () => "",
+    tip: (row) => row.spread && spreadInWords(row.spread),
+  },
+  figure({
+    id: "margin_of_safety",
+    label: "Margin",
+    hint: "%",
+    meaning: "Margin of safety at today's price",
+    width: 58,
+    of: (row) => row.margin_of_safety,
+    unit: "percent",
+    strong: true,
+  }),
+  {
+    id: "quality",
+    label: "Quality",
+    meaning: "0 to 100: growth, profitability, balance sheet, owners' cash, alignment",
+    width: 142,
+    sorts: "descending",
+    cell: (row) => {
+      const quality = numberOf(row.quality);
+      return (
+        <span className="quality">
+          <QualityBar pillars={row.pillars} width={100} />
+          <span data-testid="quality">{quality === null ? "–" : plain(quality, 0)}</span>
+        </span>
+      );
+    },
+    text: (row) => String(row.quality.value ?? ""),
+    tip: (row) => row.quality.reason ?? qualityInWords(row.pillars),
+  },
+  {
+    id: "red_flags",
+    label: "Flags",
+    meaning: "Red flags that are raised",
+    width: 40,
+    align: "end",
+    sorts: "ascending",
+    cell: (row) => <span className={row.red_flags > 0 ? "flagged" : "faint"}>{row.red_flags}</span>,
+    text: (row) => String(row.red_flags),
+  },
+  figure({
+    id: "expected_return",
+    label: "Return",
+    hint: "%",
+    meaning: "Expected return a year of buying now and holding ten years",
+    width: 58,
+    of: (row) => row.expected_return,
+    unit: "percent",
+  }),
+  {
+    id: "score",
+    label: "Score",
+    meaning: "Weighted mean of the ranks among those listed",
+    width: 46,
+    align: "end",
+    sorts: "descending",
+    cell: (row) => <span className="strong">{row.score == null ? "–" : plain(row.score, 0)}</span>,
+    text: (row) => String(row.score ?? ""),
+    tip: why,
+  },
+];
+
+/** The same company under another assumption set. */
+function beside(set: string): Column<Candidate> {
+  return {
+    id: "other",
+    label: `Under ${set}`,
+    meaning: "Verdict, place and value under the other set",
+    width: 150,
+    cell: ({ other, verdict: mine }) => {
+      if (!other) return null;
+      const [words, colour] = verdict(other.verdict);
+      const same = other.verdict === mine;
+      return (
+        <span className="faint">
+          <span className={same ? undefined : "strong"} style={same ? undefined : { color: colour }}>
+            {words}
+          </span>{" "}
+          · {other.place}. · {figureText(other.intrinsic_value, "per_share") ?? "–"}
+        </span>
+      );
+    },
+    text: ({ other }) => (other ? `${other.verdict} ${other.place} ${other.intrinsic_value.value ?? ""}` : ""),
+  };
 }

@@ -91,7 +91,7 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
     const next = walk[at + by];
     if (at >= 0 && next) navigate(address(`/companies/${next}`));
   };
-  useKeys({ j: () => go(1), k: () => go(-1), x: () => toggle({ symbol, name }) });
+  useKeys({ j: () => go(1), k: () => go(-1), x: () => toggle([{ symbol, name }]) });
   if (at < 0 || walk.length < 2) return null;
   return (
     <Box sx={{ display: "flex", alignItems: "center", mb: 0.5, pl: 0.75 }}>

@@ -3,39 +3,48 @@ import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
-import type { Screen } from "../../api/client";
-import { useAbout, useScreen } from "../../api/queries";
-import { FigureCell } from "../../components/FigureCell";
+import type { Screen, ScreenRow } from "../../api/client";
+import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
 import { Empty, Failed, Loading } from "../../components/States";
-import { ValueSpread } from "../../components/ValueSpread";
+import { DataTable } from "../../components/table/DataTable";
+import type { SortBy } from "../../components/table/model";
 import { useAsOf } from "../../headless/asOf";
-import { tint } from "../../theme/theme";
-import { CompanyLink } from "./Company";
-import { Table } from "./Table";
+import { plain } from "../../headless/format";
+import { useCompanyMarks } from "../../headless/marks";
+import { NO_MEASURES, useResultColumns } from "../screens/resultColumns";
+import { useOpenCompany } from "./open";
 
 const COLUMNS = ["sector", "industry", "country", "market_cap", "price", "pe", "net_margin"];
-const ALL: Screen = { name: "", columns: COLUMNS, sort: [{ formula: "market_cap", descending: true }], blocks: [] };
+const LARGEST: SortBy[] = [{ id: "market_cap", desc: true }];
 
 export function Directory() {
   const [asOf] = useAsOf();
-  const about = useAbout();
   const [text, setText] = useState("");
-  const asked = useMemo(() => (asOf ? { ...ALL, as_of: asOf } : ALL), [asOf]);
-  const answer = useScreen(asked);
+  const [sort, setSort] = useState(LARGEST);
+  const screen = useMemo<Screen>(
+    () => ({
+      name: "",
+      columns: COLUMNS,
+      blocks: [],
+      sort: sort.map((s) => ({ formula: s.id, descending: s.desc })),
+      ...(asOf && { as_of: asOf }),
+    }),
+    [asOf, sort],
+  );
+  const answer = useScreen(screen);
+  const rows = useScreenRows(screen, answer.data?.survivors ?? 0, text);
+  const columns = useResultColumns(answer.data?.columns ?? NO_COLUMNS, useMeasures().data ?? NO_MEASURES);
+  const marks = useCompanyMarks<ScreenRow>();
+  const open = useOpenCompany(screen);
   useEffect(() => {
     document.title = "Companies – Artemon";
   }, []);
   if (answer.error) return <Failed error={answer.error} retry={() => answer.refetch()} />;
   if (!answer.data) return <Loading rows={14} />;
-  const wanted = text.trim().toLowerCase();
-  const rows = answer.data.rows.filter((r) =>
-    [r.name, r.symbol, ...r.values.slice(0, 3).map((v) => String(v.value))].some((t) =>
-      t.toLowerCase().includes(wanted),
-    ),
-  );
+  const all = `${plain(answer.data.survivors, 0)} listed companies, funds left out`;
   return (
-    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", px: 2.5, py: 1.5 }}>
-      <Box sx={{ display: "flex", alignItems: "center", gap: 3 }}>
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", gap: 1.5, px: 2.5, py: 1.5 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
         <Typography variant="h1">Companies</Typography>
         <TextField
           placeholder="Narrow by name, sector, industry"
@@ -44,49 +53,25 @@ export function Directory() {
           sx={{ width: 300 }}
           slotProps={{ htmlInput: { "aria-label": "Narrow the list" } }}
         />
-        <Typography variant="body2" sx={{ color: tint("second") }}>
-          {wanted ? `${rows.length} of the ` : "The "}
-          {answer.data.rows.length === answer.data.survivors
-            ? `${answer.data.survivors} listed companies`
-            : `${answer.data.rows.length} largest of ${answer.data.survivors} listed companies`}
-          , funds left out
+        <Typography variant="body2" color="text.secondary" aria-live="polite">
+          {text.trim() ? `${plain(rows.count, 0)} of the ${all}` : all}
         </Typography>
       </Box>
-      {rows.length === 0 ? (
-        <Empty title="No company of this name here">Search all of them with / at the top.</Empty>
-      ) : (
-        <Table
-          label="Companies"
-          left={[0, 1, 2, 3, 8]}
-          head={[
-            "Company",
-            "Sector",
-            "Industry",
-            "Country",
-            `Market value, ${about.data?.base ?? ""}`,
-            "Price",
-            "P/E",
-            "Net margin %",
-            "price and value",
-          ]}
-          rows={rows.map((r) => ({
-            key: r.symbol,
-            cells: [
-              <span key="name">
-                <CompanyLink symbol={r.symbol}>{r.name}</CompanyLink>{" "}
-                <span style={{ color: tint("faint") }}>{r.symbol}</span>
-              </span>,
-              ...r.values.map((v, i) => (
-                <span key={COLUMNS[i]}>
-                  <FigureCell figure={v} unit={answer.data.columns[i]?.unit} bare />
-                  {COLUMNS[i] === "price" && <span style={{ color: tint("faint") }}> {r.currency}</span>}
-                </span>
-              )),
-              r.spread ? <ValueSpread key="spread" spread={r.spread} width={150} /> : "–",
-            ],
-          }))}
-        />
-      )}
+      <DataTable
+        name="companies"
+        label="Companies"
+        columns={columns}
+        rows={rows}
+        sort={sort}
+        setSort={setSort}
+        marks={marks}
+        open={open}
+        testId="company-row"
+        empty={<Empty title="No company of this name here">Search all of them with / at the top.</Empty>}
+        sx={{ flex: 1 }}
+      />
     </Box>
   );
 }
+
+const NO_COLUMNS: never[] = [];

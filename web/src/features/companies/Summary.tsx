@@ -77,7 +77,7 @@ export function Summary({ page }: { page: Page }) {
         variant={isMarked ? "outlined" : "contained"}
         color="secondary"
         sx={{ mt: 2 }}
-        onClick={() => toggle({ symbol: company.symbol, name: company.name })}
+        onClick={() => toggle([{ symbol: company.symbol, name: company.name }])}
       >
         {isMarked ? "Marked · take off" : "Mark"}
       </Button>

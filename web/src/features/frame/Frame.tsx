@@ -16,6 +16,7 @@ import { AsOfButton } from "./AsOfButton";
 import { Help } from "./Help";
 import { SearchField } from "./SearchField";
 import { Tray } from "./Tray";
+import { Undone } from "./Undone";
 
 // It carries the charts, which are large.
 const OpenedFigure = lazy(async () => ({ default: (await import("../figure/OpenedFigure")).OpenedFigure }));
@@ -84,6 +85,7 @@ export function Frame() {
       </Box>
       <Tray />
       <Suspense>{opened && <OpenedFigure />}</Suspense>
+      <Undone />
       <Help open={help} close={() => setHelp(false)} />
     </Box>
   );

@@ -2,18 +2,17 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Chip from "@mui/material/Chip";
-import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useAddress } from "../../headless/asOf";
-import { type Marked, useMarks } from "../../headless/marks";
+import { useMarks } from "../../headless/marks";
+import { useUndo } from "../../headless/undo";
 import { tint } from "../../theme/theme";
 import { MOST_COMPARED } from "../compare/most";
 
 export function Tray() {
   const { marked, toggle, clear, restore, stepThrough } = useMarks();
-  const [cleared, setCleared] = useState<Marked[] | null>(null);
+  const did = useUndo((s) => s.did);
   const navigate = useNavigate();
   const address = useAddress();
   const step = () => {
@@ -50,7 +49,7 @@ export function Tray() {
                 size="small"
                 variant="outlined"
                 onClick={() => navigate(address(`/companies/${m.symbol}`))}
-                onDelete={() => toggle(m)}
+                onDelete={() => toggle([m])}
                 sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}
               />
             ))}
@@ -65,8 +64,9 @@ export function Tray() {
           </Button>
           <Button
             onClick={() => {
-              setCleared(marked);
               clear();
+              const removed = `${marked.length} marks cleared`;
+              did({ what: "marks", removed, undo: () => restore(marked), redo: clear });
             }}
             sx={{ color: tint("second") }}
           >
@@ -74,23 +74,6 @@ export function Tray() {
           </Button>
         </Box>
       )}
-      <Snackbar
-        open={cleared !== null}
-        autoHideDuration={8000}
-        onClose={() => setCleared(null)}
-        message={`${cleared?.length ?? 0} marks cleared`}
-        action={
-          <Button
-            color="inherit"
-            onClick={() => {
-              restore(cleared ?? []);
-              setCleared(null);
-            }}
-          >
-            Undo
-          </Button>
-        }
-      />
     </>
   );
 }

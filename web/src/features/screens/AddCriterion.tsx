@@ -3,12 +3,13 @@ import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useRef, useState } from "react";
+import { memo, useMemo, useRef, useState } from "react";
 import { api, type Criterion, type Measure, type OwnMeasure } from "../../api/client";
 import { useOwnMeasures } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { familyName } from "../../headless/families";
 import { useKeys } from "../../headless/keys";
+import { add, type Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 interface Option {
@@ -49,31 +50,34 @@ function options(measures: Measure[], mine: OwnMeasure[]): Option[] {
   return [...yours, ...plain, ...own];
 }
 
-export function AddCriterion({
+export const AddCriterion = memo(function AddCriterion({
   measures,
-  first,
-  add,
+  block,
+  edit,
 }: {
   measures: Measure[];
-  first: boolean;
-  add: (c: Criterion) => void;
+  block: number;
+  edit: Edit;
 }) {
   const [text, setText] = useState("");
   const [asOf] = useAsOf();
-  const own = useOwnMeasures().data ?? [];
+  const own = useOwnMeasures().data;
+  const choice = useMemo(() => options(measures, own ?? []), [measures, own]);
+  const first = block === 0;
   const input = useRef<HTMLInputElement>(null);
   useKeys(first ? { c: () => input.current?.focus() } : {});
   const take = async (typed: string) => {
     setText("");
     // What cannot be read is a criterion all the same: its mistake is shown beside it.
-    add(await api.readCriterion(typed, asOf).catch(() => ({ formula: typed })));
+    const read: Criterion = await api.readCriterion(typed, asOf).catch(() => ({ formula: typed }));
+    edit((s) => add(s, block, read));
   };
   return (
     <Autocomplete<Option, false, false, true>
       freeSolo
       size="small"
       sx={{ mt: 1 }}
-      options={options(measures, own)}
+      options={choice}
       groupBy={(o) => o.family}
       getOptionLabel={(o) => (typeof o === "string" ? o : `${o.label} ${o.formula}`)}
       getOptionKey={(o) => (typeof o === "string" ? o : o.formula)}
@@ -102,4 +106,4 @@ export function AddCriterion({
       )}
     />
   );
-}
+});

@@ -5,26 +5,35 @@ import ButtonBase from "@mui/material/ButtonBase";
 import TextField from "@mui/material/TextField";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import type { Criterion, Schemas, Unit } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
 import { FormulaInput } from "../../components/FormulaInput";
 import { useTypedNumber } from "../../headless/typedNumber";
 import { unitHint } from "../../headless/format";
+import { change, type Edit, remove } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 interface Props {
+  block: number;
+  at: number;
+  /** Its place counted over all blocks. */
+  flat: number;
   criterion: Criterion;
   result: Schemas["CriterionAnswer"] | undefined;
   left: number | undefined;
   open: boolean;
-  toggle: () => void;
-  change: (to: Partial<Criterion>) => void;
-  remove: () => void;
+  setOpen: (flat: number | null) => void;
+  edit: Edit;
 }
 
-export function CriterionCard(p: Props) {
-  const { criterion: c, result, open } = p;
+export const CriterionCard = memo(function CriterionCard(p: Props) {
+  const { criterion: c, result, open, block, at, edit } = p;
+  const set = (to: Partial<Criterion>) => edit((s) => change(s, { block, at }, to));
+  const drop = () => {
+    p.setOpen(null);
+    edit((s) => remove(s, { block, at }), "Criterion removed");
+  };
   const { what, bound } = result?.sentence ?? { what: c.formula, bound: "" };
   const off = c.enabled === false;
   return (
@@ -41,7 +50,7 @@ export function CriterionCard(p: Props) {
     >
       <Box sx={{ display: "flex", gap: 1 }}>
         <ButtonBase
-          onClick={p.toggle}
+          onClick={() => p.setOpen(open ? null : p.flat)}
           aria-expanded={open}
           sx={{ flex: 1, display: "block", textAlign: "left", minWidth: 0 }}
         >
@@ -64,14 +73,14 @@ export function CriterionCard(p: Props) {
             criterion={c}
             unit={result.unit}
             label={what}
-            onBound={(b, v) => p.change({ [b]: v })}
+            onBound={(b, v) => set({ [b]: v })}
           />
         </Box>
       )}
-      {open && <Details {...p} unit={result?.unit} off={off} />}
+      {open && <Details criterion={c} result={result} unit={result?.unit} off={off} change={set} remove={drop} />}
     </Box>
   );
-}
+});
 
 function Counts({ result, left }: { result: Props["result"]; left: number | undefined }) {
   if (!result || result.error) return null;
@@ -94,14 +103,16 @@ function Counts({ result, left }: { result: Props["result"]; left: number | unde
   );
 }
 
-function Details({
-  criterion: c,
-  unit,
-  off,
-  change,
-  remove,
-  result,
-}: Props & { unit: Unit | null | undefined; off: boolean }) {
+interface DetailsProps {
+  criterion: Criterion;
+  result: Props["result"];
+  unit: Unit | null | undefined;
+  off: boolean;
+  change: (to: Partial<Criterion>) => void;
+  remove: () => void;
+}
+
+function Details({ criterion: c, unit, off, change, remove, result }: DetailsProps) {
   const typed = unit === "text" || unit === "flag";
   return (
     <Box sx={{ mt: 1, display: "grid", gap: 1 }}>

@@ -1,6 +1,6 @@
 // The narrowing: a ribbon that gets thinner with each step, its count on it, the part without data hatched.
 import Box from "@mui/material/Box";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { Screen, ScreenAnswer } from "../../api/client";
 import { blocksOf, criteriaOf, needOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -27,7 +27,7 @@ function labels(screen: Screen, answer: ScreenAnswer): string[] {
 const tallness = (left: number, all: number): number =>
   left === 0 ? 1.5 : Math.max(Math.sqrt(left / Math.max(all, 1)) * TALL, 5);
 
-export function Narrowing({ screen, answer }: { screen: Screen; answer: ScreenAnswer }) {
+export const Narrowing = memo(function Narrowing({ screen, answer }: { screen: Screen; answer: ScreenAnswer }) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(860);
   useEffect(() => {
@@ -101,4 +101,4 @@ export function Narrowing({ screen, answer }: { screen: Screen; answer: ScreenAn
       </svg>
     </Box>
   );
-}
+});

@@ -4,11 +4,12 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
+import { memo } from "react";
 import { Link as RouterLink } from "react-router";
 import type { Criterion, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
 import { inUnit, numberOf } from "../../headless/format";
-import { blocksOf, change, criteriaOf, type Place } from "../../headless/screenState";
+import { blocksOf, change, criteriaOf, type Edit, type Place } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 type Miss = Schemas["NearMissAnswer"];
@@ -30,13 +31,13 @@ function howFar(miss: Miss, unit: Unit | null | undefined): string {
   return `${text} ${miss.miss < 0 ? "short" : "over"}`;
 }
 
-export function NearMisses({
+export const NearMisses = memo(function NearMisses({
   screen,
   edit,
   answer,
 }: {
   screen: Screen;
-  edit: (s: Screen) => void;
+  edit: Edit;
   answer: ScreenAnswer;
 }) {
   const address = useAddress();
@@ -45,7 +46,8 @@ export function NearMisses({
   const loosen = (miss: Miss, place: Place, c: Criterion) => {
     const value = numberOf(miss.value);
     if (value === null || typeof miss.miss !== "number") return;
-    edit(change(screen, place, miss.miss < 0 && typeof c.min === "number" ? { min: value } : { max: value }));
+    const to = miss.miss < 0 && typeof c.min === "number" ? { min: value } : { max: value };
+    edit((s) => change(s, place, to));
   };
   return (
     <>
@@ -101,4 +103,4 @@ export function NearMisses({
       </Paper>
     </>
   );
-}
+});

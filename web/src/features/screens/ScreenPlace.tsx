@@ -1,42 +1,26 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
-import { useCallback, useEffect, useMemo } from "react";
-import type { Screen } from "../../api/client";
-import { useMeasures, useReadyScreens, useScreen } from "../../api/queries";
+import { useEffect, useMemo } from "react";
+import type { Measure, Screen } from "../../api/client";
+import { useMeasures, useScreen } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
-import { useAddressState } from "../../headless/addressState";
 import { useAsOf } from "../../headless/asOf";
-import { EMPTY, fromAddress, readDraft, writeDraft } from "../../headless/screenState";
+import type { Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 import { Criteria } from "./Criteria";
 import { Narrowing } from "./Narrowing";
 import { NearMisses } from "./NearMisses";
 import { Results } from "./Results";
+import { useEdited } from "./useEdited";
 
-/** The screen of the address, else the draft of last time, else the first ready-made one. */
-function useEdited(): [Screen | null, (s: Screen) => void] {
-  const [text, setText] = useAddressState("screen");
-  const ready = useReadyScreens();
-  const screen = useMemo(
-    () => fromAddress(text) ?? readDraft() ?? ready.data?.[0]?.screen ?? (ready.error ? EMPTY : null),
-    [text, ready.data, ready.error],
-  );
-  const edit = useCallback(
-    (s: Screen) => {
-      writeDraft(s);
-      setText(JSON.stringify(s));
-    },
-    [setText],
-  );
-  return [screen, edit];
-}
+const NONE: Measure[] = [];
 
 export function ScreenPlace() {
   const [screen, edit] = useEdited();
   return screen ? <Edited screen={screen} edit={edit} /> : <Loading />;
 }
 
-function Edited({ screen, edit }: { screen: Screen; edit: (s: Screen) => void }) {
+function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
   const [asOf] = useAsOf();
   const measures = useMeasures();
   const asked = useMemo(() => (asOf ? { ...screen, as_of: asOf } : screen), [screen, asOf]);
@@ -47,7 +31,7 @@ function Edited({ screen, edit }: { screen: Screen; edit: (s: Screen) => void })
   return (
     <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "minmax(300px, 360px) minmax(0, 1fr)" }}>
       <Box sx={{ borderRight: `1px solid ${tint("hairline")}`, overflowY: "auto", p: 2 }}>
-        <Criteria screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+        <Criteria screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? NONE} />
       </Box>
       <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
         {answer.error ? (
@@ -55,7 +39,7 @@ function Edited({ screen, edit }: { screen: Screen; edit: (s: Screen) => void })
         ) : answer.data ? (
           <>
             <Narrowing screen={screen} answer={answer.data} />
-            <Results screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? []} />
+            <Results screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? NONE} />
             <NearMisses screen={screen} edit={edit} answer={answer.data} />
           </>
         ) : (

@@ -11,6 +11,7 @@ import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
 import { useAbout, useGroups } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { compact } from "../../headless/format";
+import type { Edit } from "../../headless/screenState";
 import { useTypedNumber } from "../../headless/typedNumber";
 import { tint } from "../../theme/theme";
 
@@ -27,15 +28,7 @@ function inSentence(u: UniverseForm, base: string): string {
   return parts.filter(Boolean).join(", ");
 }
 
-export function Universe({
-  screen,
-  edit,
-  answer,
-}: {
-  screen: Screen;
-  edit: (s: Screen) => void;
-  answer: ScreenAnswer | undefined;
-}) {
+export function Universe({ screen, edit, answer }: { screen: Screen; edit: Edit; answer: ScreenAnswer | undefined }) {
   const [anchor, setAnchor] = useState<Element | null>(null);
   const about = useAbout();
   const universe = screen.universe ?? {};
@@ -63,7 +56,7 @@ export function Universe({
         <Form
           universe={universe}
           base={base}
-          change={(to) => edit({ ...screen, universe: { ...universe, ...to } })}
+          change={(to) => edit((s) => ({ ...s, universe: { ...s.universe, ...to } }))}
           done={() => setAnchor(null)}
         />
       </Popover>

@@ -1,0 +1,58 @@
+// Rows by page, fetched as they come into view.
+import { type QueryKey, useQuery } from "@tanstack/react-query";
+import { useCallback, useMemo, useState } from "react";
+import type { Page } from "./client";
+
+/** Rows of a page. */
+const SIZE = 40;
+/** Pages in view at most: a table is never as tall as two of them together. */
+const SLOTS = 3;
+
+interface Answer<T> {
+  rows: T[];
+  /** How many there are on all pages, where the answer says so. */
+  survivors?: number;
+}
+
+export interface Pages<T> {
+  at: (i: number) => T | undefined;
+  want: (first: number, last: number) => void;
+  /** How many there are, as the pages in view say. */
+  total: number | undefined;
+}
+
+/** While another question's rows come, those of the one before stay where they are. */
+export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer<T>>): Pages<T> {
+  const [{ first, last }, setView] = useState({ first: 0, last: 0 });
+  const slot = (of: number) => {
+    // The page of the view that falls into this slot, so that a page stays in its slot while it is in view.
+    const page = first + ((of - (first % SLOTS) + SLOTS) % SLOTS);
+    return { page, queryKey: [...key, page], enabled: page <= last };
+  };
+  const usePage = ({ page, queryKey, enabled }: ReturnType<typeof slot>) =>
+    useQuery({
+      queryKey,
+      queryFn: ({ signal }) => fetch({ offset: page * SIZE, rows: SIZE, signal }),
+      enabled,
+      placeholderData: (before: Answer<T> | undefined, query) => (query?.queryKey.at(-1) === page ? before : undefined),
+    }).data;
+  const slots = [slot(0), slot(1), slot(2)] as const;
+  const [a, b, c] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2])];
+  const [pageA, pageB, pageC] = slots.map((s) => s.page);
+  const want = useCallback((from: number, to: number) => {
+    const [start, end] = [Math.floor(from / SIZE), Math.floor(to / SIZE)];
+    setView((old) => (old.first === start && old.last === end ? old : { first: start, last: end }));
+  }, []);
+  return useMemo(() => {
+    const held: [number | undefined, Answer<T> | undefined][] = [
+      [pageA, a],
+      [pageB, b],
+      [pageC, c],
+    ];
+    const at = (i: number) => {
+      const page = Math.floor(i / SIZE);
+      return held.find(([of]) => of === page)?.[1]?.rows[i % SIZE];
+    };
+    return { at, want, total: (a ?? b ?? c)?.survivors };
+  }, [a, b, c, pageA, pageB, pageC, want]);
+}

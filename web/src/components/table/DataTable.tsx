@@ -1,0 +1,188 @@
+// The table of every place: rows and columns of which only those in view are drawn; sorted, ordered, widened, pinned and
+// hidden as somebody likes it; walked with the keys, chosen by range, copied.
+import Paper from "@mui/material/Paper";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type MouseEvent, type ReactNode, useCallback, useEffect, useId, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { useKeys } from "../../headless/keys";
+import { BodyRows } from "./BodyRows";
+import { HeadRow } from "./HeadRow";
+import type { Column, Rows, SortBy } from "./model";
+import { ROW, Surface } from "./surface";
+import { Tip } from "./Tip";
+import { type Placed, useColumns } from "./useColumns";
+import { useCursor } from "./useCursor";
+
+const NOTHING: SortBy[] = [];
+
+interface Props<T> {
+  /** Under which its layout is kept. */
+  name: string;
+  label: string;
+  columns: Column<T>[];
+  rows: Rows<T>;
+  sort?: SortBy[];
+  setSort?: (to: SortBy[]) => void;
+  /** Which rows are marked, and what marking does. */
+  marks?: { isMarked: (row: T) => boolean; toggle: (rows: T[]) => void };
+  /** What o opens of a row, and Enter where a cell opens nothing. */
+  open?: (row: T) => void;
+  /** What is said when there are no rows. */
+  empty: ReactNode;
+  testId?: string;
+  sx?: object;
+}
+
+const TICK = "marked";
+
+export function DataTable<T>(p: Props<T>) {
+  const { rows, marks } = p;
+  const id = useId();
+  const box = useRef<HTMLDivElement>(null);
+  const navigate = useNavigate();
+  const all = useMemo(() => (marks ? [tick<T>(), ...p.columns] : p.columns), [marks, p.columns]);
+  const columns = useColumns(p.name, all, p.sort ?? NOTHING, p.setSort);
+  const virtual = useVirtualizer({
+    count: rows.count,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+  });
+  const items = virtual.getVirtualItems();
+  const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
+  const { want } = rows;
+  useEffect(() => want?.(first, last), [want, first, last]);
+  const { shown, look } = useColumnsInView(columns.placed);
+  const openCell = (row: T, column: Column<T> | undefined) => {
+    if (column?.href) navigate(column.href(row));
+    else if (column?.open) column.open(row);
+    else p.open?.(row);
+  };
+  const cursor = useCursor({
+    rows,
+    columns,
+    page: Math.max(Math.floor((box.current?.clientHeight ?? 300) / ROW) - 2, 1),
+    show: (row, column) => {
+      virtual.scrollToIndex(row);
+      showColumn(box.current, columns.placed, column);
+    },
+    mark: (chosen) => marks?.toggle(chosen),
+    open: (row, at) => openCell(row, columns.placed[at]?.column),
+  });
+  const here = rows.at(cursor.cursor.row);
+  useKeys({
+    j: () => cursor.go(cursor.cursor.row + 1),
+    k: () => cursor.go(cursor.cursor.row - 1),
+    x: cursor.mark,
+    o: () => here !== undefined && p.open?.(here),
+  });
+  const press = (e: MouseEvent) => {
+    const found = cellOf(e.target, columns.placed, rows);
+    if (!found || ((e.target as Element).closest("a") !== null && (e.metaKey || e.ctrlKey))) return;
+    e.preventDefault();
+    cursor.go(found.index, found.track, e.shiftKey);
+    if (e.shiftKey) return;
+    if (found.column.id === TICK) marks?.toggle([found.row]);
+    else if (found.column.open || (e.target as Element).closest("a")) openCell(found.row, found.column);
+  };
+  const words = useCallback(
+    (element: Element) => {
+      const head = all.find((c) => c.id === element.getAttribute("data-head"));
+      const cell = head ? undefined : cellOf(element, columns.placed, rows);
+      const said = head ? head.meaning : cell?.column.tip?.(cell.row);
+      return said ? { anchor: element, words: said } : null;
+    },
+    [all, columns.placed, rows],
+  );
+  const { row, column } = cursor.cursor;
+  return (
+    <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
+      <Surface
+        ref={box}
+        role="grid"
+        aria-label={p.label}
+        aria-rowcount={rows.count + 1}
+        aria-colcount={columns.placed.length}
+        aria-multiselectable={marks !== undefined}
+        aria-activedescendant={row >= 0 ? `${id}-${row}-${column}` : undefined}
+        tabIndex={0}
+        onScroll={(e) => look(e.currentTarget)}
+        onKeyDown={cursor.press}
+        onFocus={(e) => e.target === e.currentTarget && row < 0 && cursor.go(0)}
+        sx={{ flex: 1, minHeight: 0 }}
+      >
+        <div style={{ minWidth: columns.minWidth }}>
+          <HeadRow columns={columns} shown={shown} marks={marks !== undefined} sortable={p.setSort !== undefined} />
+          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys for all of its cells */}
+          <div
+            role="rowgroup"
+            className="body"
+            style={{ position: "relative", height: virtual.getTotalSize() }}
+            onClick={press}
+          >
+            <BodyRows
+              id={id}
+              items={items}
+              rows={rows}
+              shown={shown}
+              template={columns.template}
+              isMarked={marks?.isMarked ?? never}
+              cursor={cursor.cursor}
+              testId={p.testId}
+            />
+          </div>
+        </div>
+        <Tip table={box} words={words} cursor={row >= 0 ? `${id}-${row}-${column}` : ""} />
+      </Surface>
+      {rows.count === 0 && p.empty}
+    </Paper>
+  );
+}
+
+const never = () => false;
+
+function tick<T>(): Column<T> {
+  const box = <span className="tick">✓</span>;
+  return { id: TICK, label: "", meaning: "Marked", width: 22, cell: () => box, text: () => "" };
+}
+
+/** Whose cell an element is in. */
+function cellOf<T>(target: EventTarget | null, placed: Placed<T>[], rows: Rows<T>) {
+  if (!(target instanceof Element)) return undefined;
+  const index = Number(target.closest("[data-row]")?.getAttribute("data-row") ?? -1);
+  const id = target.closest("[data-column]")?.getAttribute("data-column");
+  const found = placed.find((p) => p.column.id === id);
+  const row = rows.at(index);
+  return found && row !== undefined ? { row, index, column: found.column, track: found.track - 1 } : undefined;
+}
+
+/** Pixels beyond either edge within which columns are drawn. */
+const ASIDE = 240;
+
+/** The columns within the window, and the pinned ones. */
+function useColumnsInView<T>(placed: Placed<T>[]) {
+  const [view, setView] = useState({ left: 0, right: 2400 });
+  const look = useCallback((box: HTMLElement) => {
+    // In steps, so that a scroll draws new columns seldom.
+    const left = Math.floor(box.scrollLeft / ASIDE) * ASIDE;
+    const right = left + Math.ceil(box.clientWidth / ASIDE + 1) * ASIDE;
+    setView((old) => (old.left === left && old.right === right ? old : { left, right }));
+  }, []);
+  const shown = useMemo(() => {
+    let at = 0;
+    return placed.filter((p) => {
+      const [from, to] = [at, at + p.width];
+      at = to + 8;
+      return p.pinned !== undefined || (to >= view.left - ASIDE && from <= view.right + ASIDE);
+    });
+  }, [placed, view]);
+  return { shown, look };
+}
+
+function showColumn<T>(box: HTMLElement | null, placed: Placed<T>[], at: number) {
+  if (!box) return;
+  const before = placed.slice(0, at).reduce((sum, p) => sum + p.width + 8, 0);
+  const width = placed[at]?.width ?? 0;
+  if (before < box.scrollLeft) box.scrollLeft = before;
+  else if (before + width > box.scrollLeft + box.clientWidth) box.scrollLeft = before + width - box.clientWidth + 16;
+}

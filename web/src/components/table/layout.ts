@@ -1,0 +1,37 @@
+// How somebody has laid out a table: order, widths, what is pinned and hidden. Kept on this machine by the table's name.
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+export interface Layout {
+  order: string[];
+  sizes: Record<string, number>;
+  pinned: string[];
+  hidden: Record<string, boolean>;
+}
+
+const PLAIN: Layout = { order: [], sizes: {}, pinned: [], hidden: {} };
+
+interface Layouts {
+  of: Record<string, Layout>;
+  change: (table: string, to: (now: Layout) => Partial<Layout>) => void;
+}
+
+const useLayouts = create<Layouts>()(
+  persist(
+    (set) => ({
+      of: {},
+      change: (table, to) =>
+        set((s) => {
+          const now = s.of[table] ?? PLAIN;
+          return { of: { ...s.of, [table]: { ...now, ...to(now) } } };
+        }),
+    }),
+    { name: "artemon.tables" },
+  ),
+);
+
+export function useLayout(table: string): [Layout, (to: (now: Layout) => Partial<Layout>) => void] {
+  const layout = useLayouts((s) => s.of[table]) ?? PLAIN;
+  const change = useLayouts((s) => s.change);
+  return [layout, (to) => change(table, to)];
+}

@@ -1,0 +1,44 @@
+// What a table is told: its columns, and its rows wherever they come from.
+import type { ReactNode } from "react";
+
+export interface Column<T> {
+  id: string;
+  /** What stands in the header. */
+  label: string;
+  /** The unit, said once there. */
+  hint?: string | undefined;
+  /** What the figures mean, shown on the header. */
+  meaning?: string | undefined;
+  /** Pixels, until somebody makes it wider or narrower. */
+  width: number;
+  /** Takes what room is left. */
+  grows?: boolean;
+  align?: "start" | "end";
+  /** How a first click sorts; none where nothing is sorted by it. */
+  sorts?: "ascending" | "descending";
+  cell: (row: T) => ReactNode;
+  /** As text, for the clipboard. */
+  text: (row: T) => string;
+  /** What is said of a cell on hover and focus. */
+  tip?: (row: T) => ReactNode;
+  /** What a click or Enter does. */
+  open?: (row: T) => void;
+  /** Where a click or Enter leads. */
+  href?: (row: T) => string;
+}
+
+/** Rows counted from 0, of which some may not be here yet. */
+export interface Rows<T> {
+  count: number;
+  at: (i: number) => T | undefined;
+  /** Told which rows come into view. */
+  want?: (first: number, last: number) => void;
+}
+
+export interface SortBy {
+  id: string;
+  desc: boolean;
+}
+
+/** Rows that are all here. */
+export const allOf = <T>(rows: T[]): Rows<T> => ({ count: rows.length, at: (i) => rows[i] });

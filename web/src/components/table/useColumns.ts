@@ -1,0 +1,118 @@
+// The columns in the order, widths and pins that somebody has given them.
+import {
+  columnOrderingFeature,
+  columnPinningFeature,
+  columnSizingFeature,
+  columnVisibilityFeature,
+  rowSortingFeature,
+  tableFeatures,
+  useTable,
+} from "@tanstack/react-table";
+import { useMemo } from "react";
+import { type Layout, useLayout } from "./layout";
+import type { Column, SortBy } from "./model";
+
+const features = tableFeatures({
+  columnOrderingFeature,
+  columnPinningFeature,
+  columnSizingFeature,
+  columnVisibilityFeature,
+  rowSortingFeature,
+});
+
+const NO_ROWS: never[] = [];
+
+/** A column where it stands. */
+export interface Placed<T> {
+  column: Column<T>;
+  /** Its track of the grid, from 1. */
+  track: number;
+  width: number;
+  /** Pixels from the left edge at which a pinned one stays. */
+  pinned: number | undefined;
+  /** "ascending" or "descending", and its rank among several. */
+  sorted: [direction: "ascending" | "descending", rank: number] | undefined;
+}
+
+export interface Columns<T> {
+  placed: Placed<T>[];
+  hidden: Column<T>[];
+  /** The tracks of the grid. */
+  template: string;
+  minWidth: number;
+  sortMore: (id: string, more: boolean) => void;
+  change: (to: (now: Layout) => Partial<Layout>) => void;
+  /** Moves a column to where another one stands. */
+  move: (id: string, to: string) => void;
+}
+
+/** Room between columns, in pixels. */
+const GAP = 8;
+const EDGE = 8;
+
+export function useColumns<T>(
+  name: string,
+  columns: Column<T>[],
+  sort: SortBy[],
+  setSort: ((to: SortBy[]) => void) | undefined,
+): Columns<T> {
+  const [layout, change] = useLayout(name);
+  const defs = useMemo(
+    () =>
+      columns.map((c) => ({
+        id: c.id,
+        header: c.label,
+        size: c.width,
+        enableSorting: c.sorts !== undefined,
+        sortDescFirst: c.sorts === "descending",
+      })),
+    [columns],
+  );
+  const table = useTable({
+    features,
+    columns: defs,
+    data: NO_ROWS,
+    manualSorting: true,
+    enableSortingRemoval: false,
+    state: {
+      columnOrder: layout.order,
+      columnSizing: layout.sizes,
+      columnPinning: { start: layout.pinned, end: [] },
+      columnVisibility: Object.fromEntries(Object.keys(layout.hidden).map((id) => [id, false])),
+      sorting: sort,
+    },
+    onSortingChange: (to) => setSort?.(typeof to === "function" ? to(sort) : to),
+  });
+  return useMemo(() => {
+    const byId = new Map(columns.map((c) => [c.id, c]));
+    const headers = table.getHeaderGroups()[0]?.headers ?? [];
+    let left = EDGE;
+    const placed = headers.flatMap((h, i): Placed<T>[] => {
+      const column = byId.get(h.id);
+      if (!column) return [];
+      const width = h.getSize();
+      const pinned = layout.pinned.includes(h.id) ? left : undefined;
+      left += width + GAP;
+      const at = sort.findIndex((s) => s.id === h.id);
+      const direction = sort[at]?.desc ? "descending" : "ascending";
+      return [{ column, track: i + 1, width, pinned, sorted: at < 0 ? undefined : [direction, at + 1] }];
+    });
+    const ids = placed.map((p) => p.column.id);
+    return {
+      placed,
+      hidden: columns.filter((c) => layout.hidden[c.id]),
+      template: placed
+        .map((p) => (p.column.grows && !layout.sizes[p.column.id] ? `minmax(${p.width}px, 1fr)` : `${p.width}px`))
+        .join(" "),
+      minWidth: left + EDGE - GAP,
+      sortMore: (id, more) => table.getColumn(id)?.toggleSorting(undefined, more),
+      change,
+      move: (id, to) => {
+        const rest = ids.filter((other) => other !== id);
+        const at = ids.indexOf(to);
+        rest.splice(at, 0, id);
+        change(() => ({ order: rest }));
+      },
+    };
+  }, [columns, table, layout, sort, change]);
+}

@@ -1,0 +1,26 @@
+// Columns of companies that several places share.
+import type { Column } from "../../components/table/model";
+
+/** The name, shortened before the symbol is. */
+export function companyColumn<T extends { symbol: string; name: string }>(
+  address: (path: string) => string,
+): Column<T> {
+  const href = (row: T) => address(`/companies/${row.symbol}`);
+  return {
+    id: "company",
+    label: "Company",
+    width: 190,
+    grows: true,
+    cell: (row) => (
+      <span className="named">
+        <a href={href(row)} tabIndex={-1}>
+          {row.name}
+        </a>
+        <span className="faint">{row.symbol}</span>
+      </span>
+    ),
+    text: (row) => `${row.name} ${row.symbol}`,
+    tip: (row) => `${row.name} ${row.symbol}`,
+    href,
+  };
+}
