@@ -5,8 +5,8 @@ import type { Page } from "./client";
 
 /** Rows of a page. */
 const SIZE = 40;
-/** Pages in view at most: a table is never as tall as two of them together. */
-const SLOTS = 3;
+/** Pages in view at most: a table as tall as two of them, and what is fetched ahead. */
+const SLOTS = 4;
 
 interface Answer<T> {
   rows: T[];
@@ -36,9 +36,9 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
       enabled,
       placeholderData: (before: Answer<T> | undefined, query) => (query?.queryKey.at(-1) === page ? before : undefined),
     }).data;
-  const slots = [slot(0), slot(1), slot(2)] as const;
-  const [a, b, c] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2])];
-  const [pageA, pageB, pageC] = slots.map((s) => s.page);
+  const slots = [slot(0), slot(1), slot(2), slot(3)] as const;
+  const [a, b, c, d] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2]), usePage(slots[3])];
+  const [pageA, pageB, pageC, pageD] = slots.map((s) => s.page);
   const want = useCallback((from: number, to: number) => {
     const [start, end] = [Math.floor(from / SIZE), Math.floor(to / SIZE)];
     setView((old) => (old.first === start && old.last === end ? old : { first: start, last: end }));
@@ -48,11 +48,12 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
       [pageA, a],
       [pageB, b],
       [pageC, c],
+      [pageD, d],
     ];
     const at = (i: number) => {
       const page = Math.floor(i / SIZE);
       return held.find(([of]) => of === page)?.[1]?.rows[i % SIZE];
     };
-    return { at, want, total: (a ?? b ?? c)?.survivors };
-  }, [a, b, c, pageA, pageB, pageC, want]);
+    return { at, want, total: (a ?? b ?? c ?? d)?.survivors };
+  }, [a, b, c, d, pageA, pageB, pageC, pageD, want]);
 }

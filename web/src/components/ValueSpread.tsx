@@ -28,16 +28,11 @@ function axis(s: Spread): [number, number] {
 export const spreadInWords = (s: Spread): string =>
   `Price ${money(s.price)}, value ${money(s.value)}, pay at most ${money(s.buy_below)}; half of the valuations from ${money(s.low)} to ${money(s.high)}`;
 
+/** A pole with a flag to its right. */
 function Flag({ x, top, size }: { x: number; top: number; size: number }) {
-  return (
-    <g fill={tint("brass")} stroke={tint("brass")}>
-      <line x1={x} x2={x} y1={top} y2={top + size * 1.9} strokeWidth={1.5} />
-      <path
-        d={`M${x} ${top} h${size} l${-size * 0.3} ${size * 0.4} l${size * 0.3} ${size * 0.4} h${-size} Z`}
-        strokeWidth={0}
-      />
-    </g>
-  );
+  const pole = `M${x - 0.75} ${top} h1.5 v${size * 1.9} h-1.5 Z`;
+  const cloth = `M${x} ${top} h${size} l${-size * 0.3} ${size * 0.4} l${size * 0.3} ${size * 0.4} h${-size} Z`;
+  return <path d={pole + cloth} fill={tint("brass")} />;
 }
 
 export function ValueSpread(p: Props) {
@@ -51,8 +46,38 @@ export function ValueSpread(p: Props) {
   );
 }
 
-/** The drawing alone, for tables. */
-export function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
+/** The same for tables: one path a colour, since there are many and they change as one scrolls. */
+export function SpreadCell({ spread: s, width }: { spread: Spread; width: number }) {
+  const base = 17;
+  const [low, high] = axis(s);
+  const x = (v: number) =>
+    Math.round(((Math.min(Math.max(v, low), high) - low) / (high - low)) * (width - 8) * 10 + 40) / 10;
+  const inside = (values: number[]) => values.filter((v) => v >= low && v <= high);
+  const box = (from: number, to: number, tall: number) =>
+    `M${x(from)} ${base} V${base - tall} H${Math.max(x(to), x(from) + 1)} V${base} Z`;
+  const [value, notch, price] = [x(s.value), x(s.buy_below), x(s.price)];
+  const hollow = inside(s.outliers).map((v) => `M${x(v) - 2} ${base - 3} a2 2 0 1 0 4 0 a2 2 0 1 0 -4 0`);
+  return (
+    <svg width={width} height={24} role="img" aria-label={spreadInWords(s)} className="drawing">
+      <path d={s.buy_below < s.value ? box(s.buy_below, s.value, 6) : ""} fill={tint("tealWash")} />
+      <path d={`${box(s.low, s.high, 2)} M2 ${base} H${width - 2} v1 H2 Z`} fill={tint("hairline")} />
+      <path
+        d={inside(s.kept)
+          .map((v) => `M${x(v)} ${base} v-5`)
+          .concat(hollow)
+          .join("")}
+        fill="none"
+        stroke={tint("faint")}
+      />
+      <path d={`M${value - 1} ${base - 13} h2 v16 h-2 Z`} fill={tint("ink")} />
+      <path d={`M${notch} ${base + 1} l4.5 5 h-9 Z`} fill={tint("teal")} />
+      <path d={`M${price - 0.75} 2 h1.5 v13.3 h-1.5 Z M${price} 2 h7 l-2.1 2.8 l2.1 2.8 h-7 Z`} fill={tint("brass")} />
+    </svg>
+  );
+}
+
+/** The drawing alone. */
+function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const height = large ? 84 : 24;
   const base = large ? 50 : 17;
@@ -103,13 +128,15 @@ export function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: P
         stroke={tint("faint")}
         opacity={0.75}
       />
-      <path
-        d={inside(s.outliers)
-          .map((v) => `M${at(v)} ${base - 3} m-2 0 a2 2 0 1 0 4 0 a2 2 0 1 0 -4 0`)
-          .join("")}
-        fill="none"
-        stroke={tint("faint")}
-      />
+      {s.outliers.length > 0 && (
+        <path
+          d={inside(s.outliers)
+            .map((v) => `M${at(v)} ${base - 3} m-2 0 a2 2 0 1 0 4 0 a2 2 0 1 0 -4 0`)
+            .join("")}
+          fill="none"
+          stroke={tint("faint")}
+        />
+      )}
       <line
         x1={x(s.value)}
         x2={x(s.value)}

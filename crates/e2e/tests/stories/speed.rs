@@ -45,7 +45,7 @@ async fn settled(browser: &Browser, act: impl Fn(usize) -> String, css: &str) ->
 }
 
 async fn scrolled(browser: &Browser) -> String {
-    let answer: Value = browser.ask(&format!("speed.scroll({TABLE:?}, 120).then(arguments[0])")).await;
+    let answer: Value = browser.ask(&format!("speed.scroll({TABLE:?}, 60).then(arguments[0])")).await;
     let longest = longest_task(browser).await;
     format!("{:>5.0} frames a second   {} frames with rows to come   longest task {longest:>4.0} ms", answer["frames"].as_f64().unwrap(), answer["coming"])
 }

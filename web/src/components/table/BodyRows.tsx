@@ -1,41 +1,77 @@
 // The rows in view. A row is drawn again only when it, its columns, or what is marked of it has changed.
-import type { VirtualItem } from "@tanstack/react-virtual";
-import { memo } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type Ref, type RefObject, memo, useEffect, useImperativeHandle } from "react";
 import type { Rows } from "./model";
 import { ROW } from "./surface";
+import type { Cursor } from "./useCursor";
 import type { Placed } from "./useColumns";
+
+/** Rows drawn beyond either edge. */
+const ASIDE = 5;
+/** Rows fetched beyond those drawn, so that they are there when they come into view. */
+const AHEAD = 30;
+
+export interface Scroller {
+  show: (row: number) => void;
+}
 
 interface Props<T> {
   id: string;
-  items: VirtualItem[];
+  box: RefObject<HTMLDivElement | null>;
+  scroller: Ref<Scroller>;
   rows: Rows<T>;
   shown: Placed<T>[];
-  template: string;
   isMarked: (row: T) => boolean;
-  /** Where the keys stand, and from which row on a range is chosen. */
-  cursor: { row: number; column: number; from: number };
+  cursor: Cursor;
   testId: string | undefined;
 }
 
-export function BodyRows<T>({ id, items, rows, shown, template, isMarked, cursor, testId }: Props<T>) {
-  const [first, last] = [Math.min(cursor.from, cursor.row), Math.max(cursor.from, cursor.row)];
-  return items.map(({ index }) => {
-    const row = rows.at(index);
-    return (
-      <BodyRow
-        key={index}
-        id={id}
-        index={index}
-        row={row}
-        shown={shown}
-        template={template}
-        marked={row !== undefined && isMarked(row)}
-        chosen={first !== last && index >= first && index <= last}
-        cursor={cursor.row === index ? cursor.column : -1}
-        testId={testId}
-      />
-    );
+function Body<T>({ id, box, scroller, rows, shown, isMarked, cursor, testId }: Props<T>) {
+  const virtual = useVirtualizer({
+    count: rows.count,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    rangeExtractor: ({ startIndex, endIndex, count }) => inView(startIndex, endIndex, count),
   });
+  useImperativeHandle(scroller, () => ({ show: (row) => virtual.scrollToIndex(row) }), [virtual]);
+  const items = virtual.getVirtualIndexes();
+  const [first, last] = [items[0] ?? 0, items.at(-1) ?? 0];
+  const { want } = rows;
+  useEffect(
+    () => want?.(Math.max(first - AHEAD, 0), Math.min(last + AHEAD, rows.count - 1)),
+    [want, first, last, rows.count],
+  );
+  const [from, to] = [Math.min(cursor.from, cursor.row), Math.max(cursor.from, cursor.row)];
+  return (
+    <div style={{ height: virtual.getTotalSize() }}>
+      {items.map((index) => {
+        const row = rows.at(index);
+        return (
+          <BodyRow
+            // Who comes into view takes the elements of who left it.
+            key={index % items.length}
+            id={id}
+            index={index}
+            row={row}
+            shown={shown}
+            marked={row !== undefined && isMarked(row)}
+            chosen={from !== to && index >= from && index <= to}
+            cursor={cursor.row === index ? cursor.column : -1}
+            testId={testId}
+          />
+        );
+      })}
+    </div>
+  );
+}
+
+export const BodyRows = memo(Body) as typeof Body;
+
+/** As many rows wherever one has scrolled to, so that their elements can be used again. */
+function inView(start: number, end: number, count: number): number[] {
+  const many = Math.min(count, end - start + 2 + 2 * ASIDE);
+  const first = Math.max(Math.min(start - ASIDE, count - many), 0);
+  return Array.from({ length: many }, (_, i) => first + i);
 }
 
 interface RowProps<T> {
@@ -43,14 +79,13 @@ interface RowProps<T> {
   index: number;
   row: T | undefined;
   shown: Placed<T>[];
-  template: string;
   marked: boolean;
   chosen: boolean;
   cursor: number;
   testId: string | undefined;
 }
 
-function PlainRow<T>({ id, index, row, shown, template, marked, chosen, cursor, testId }: RowProps<T>) {
+function PlainRow<T>({ id, index, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
   return (
     <div
       role="row"
@@ -59,20 +94,20 @@ function PlainRow<T>({ id, index, row, shown, template, marked, chosen, cursor, 
       data-row={index}
       data-testid={row === undefined ? undefined : testId}
       className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}`}
-      style={{ gridTemplateColumns: template, transform: `translateY(${index * ROW}px)` }}
+      style={{ top: index * ROW }}
     >
-      {shown.map(({ column, track, pinned }) => (
+      {shown.map((p) => (
         <div
-          key={column.id}
+          key={p.column.id}
           role="gridcell"
-          id={`${id}-${index}-${track - 1}`}
-          aria-colindex={track}
-          data-column={column.id}
-          data-opens={row !== undefined && column.open ? "" : undefined}
-          className={`cell${column.align === "end" ? " n" : ""}${pinned === undefined ? "" : " pinned"}${cursor === track - 1 ? " cursor" : ""}`}
-          style={{ gridColumn: track, left: pinned }}
+          id={cursor === p.track - 1 ? `${id}-${index}-${cursor}` : undefined}
+          aria-colindex={p.track}
+          data-column={p.column.id}
+          data-opens={p.column.open ? "" : undefined}
+          className={cursor === p.track - 1 ? `${p.cellClass} cursor` : p.cellClass}
+          style={p.place}
         >
-          {row === undefined ? <span className="coming" /> : column.cell(row)}
+          {row === undefined ? <span className="coming" /> : p.column.cell(row)}
         </div>
       ))}
     </div>

@@ -1,14 +1,22 @@
 // The table of every place: rows and columns of which only those in view are drawn; sorted, ordered, widened, pinned and
 // hidden as somebody likes it; walked with the keys, chosen by range, copied.
 import Paper from "@mui/material/Paper";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { type MouseEvent, type ReactNode, useCallback, useEffect, useId, useMemo, useRef, useState } from "react";
+import {
+  type CSSProperties,
+  type MouseEvent,
+  type ReactNode,
+  useCallback,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { useNavigate } from "react-router";
 import { useKeys } from "../../headless/keys";
-import { BodyRows } from "./BodyRows";
+import { BodyRows, type Scroller } from "./BodyRows";
 import { HeadRow } from "./HeadRow";
 import type { Column, Rows, SortBy } from "./model";
-import { ROW, Surface } from "./surface";
+import { ROW, Surface, TRACKS } from "./surface";
 import { Tip } from "./Tip";
 import { type Placed, useColumns } from "./useColumns";
 import { useCursor } from "./useCursor";
@@ -42,16 +50,7 @@ export function DataTable<T>(p: Props<T>) {
   const navigate = useNavigate();
   const all = useMemo(() => (marks ? [tick<T>(), ...p.columns] : p.columns), [marks, p.columns]);
   const columns = useColumns(p.name, all, p.sort ?? NOTHING, p.setSort);
-  const virtual = useVirtualizer({
-    count: rows.count,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 6,
-  });
-  const items = virtual.getVirtualItems();
-  const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0];
-  const { want } = rows;
-  useEffect(() => want?.(first, last), [want, first, last]);
+  const scroller = useRef<Scroller>(null);
   const { shown, look } = useColumnsInView(columns.placed);
   const openCell = (row: T, column: Column<T> | undefined) => {
     if (column?.href) navigate(column.href(row));
@@ -63,7 +62,7 @@ export function DataTable<T>(p: Props<T>) {
     columns,
     page: Math.max(Math.floor((box.current?.clientHeight ?? 300) / ROW) - 2, 1),
     show: (row, column) => {
-      virtual.scrollToIndex(row);
+      scroller.current?.show(row);
       showColumn(box.current, columns.placed, column);
     },
     mark: (chosen) => marks?.toggle(chosen),
@@ -111,21 +110,16 @@ export function DataTable<T>(p: Props<T>) {
         onFocus={(e) => e.target === e.currentTarget && row < 0 && cursor.go(0)}
         sx={{ flex: 1, minHeight: 0 }}
       >
-        <div style={{ minWidth: columns.minWidth }}>
+        <div style={{ minWidth: columns.minWidth, [TRACKS]: columns.template } as CSSProperties}>
           <HeadRow columns={columns} shown={shown} marks={marks !== undefined} sortable={p.setSort !== undefined} />
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys for all of its cells */}
-          <div
-            role="rowgroup"
-            className="body"
-            style={{ position: "relative", height: virtual.getTotalSize() }}
-            onClick={press}
-          >
+          <div role="rowgroup" className="body" style={{ position: "relative" }} onClick={press}>
             <BodyRows
               id={id}
-              items={items}
+              box={box}
+              scroller={scroller}
               rows={rows}
               shown={shown}
-              template={columns.template}
               isMarked={marks?.isMarked ?? never}
               cursor={cursor.cursor}
               testId={p.testId}

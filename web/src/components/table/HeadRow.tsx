@@ -20,7 +20,7 @@ function Head<T>({ columns, shown, marks, sortable }: Props<T>) {
   const [over, setOver] = useState<string | null>(null);
   return (
     <div role="rowgroup">
-      <div role="row" className="row head" aria-rowindex={1} style={{ gridTemplateColumns: columns.template }}>
+      <div role="row" className="row head" aria-rowindex={1}>
         {shown.map((p) => (
           <div
             key={p.column.id}

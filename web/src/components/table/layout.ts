@@ -1,4 +1,5 @@
 // How somebody has laid out a table: order, widths, what is pinned and hidden. Kept on this machine by the table's name.
+import { useCallback } from "react";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 
@@ -33,5 +34,5 @@ const useLayouts = create<Layouts>()(
 export function useLayout(table: string): [Layout, (to: (now: Layout) => Partial<Layout>) => void] {
   const layout = useLayouts((s) => s.of[table]) ?? PLAIN;
   const change = useLayouts((s) => s.change);
-  return [layout, (to) => change(table, to)];
+  return [layout, useCallback((to) => change(table, to), [table, change])];
 }

@@ -5,11 +5,20 @@ import { tint } from "../../theme/theme";
 /** Pixels of a row. */
 export const ROW = 31;
 
+/** The variable that holds the tracks of all rows. */
+export const TRACKS = "--tracks";
+
 export const Surface = styled("div")({
   position: "relative",
   overflow: "auto",
   fontSize: 13,
-  "& .row": { display: "grid", columnGap: 8, padding: "0 8px", alignItems: "center" },
+  "& .row": {
+    display: "grid",
+    gridTemplateColumns: `var(${TRACKS})`,
+    columnGap: 8,
+    padding: "0 8px",
+    alignItems: "center",
+  },
   "& .head": {
     position: "sticky",
     top: 0,
@@ -22,7 +31,6 @@ export const Surface = styled("div")({
   },
   "& .body .row": {
     position: "absolute",
-    top: 0,
     left: 0,
     right: 0,
     height: ROW,
@@ -73,6 +81,7 @@ export const Surface = styled("div")({
   "& .named": { display: "flex", gap: 6, alignItems: "baseline" },
   "& .named > a": { overflow: "hidden", textOverflow: "ellipsis", flex: "0 1 auto" },
   "& .named > .faint": { flexShrink: 0 },
+  "& .drawing": { display: "block", overflow: "visible" },
   "& .tick": {
     display: "inline-block",
     width: 14,
@@ -84,6 +93,7 @@ export const Surface = styled("div")({
     lineHeight: "12px",
     fontSize: 12,
     textAlign: "center",
+    color: "transparent",
   },
   "& .marked .tick": { backgroundColor: tint("brass"), borderColor: tint("brass"), color: tint("panel") },
   "& .coming": { display: "block", height: 10, borderRadius: 2, backgroundColor: tint("tray") },

@@ -30,6 +30,9 @@ export interface Placed<T> {
   width: number;
   /** Pixels from the left edge at which a pinned one stays. */
   pinned: number | undefined;
+  /** Of its cells. */
+  cellClass: string;
+  place: { gridColumn: number; left?: number };
   /** "ascending" or "descending", and its rank among several. */
   sorted: [direction: "ascending" | "descending", rank: number] | undefined;
 }
@@ -95,7 +98,18 @@ export function useColumns<T>(
       left += width + GAP;
       const at = sort.findIndex((s) => s.id === h.id);
       const direction = sort[at]?.desc ? "descending" : "ascending";
-      return [{ column, track: i + 1, width, pinned, sorted: at < 0 ? undefined : [direction, at + 1] }];
+      const track = i + 1;
+      return [
+        {
+          column,
+          track,
+          width,
+          pinned,
+          cellClass: `cell${column.align === "end" ? " n" : ""}${pinned === undefined ? "" : " pinned"}`,
+          place: { gridColumn: track, ...(pinned !== undefined && { left: pinned }) },
+          sorted: at < 0 ? undefined : [direction, at + 1],
+        },
+      ];
     });
     const ids = placed.map((p) => p.column.id);
     return {

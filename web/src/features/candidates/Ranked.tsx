@@ -6,7 +6,7 @@ import { QualityBar, qualityInWords } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
 import type { Column, SortBy } from "../../components/table/model";
-import { SpreadDrawing, spreadInWords } from "../../components/ValueSpread";
+import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
 import { figureText, numberOf, plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
@@ -183,7 +183,7 @@ const COLUMNS: Column<Candidate>[] = [
     meaning:
       "Each valuation as a tick, the value as the tall mark, the price to pay at most as the notch, the price as the flag",
     width: 158,
-    cell: (row) => row.spread && <SpreadDrawing spread={row.spread} width={150} />,
+    cell: (row) => row.spread && <SpreadCell spread={row.spread} width={150} />,
     text: () => "",
     tip: (row) => row.spread && spreadInWords(row.spread),
   },

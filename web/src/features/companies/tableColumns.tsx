@@ -9,7 +9,7 @@ export function companyColumn<T extends { symbol: string; name: string }>(
   return {
     id: "company",
     label: "Company",
-    width: 190,
+    width: 176,
     grows: true,
     cell: (row) => (
       <span className="named">

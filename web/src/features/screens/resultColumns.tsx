@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import type { Measure, Schemas, ScreenRow } from "../../api/client";
 import { RangeDrawing, rangeInWords } from "../../components/RangeLine";
 import type { Column } from "../../components/table/model";
-import { SpreadDrawing, spreadInWords } from "../../components/ValueSpread";
+import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
 import { figureAt, rangeOf, spreadOf } from "../../headless/compact";
 import { figureText, unitHint } from "../../headless/format";
@@ -37,7 +37,7 @@ function rangeColumn(info: Schemas["ColumnInfo"], i: number, measure: Measure | 
     id: info.formula,
     label: info.label.replace(" in its own ", ", own "),
     meaning: info.error?.message ?? `${info.label}. ${info.formula}`,
-    width: 108,
+    width: 102,
     sorts: "ascending",
     cell: (row) => {
       const range = rangeOf(row.ranges[i]);
@@ -65,7 +65,7 @@ function figureColumn(
     label: measure?.label ?? formula,
     hint: unitHint(unit),
     meaning: info.error?.message ?? `${measure?.meaning ?? info.label} ${formula}`,
-    width: unit === "per_share" ? 98 : words ? 128 : 72,
+    width: unit === "per_share" ? 92 : words ? 124 : 66,
     align: words ? "start" : "end",
     sorts: measure?.better === "lower" || words ? "ascending" : "descending",
     cell: (row) => {
@@ -90,10 +90,10 @@ function spreadColumn(): Column<ScreenRow> {
     label: "Price and value",
     meaning:
       "Each valuation as a tick, the quartile band, the value as the tall mark, the price to pay at most as the notch, the price as the flag.",
-    width: 148,
+    width: 134,
     cell: (row) => {
       const spread = spreadOf(row.spread);
-      return spread ? <SpreadDrawing spread={spread} width={140} /> : <Undefined />;
+      return spread ? <SpreadCell spread={spread} width={126} /> : <Undefined />;
     },
     text: (row) => row.spread?.marks.slice(0, 2).join(" / ") ?? "",
     tip: (row) => {
