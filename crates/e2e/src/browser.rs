@@ -184,6 +184,18 @@ impl Browser {
         field.send_keys(&format!("{SELECT_ALL}{text}")).await.expect("the field takes text");
     }
 
+    /// Gives an element the focus, once it is there.
+    pub async fn focus(&self, css: &str) {
+        self.find(css).await;
+        self.client.execute(&format!("document.querySelector({css:?}).focus()"), vec![]).await.expect("the page takes the focus");
+    }
+
+    /// Says which theme the system prefers, "light" or "dark".
+    pub async fn prefer(&self, theme: &str) {
+        let wish = json!({"features": [{"name": "prefers-color-scheme", "value": theme}]});
+        self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Emulation.setEmulatedMedia", "params": wish}))).await;
+    }
+
     /// Presses keys wherever the focus is.
     pub async fn press(&self, keys: &str) {
         self.client.active_element().await.expect("a focus").send_keys(keys).await.expect("keys are taken");

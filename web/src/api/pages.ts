@@ -17,6 +17,8 @@ interface Answer<T> {
 export interface Pages<T> {
   at: (i: number) => T | undefined;
   want: (first: number, last: number) => void;
+  /** Whether they are still those of an earlier question. */
+  stale: boolean;
   /** How many there are, as the pages in view say. */
   total: number | undefined;
 }
@@ -35,9 +37,10 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
       queryFn: ({ signal }) => fetch({ offset: page * SIZE, rows: SIZE, signal }),
       enabled,
       placeholderData: (before: Answer<T> | undefined, query) => (query?.queryKey.at(-1) === page ? before : undefined),
-    }).data;
+    });
   const slots = [slot(0), slot(1), slot(2), slot(3)] as const;
   const [a, b, c, d] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2]), usePage(slots[3])];
+  const stale = [a, b, c, d].some((q) => q.isPlaceholderData);
   const [pageA, pageB, pageC, pageD] = slots.map((s) => s.page);
   const want = useCallback((from: number, to: number) => {
     const [start, end] = [Math.floor(from / SIZE), Math.floor(to / SIZE)];
@@ -45,15 +48,15 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
   }, []);
   return useMemo(() => {
     const held: [number | undefined, Answer<T> | undefined][] = [
-      [pageA, a],
-      [pageB, b],
-      [pageC, c],
-      [pageD, d],
+      [pageA, a.data],
+      [pageB, b.data],
+      [pageC, c.data],
+      [pageD, d.data],
     ];
     const at = (i: number) => {
       const page = Math.floor(i / SIZE);
       return held.find(([of]) => of === page)?.[1]?.rows[i % SIZE];
     };
-    return { at, want, total: (a ?? b ?? c ?? d)?.survivors };
-  }, [a, b, c, d, pageA, pageB, pageC, pageD, want]);
+    return { at, want, stale, total: held.find(([, answer]) => answer)?.[1]?.survivors };
+  }, [a.data, b.data, c.data, d.data, stale, pageA, pageB, pageC, pageD, want]);
 }

@@ -38,9 +38,9 @@ export const useScreen = (screen: Screen) =>
 /** The companies that pass a screen and have a text in their names, as they come into view. */
 export function useScreenRows(screen: Screen, count: number, text = ""): Rows<ScreenRow> {
   const pages = usePages(["screen-rows", screen, text], (page) => api.screenRows(screen, text, page));
-  const { at, want, total } = pages;
+  const { at, want, stale, total } = pages;
   const found = text.trim() === "" ? count : (total ?? count);
-  return useMemo(() => ({ count: found, at, want }), [found, at, want]);
+  return useMemo(() => ({ count: found, at, want, stale }), [found, at, want, stale]);
 }
 
 /** The counts of a ranking; its rows are asked for as they come into view. */
@@ -52,10 +52,10 @@ export const useRank = (request: Schemas["RankRequest"]) =>
   });
 
 export function useRankRows(request: Schemas["RankRequest"], count: number): Rows<Schemas["CandidateRow"]> {
-  const { at, want } = usePages(["rank-rows", request], ({ offset, rows, signal }) =>
+  const { at, want, stale } = usePages(["rank-rows", request], ({ offset, rows, signal }) =>
     api.rank({ ...request, offset, rows }, signal),
   );
-  return useMemo(() => ({ count, at, want }), [count, at, want]);
+  return useMemo(() => ({ count, at, want, stale }), [count, at, want, stale]);
 }
 
 export const useCompany = (symbol: string, asOf?: string) =>

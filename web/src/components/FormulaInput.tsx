@@ -78,7 +78,12 @@ export function FormulaInput({ value, change, take, error, label = "Formula", la
           take?.();
         }}
         slotProps={{
-          htmlInput: { spellCheck: false, "aria-autocomplete": "list", "aria-controls": list, autoComplete: "off" },
+          htmlInput: {
+            spellCheck: false,
+            "aria-autocomplete": "list",
+            ...(offered.length > 0 && { "aria-controls": list }),
+            autoComplete: "off",
+          },
           input: { sx: large ? { fontSize: 16 } : {} },
         }}
       />

@@ -102,7 +102,7 @@ function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
       ref={svg}
       width={width}
       height={height}
-      role="img"
+      role={onBuyBelow ? "group" : "img"}
       aria-label={words}
       style={{ display: "block", overflow: "visible" }}
     >

@@ -19,8 +19,8 @@ export interface Colours {
 
 export const light: Colours = {
   ink: "#1D2733",
-  second: "#55606B",
-  faint: "#6F7780",
+  second: "#4F5A65",
+  faint: "#5F6872",
   paper: "#FBF8F2",
   panel: "#FFFFFF",
   hairline: "#DDD5C7",

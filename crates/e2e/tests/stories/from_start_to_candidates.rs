@@ -55,6 +55,7 @@ fn a_person_screens_opens_a_company_and_ranks() {
         assert!(survivors_other_than(&browser, loosened).await > loosened);
 
         // A company opens with its value, and its notch can be moved.
+        browser.find("[role=grid][aria-busy=false]").await;
         let company = browser.find("[data-testid=survivor] a").await;
         let name = company.text().await.unwrap();
         company.click().await.unwrap();

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 mod data_comes_in;
+mod everyones_hands;
 mod figures_open;
 mod from_start_to_candidates;
 mod own_work_is_repaired;

@@ -47,7 +47,11 @@ async fn settled(browser: &Browser, act: impl Fn(usize) -> String, css: &str) ->
 async fn scrolled(browser: &Browser) -> String {
     let answer: Value = browser.ask(&format!("speed.scroll({TABLE:?}, 60).then(arguments[0])")).await;
     let longest = longest_task(browser).await;
-    format!("{:>5.0} frames a second   {} frames with rows to come   longest task {longest:>4.0} ms", answer["frames"].as_f64().unwrap(), answer["coming"])
+    format!(
+        "{:>5.0} frames a second   {} frames with rows to come   longest task {longest:>4.0} ms",
+        answer["frames"].as_f64().unwrap(),
+        answer["coming"]
+    )
 }
 
 async fn loaded(browser: &Browser, address: &str) -> f64 {
@@ -89,14 +93,18 @@ fn speed() {
         for i in 1..9 {
             browser.goto(&screens).await;
             browser.until("rows", async || (browser.all("[data-testid=survivor] a").await.len() > 10).then_some(())).await;
-            let nth = open.replace("document.querySelector('[data-testid=survivor] a')", &format!("document.querySelectorAll('[data-testid=survivor] a')[{i}]"));
+            let nth = open.replace(
+                "document.querySelector('[data-testid=survivor] a')",
+                &format!("document.querySelectorAll('[data-testid=survivor] a')[{i}]"),
+            );
             again.push(browser.ask(&nth).await.as_f64().unwrap());
         }
         say("a company opened", &percentiles(again, longest_task(&browser).await));
 
         browser.goto(&format!("{address}/candidates")).await;
         browser.find("[data-testid=candidate] .cell.n").await;
-        let slide = |i: usize| format!("speed.key(\"[aria-labelledby=margin-label]\", {:?})", if i % 8 < 4 { "ArrowLeft" } else { "ArrowRight" });
+        let slide =
+            |i: usize| format!("speed.key(\"[aria-labelledby=margin-label]\", {:?})", if i % 8 < 4 { "ArrowLeft" } else { "ArrowRight" });
         say("the margin moved: new ranking drawn after", &settled(&browser, slide, "[role=grid], [data-testid^=count-]").await);
         say("candidates: scrolling", &scrolled(&browser).await);
         browser.goto(&format!("{address}/companies")).await;

@@ -1,6 +1,6 @@
 // The rows in view. A row is drawn again only when it, its columns, or what is marked of it has changed.
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type Ref, type RefObject, memo, useEffect, useImperativeHandle } from "react";
+import { type Ref, memo, useEffect, useImperativeHandle } from "react";
 import type { Rows } from "./model";
 import { ROW } from "./surface";
 import type { Cursor } from "./useCursor";
@@ -17,7 +17,7 @@ export interface Scroller {
 
 interface Props<T> {
   id: string;
-  box: RefObject<HTMLDivElement | null>;
+  box: HTMLDivElement | null;
   scroller: Ref<Scroller>;
   rows: Rows<T>;
   shown: Placed<T>[];
@@ -29,7 +29,7 @@ interface Props<T> {
 function Body<T>({ id, box, scroller, rows, shown, isMarked, cursor, testId }: Props<T>) {
   const virtual = useVirtualizer({
     count: rows.count,
-    getScrollElement: () => box.current,
+    getScrollElement: () => box,
     estimateSize: () => ROW,
     rangeExtractor: ({ startIndex, endIndex, count }) => inView(startIndex, endIndex, count),
   });

@@ -46,7 +46,8 @@ const TICK = "marked";
 export function DataTable<T>(p: Props<T>) {
   const { rows, marks } = p;
   const id = useId();
-  const box = useRef<HTMLDivElement>(null);
+  // As state, since what is inside needs it once it is there.
+  const [box, setBox] = useState<HTMLDivElement | null>(null);
   const navigate = useNavigate();
   const all = useMemo(() => (marks ? [tick<T>(), ...p.columns] : p.columns), [marks, p.columns]);
   const columns = useColumns(p.name, all, p.sort ?? NOTHING, p.setSort);
@@ -60,10 +61,10 @@ export function DataTable<T>(p: Props<T>) {
   const cursor = useCursor({
     rows,
     columns,
-    page: Math.max(Math.floor((box.current?.clientHeight ?? 300) / ROW) - 2, 1),
+    page: Math.max(Math.floor((box?.clientHeight ?? 300) / ROW) - 2, 1),
     show: (row, column) => {
       scroller.current?.show(row);
-      showColumn(box.current, columns.placed, column);
+      showColumn(box, columns.placed, column);
     },
     mark: (chosen) => marks?.toggle(chosen),
     open: (row, at) => openCell(row, columns.placed[at]?.column),
@@ -97,10 +98,11 @@ export function DataTable<T>(p: Props<T>) {
   return (
     <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
       <Surface
-        ref={box}
+        ref={setBox}
         role="grid"
         aria-label={p.label}
         aria-rowcount={rows.count + 1}
+        aria-busy={rows.stale ?? false}
         aria-colcount={columns.placed.length}
         aria-multiselectable={marks !== undefined}
         aria-activedescendant={row >= 0 ? `${id}-${row}-${column}` : undefined}

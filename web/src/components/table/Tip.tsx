@@ -1,7 +1,7 @@
 // What is said of the cell or header under the pointer or the cursor: one popper for the whole table.
 import Paper from "@mui/material/Paper";
 import Popper from "@mui/material/Popper";
-import { type ReactNode, type RefObject, useEffect, useState } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 
 const AFTER_MS = 300;
 
@@ -13,11 +13,10 @@ interface Said {
 /** Tells what is said of an element inside the table, if anything. */
 type Words = (element: Element) => { anchor: Element; words: ReactNode } | null;
 
-export function Tip({ table, words, cursor }: { table: RefObject<HTMLElement | null>; words: Words; cursor: string }) {
+export function Tip({ table, words, cursor }: { table: HTMLElement | null; words: Words; cursor: string }) {
   const [said, setSaid] = useState<Said | null>(null);
   useEffect(() => {
-    const box = table.current;
-    if (!box) return;
+    if (!table) return;
     let timer = 0;
     let under: Element | null = null;
     const move = (e: Event) => {
@@ -33,16 +32,16 @@ export function Tip({ table, words, cursor }: { table: RefObject<HTMLElement | n
       window.clearTimeout(timer);
       setSaid(null);
     };
-    box.addEventListener("pointerover", move);
-    box.addEventListener("pointerleave", leave);
-    box.addEventListener("scroll", leave, { passive: true });
-    box.addEventListener("focusout", leave);
+    table.addEventListener("pointerover", move);
+    table.addEventListener("pointerleave", leave);
+    table.addEventListener("scroll", leave, { passive: true });
+    table.addEventListener("focusout", leave);
     return () => {
       window.clearTimeout(timer);
-      box.removeEventListener("pointerover", move);
-      box.removeEventListener("pointerleave", leave);
-      box.removeEventListener("scroll", leave);
-      box.removeEventListener("focusout", leave);
+      table.removeEventListener("pointerover", move);
+      table.removeEventListener("pointerleave", leave);
+      table.removeEventListener("scroll", leave);
+      table.removeEventListener("focusout", leave);
     };
   }, [table, words]);
   useEffect(() => {

@@ -31,6 +31,8 @@ export interface Column<T> {
 export interface Rows<T> {
   count: number;
   at: (i: number) => T | undefined;
+  /** Whether these are still the rows of an earlier question. */
+  stale?: boolean;
   /** Told which rows come into view. */
   want?: (first: number, last: number) => void;
 }

@@ -12,6 +12,8 @@ export const Surface = styled("div")({
   position: "relative",
   overflow: "auto",
   fontSize: 13,
+  // The cell that the keys stand on shows the focus.
+  "&:focus-visible": { outline: "none" },
   "& .row": {
     display: "grid",
     gridTemplateColumns: `var(${TRACKS})`,

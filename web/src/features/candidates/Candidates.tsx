@@ -123,7 +123,10 @@ export function Candidates() {
             <Box sx={{ flex: 1 }} />
             <Beside chosen={beside} choose={(b) => set({ beside: b })} />
             <ViewSwitch view={view} choose={(v) => set({ view: v === "table" ? null : v })} />
-            <Button title="The first 200, with live formulas" onClick={() => api.exportCandidates(request)}>
+            <Button
+              title="The first 200, with live formulas"
+              onClick={() => api.exportCandidates({ ...request, rows: null })}
+            >
               Export XLSX
             </Button>
           </Box>

@@ -80,10 +80,10 @@ function Columns({ pages, drop }: { pages: Page[]; drop: (symbol: string) => voi
           gridTemplateColumns: `190px repeat(${pages.length}, minmax(150px, 1fr))`,
           columnGap: 2,
           fontSize: 13,
-          "& > *": { borderBottom: `1px solid ${tint("hairline")}`, py: 0.6, minWidth: 0 },
+          "& > * > *": { borderBottom: `1px solid ${tint("hairline")}`, py: 0.6, minWidth: 0 },
         }}
       >
-        <Line label="" pages={pages} cell={(p) => <Named page={p} drop={drop} />} />
+        <Line label="Company" pages={pages} cell={(p) => <Named page={p} drop={drop} />} />
         <Judgement pages={pages} />
         <Figures pages={pages} />
         {pages[0]?.answers.map((a) => (
@@ -253,7 +253,7 @@ interface LineProps {
 
 function Line({ label, meaning, pages, cell, serif }: LineProps) {
   return (
-    <>
+    <Box role="row" sx={{ display: "contents" }}>
       <Box role="rowheader" sx={{ color: tint("second") }}>
         <Tooltip title={meaning ?? ""}>
           <span>{label}</span>
@@ -264,6 +264,6 @@ function Line({ label, meaning, pages, cell, serif }: LineProps) {
           {cell(p, i)}
         </Box>
       ))}
-    </>
+    </Box>
   );
 }

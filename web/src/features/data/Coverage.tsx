@@ -1,5 +1,6 @@
 // What is loaded, by table and year, so that holes are seen at once: the fuller a cell, the more companies have data.
 import Box from "@mui/material/Box";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
@@ -32,7 +33,9 @@ export function Coverage({ tables }: { tables: Table[] }) {
   return (
     <Box role="table" aria-label="What is loaded, by table and year" sx={{ mt: 1, fontSize: 12 }}>
       <Box role="row" sx={{ display: "grid", gridTemplateColumns: template, alignItems: "end", mb: 0.25 }}>
-        <Box component="span" role="columnheader" aria-label="Table" />
+        <Box component="span" role="columnheader" sx={visuallyHidden}>
+          Table
+        </Box>
         <Box component="span" role="columnheader" sx={{ textAlign: "right", pr: 1, color: tint("second") }}>
           rows
         </Box>
@@ -43,7 +46,13 @@ export function Coverage({ tables }: { tables: Table[] }) {
             role="columnheader"
             sx={{ color: tint("faint"), fontSize: 11, whiteSpace: "nowrap", overflow: "visible" }}
           >
-            {y % 5 === 0 ? y : ""}
+            {y % 5 === 0 ? (
+              y
+            ) : (
+              <Box component="span" sx={visuallyHidden}>
+                {y}
+              </Box>
+            )}
           </Box>
         ))}
         <Box component="span" role="columnheader" sx={{ textAlign: "right", color: tint("second") }}>

@@ -47,7 +47,17 @@ export function Holdings() {
         <Table
           label="What is there of each company"
           left={[0, 6]}
-          head={["Company", "Filings", "Sessions", "Prices", "Estimates", "Newest filing", "Source", "Doubts", ""]}
+          head={[
+            "Company",
+            "Filings",
+            "Sessions",
+            "Prices",
+            "Estimates",
+            "Newest filing",
+            "Source",
+            "Doubts",
+            "Export",
+          ]}
           rows={rows.map((r) => ({
             key: r.symbol,
             cells: [
@@ -73,7 +83,7 @@ export function Holdings() {
                 "0"
               ),
               <Link key="export" href={`/api/export?symbol=${encodeURIComponent(r.symbol)}`} download>
-                Export
+                CSV
               </Link>,
             ],
           }))}

@@ -81,7 +81,7 @@ function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened:
       {measure && (
         <Typography sx={{ fontFamily: SERIF, fontSize: 15 }}>
           {measure.meaning}{" "}
-          <Link component={RouterLink} to={address(`/guide/${measure.id}`)}>
+          <Link component={RouterLink} to={address(`/guide/${measure.id}`)} underline="always">
             All about it
           </Link>
         </Typography>

@@ -7,6 +7,7 @@ import MenuItem from "@mui/material/MenuItem";
 import Paper from "@mui/material/Paper";
 import Select from "@mui/material/Select";
 import Typography from "@mui/material/Typography";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useState } from "react";
 import type { Block, Measure, Screen, ScreenAnswer } from "../../api/client";
 import { useReadyScreens } from "../../api/queries";
@@ -32,6 +33,9 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
   };
   return (
     <>
+      <Box component="h1" sx={visuallyHidden}>
+        Screen: {screen.name}
+      </Box>
       <InputBase
         value={screen.name ?? ""}
         onChange={(e) => edit((s) => ({ ...s, name: e.target.value }))}

@@ -1,0 +1,135 @@
+//! By keyboard alone, and by the rules of axe-core for every place in both themes.
+
+use artemon_e2e::{Browser, story};
+use serde_json::Value;
+use std::path::Path;
+
+const DOWN: &str = "\u{E015}";
+const RIGHT: &str = "\u{E014}";
+const SHIFT: &str = "\u{E008}";
+const CTRL: &str = "\u{E009}";
+const RELEASE: &str = "\u{E000}";
+const ENTER: &str = "\u{E007}";
+
+/// What axe-core finds wrong with the page, in a line each.
+async fn violations(browser: &Browser, axe: &str) -> Vec<String> {
+    let run = "const done = arguments[arguments.length - 1];
+        axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'], resultTypes: ['violations'] })
+            .then((r) => done(r.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}`)))";
+    let Value::Array(found) = browser.ask(&format!("{axe};\n{run}")).await else { panic!("axe answers with a list") };
+    found.iter().map(Value::to_string).collect()
+}
+
+#[test]
+fn no_place_breaks_a_rule_of_accessibility() {
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+    let axe = std::fs::read_to_string(file).expect("axe-core is installed with the front end");
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/candidates")).await;
+        let company = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
+        let other = browser.all("[data-testid=candidate] a").await[1].attr("href").await.unwrap().unwrap();
+        let symbol = |path: &str| path.rsplit('/').next().unwrap().to_owned();
+        let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
+        let figure = format!("{company}?figure=roe&of={}", symbol(&company));
+        let places: [(&str, &str); 11] = [
+            ("/screens", "[data-testid=survivor] .cell.n"),
+            ("/candidates", "[data-testid=candidate] .cell.n"),
+            ("/candidates?view=sectors", "table td"),
+            ("/companies", "[data-testid=company-row] .cell.n"),
+            (&company, "#q-worth svg"),
+            (&figure, "[aria-label='The figure by month'] svg"),
+            (&compare, "[role=rowheader]"),
+            ("/data", "[aria-label='What is loaded, by table and year']"),
+            ("/guide", "input[aria-label='Search measures']"),
+            ("/guide/ev_ebit", "[data-testid=distribution] svg"),
+            ("/assumptions", "[aria-live] b"),
+        ];
+        let mut wrong = Vec::new();
+        for theme in ["light", "dark"] {
+            browser.prefer(theme).await;
+            for (path, ready) in places {
+                browser.goto(&format!("{address}{path}")).await;
+                browser.find(ready).await;
+                wrong.extend(violations(&browser, &axe).await.into_iter().map(|v| format!("{theme} {path}: {v}")));
+            }
+        }
+        assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    });
+}
+
+/// The row that the keys stand on, and its cell.
+async fn cursor(browser: &Browser) -> (f64, String) {
+    let row = browser.measure("Number(document.querySelector('.cell.cursor').closest('[data-row]').dataset.row)").await;
+    (row, browser.find(".cell.cursor").await.attr("data-column").await.unwrap().unwrap())
+}
+
+#[test]
+fn a_table_is_walked_marked_sorted_and_opened_by_keyboard() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/companies")).await;
+        browser.find("[data-testid=company-row] .cell.n").await;
+        let first = browser.text("[data-row='0'] [data-column=company]").await;
+        browser.focus("[role=grid]").await;
+        browser.press(&format!("{DOWN}{DOWN}{RIGHT}")).await;
+        assert_eq!(cursor(&browser).await, (2.0, "company".to_owned()));
+        // From here three more rows are chosen, and all are marked at once.
+        browser.press(&format!("{SHIFT}{DOWN}{DOWN}{RELEASE}")).await;
+        browser.until("three chosen rows", async || (browser.all(".row.chosen").await.len() == 3).then_some(())).await;
+        browser.press(" ").await;
+        browser.text_until("footer[aria-label='Marked companies']", |t| t.contains("Marked 3")).await;
+        assert_eq!(browser.all("[role=row][aria-selected=true]").await.len(), 3);
+        browser.look("table-marked.png").await;
+        // The last of eight hundred is a key away, and comes.
+        browser.press(&format!("{CTRL}\u{E010}{RELEASE}")).await;
+        let rows = browser.measure("Number(document.querySelector('[role=grid]').getAttribute('aria-rowcount'))").await;
+        browser
+            .until("the last row", async || {
+                let (row, _) = cursor(&browser).await;
+                let here = browser.all(".cell.cursor a").await.len() == 1;
+                (here && (row - (rows - 2.0)).abs() < 0.5).then_some(())
+            })
+            .await;
+        // A header sorts, with Shift as a second key; its menu moves, hides and shows.
+        browser.focus("[data-head=pe] button").await;
+        browser.press(ENTER).await;
+        browser.find("[data-head=pe][aria-sort=ascending]").await;
+        browser.measure("document.querySelector('[role=grid]').scrollTop = 0").await;
+        browser.text_until("[data-row='0'] [data-column=company]", |t| t != first).await;
+        browser.focus("[data-head=industry] button").await;
+        browser.press(DOWN).await;
+        browser.with_text("[role=menuitem]", "Hide").await.click().await.unwrap();
+        browser.until("the column to go", async || browser.all("[data-head=industry]").await.is_empty().then_some(())).await;
+        // Enter on the name opens the company, and j steps to the next of all.
+        browser.focus("[role=grid]").await;
+        browser.press(&format!("{CTRL}\u{E011}{RELEASE}")).await;
+        browser.until("the first row", async || (cursor(&browser).await.0 < 0.5).then_some(())).await;
+        browser.press(ENTER).await;
+        browser.find("aside svg").await;
+    });
+}
+
+#[test]
+fn what_was_changed_is_undone_and_done_again() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/screens")).await;
+        let before = browser.text("[data-testid=survivors]").await;
+        let criteria = browser.all("[data-testid=criterion]").await.len();
+        browser.find("[data-testid=criterion] button").await.click().await.unwrap();
+        browser.with_text("button", "Remove").await.click().await.unwrap();
+        browser.with_text("[role=alert], .MuiSnackbarContent-message", "Criterion removed").await;
+        let without = browser.text_until("[data-testid=survivors]", |t| t != before).await;
+        browser.focus("[role=grid]").await;
+        browser.press(&format!("{CTRL}z{RELEASE}")).await;
+        browser.text_until("[data-testid=survivors]", |t| t == before).await;
+        assert_eq!(browser.all("[data-testid=criterion]").await.len(), criteria);
+        browser.press(&format!("{CTRL}y{RELEASE}")).await;
+        browser.text_until("[data-testid=survivors]", |t| t == without).await;
+        // A bound moved three times in quick succession is one change.
+        browser.focus("[data-testid=criterion] [role=slider]").await;
+        browser.press("\u{E012}\u{E012}\u{E012}").await;
+        browser.text_until("[data-testid=survivors]", |t| t != without).await;
+        browser.focus("[role=grid]").await;
+        browser.press(&format!("{CTRL}z{RELEASE}")).await;
+        browser.text_until("[data-testid=survivors]", |t| t == without).await;
+    });
+}
