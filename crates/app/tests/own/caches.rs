@@ -3,7 +3,7 @@
 use crate::{golden, now, options};
 use artemon_app::{
     Assumptions, Ctx, EvaluateRequest, Home, Override, OwnMeasure, RankRequest, ScreenRequest, assume_of_company, candidates_xlsx,
-    company_page, evaluate, rank, save_assumptions, save_own_measure, screen, use_assumptions,
+    company_page, evaluate, rank, save_assumptions, save_own_measure, use_assumptions, whole_screen,
 };
 use artemon_core::valuation::RequiredReturn;
 use calamine::{Reader, Xlsx};
@@ -28,7 +28,7 @@ fn views(ctx: &Ctx) -> Vec<(&'static str, String)> {
         as_of: None,
     };
     vec![
-        ("screen", serde_json::to_string(&screen(ctx, &screened).unwrap()).unwrap()),
+        ("screen", serde_json::to_string(&whole_screen(ctx, &screened.screen).unwrap()).unwrap()),
         ("rank", serde_json::to_string(&rank(ctx, &sensitive).unwrap()).unwrap()),
         ("history", serde_json::to_string(&evaluate(ctx, &history).unwrap()).unwrap()),
         ("page", serde_json::to_string(&company_page(ctx, "DRUA", None).unwrap()).unwrap()),

@@ -8,6 +8,7 @@ mod folders;
 mod measures;
 mod pages;
 mod repairs;
+mod tables;
 mod workbook;
 
 use artemon_app::{Ctx, Home, ImportRequest, Options, Source};

@@ -25,7 +25,7 @@ fn they_are_kept_used_changed_and_deleted() {
 
     // A screen finds by it, and answers anew once it has changed.
     let text = r#"{"screen": {"blocks": [{"need": "all", "criteria": [{"formula": "rich"}]}]}}"#;
-    let survivors = || screen(&now(&app), &serde_json::from_str::<ScreenRequest>(text).unwrap()).unwrap().survivors;
+    let survivors = || screen(&now(&app), &serde_json::from_str::<ScreenRequest>(text).unwrap().screen).unwrap().survivors;
     let before = survivors();
     save_own_measure(&now(&app), &own("profit_yield", "10 * eps / price")).unwrap();
     assert!(survivors() > before, "{} and {before}", survivors());

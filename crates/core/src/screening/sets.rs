@@ -80,7 +80,7 @@ mod tests {
     /// Against counting one by one, with more sets than three digits hold and thresholds beyond all.
     #[test]
     fn a_tally_counts_as_one_would_by_hand() {
-        let set = |k: usize| those(200, |i| (i * 7 + k * 13) % (k + 2) == 0);
+        let set = |k: usize| those(200, |i| (i * 7 + k * 13).is_multiple_of(k + 2));
         let mut tally = Tally::new(200);
         for added in 0..=11 {
             for k in 0..=13 {

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 mod description;
+mod files;
 mod refusals;
 mod routes;
 

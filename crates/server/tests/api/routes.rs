@@ -112,6 +112,12 @@ fn rows() -> Vec<Row> {
         ("DELETE /api/own-measures/{id}", "/api/own-measures/mine", NONE, Some(("/api/own-measures/nothing", NONE))),
         ("GET /api/quality/components", "/api/quality/components", NONE, None),
         ("POST /api/rank", "/api/rank", json!({}), Some(("/api/rank", json!({ "universe": { "symbols": ["NOSUCH"] } })))),
+        (
+            "POST /api/rank/symbols",
+            "/api/rank/symbols",
+            json!({ "order": [{ "by": "quality", "descending": true }] }),
+            Some(("/api/rank/symbols", json!({ "margin": 25 }))),
+        ),
         ("POST /api/rank/xlsx", "/api/rank/xlsx", json!({}), Some(("/api/rank/xlsx", json!({ "margin": 25 })))),
         ("GET /api/repairs", "/api/repairs", NONE, None),
         ("POST /api/repairs/match", "", NONE, Some(("/api/repairs/match", json!({ "company_id": "nothing" })))),
@@ -120,6 +126,18 @@ fn rows() -> Vec<Row> {
             "/api/screen",
             json!({ "screen": screen }),
             Some(("/api/screen", json!({ "screen": { "universe": { "symbols": ["NOSUCH"] }, "blocks": [] } }))),
+        ),
+        (
+            "POST /api/screen/rows",
+            "/api/screen/rows",
+            json!({ "screen": screen, "rows": 10 }),
+            Some(("/api/screen/rows", json!({ "screen": { "sort": [{ "formula": "prise" }] }, "rows": 10 }))),
+        ),
+        (
+            "POST /api/screen/symbols",
+            "/api/screen/symbols",
+            json!({ "screen": screen }),
+            Some(("/api/screen/symbols", json!({ "screen": { "universe": { "index": "NOSUCH" } } }))),
         ),
         ("GET /api/screens/ready", "/api/screens/ready", NONE, None),
         (
