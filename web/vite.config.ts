@@ -18,8 +18,12 @@ const compressed = (): Plugin => ({
   },
 });
 
+/** Where the program listens unless told otherwise. */
+const PROGRAM = "http://127.0.0.1:8017";
+
 export default defineConfig({
   plugins: [react(), compressed()],
-  server: { proxy: { "/api": "http://127.0.0.1:8017" } },
+  // The program takes no request that comes from another address than its own.
+  server: { proxy: { "/api": { target: PROGRAM, changeOrigin: true, headers: { origin: PROGRAM } } } },
   build: { chunkSizeWarningLimit: 700 },
 });
