@@ -181,7 +181,7 @@ fn debt(c: &Subject<'_>) -> Option<(Mark, String)> {
 
 fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
     let years = number(c, "fcf_positive_years(5)").ok()?;
-    let mut parts = vec![format!("free cash flow was positive in {years} of five years")];
+    let mut parts = vec![format!("free cash flow was positive in {years} of the last 5 years")];
     let cover = number(c, "dividend_cover");
     match cover {
         Ok(x) => parts.push(format!("it covers the dividend {} times", times(x))),
@@ -190,7 +190,7 @@ fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
     let (shares, bought) = (number(c, "share_count_growth(5)"), number(c, "buyback_years(5)"));
     if let (Ok(g), Ok(b)) = (shares, bought) {
         let verb = if g <= 0.0 { "shrinks" } else { "grows" };
-        parts.push(format!("the number of shares {verb} by {} a year, with net buybacks in {b} of five years", percent(g.abs())));
+        parts.push(format!("the number of shares {verb} by {} a year, with net buybacks in {b} of the last 5 years", percent(g.abs())));
     }
     let marks = [
         judged(years, 5.0, 2.0),

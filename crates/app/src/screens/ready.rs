@@ -23,7 +23,7 @@ const SHIPPED: [(&str, &str, &str); 13] = [
     ),
     (
         "cheap-own-history",
-        "A low multiple against the own ten years, with margins that have not sunk: cheap by mood rather than by merit.",
+        "Low multiples for their own ten years, with margins that have not sunk: cheap by mood rather than by merit.",
         include_str!("../../screens/cheap-own-history.json"),
     ),
     (

@@ -133,3 +133,33 @@ fn what_was_changed_is_undone_and_done_again() {
         browser.text_until("[data-testid=survivors]", |t| t == without).await;
     });
 }
+
+/// In a narrow window, or one enlarged twofold, nothing runs out of it, and what stood at the sides is behind a button.
+#[test]
+fn a_narrow_window_has_room_for_everything() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/candidates")).await;
+        let company = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
+        for (width, height) in [(768, 1024), (640, 400)] {
+            browser.size(width, height).await;
+            for (path, ready) in [
+                ("/screens", "[data-testid=survivor] .cell.n"),
+                ("/candidates", "[data-testid=candidate] .cell.n"),
+                ("/companies", "[data-testid=company-row] .cell.n"),
+                (&company, "#q-worth svg"),
+            ] {
+                browser.goto(&format!("{address}{path}")).await;
+                browser.find(ready).await;
+                let beyond = browser.measure("document.documentElement.scrollWidth - innerWidth").await;
+                assert!(beyond < 0.5, "{path} runs out of a window of {width} by {beyond}");
+                browser.look(&format!("narrow-{width}-{}.png", path.split('/').nth(1).unwrap())).await;
+            }
+            browser.goto(&format!("{address}/screens")).await;
+            browser.with_text("button", "Criteria").await.click().await.unwrap();
+            browser.find("[data-testid=criterion] [role=slider]").await;
+            browser.goto(&format!("{address}{company}")).await;
+            browser.with_text("button", "Price and value").await.click().await.unwrap();
+            browser.text_until("aside", |t| t.contains("you ask")).await;
+        }
+    });
+}

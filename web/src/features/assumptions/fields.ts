@@ -65,7 +65,7 @@ export const GROUPS: [string, NumberAsked[]][] = [
     ],
   ],
   [
-    "What one asks",
+    "Your requirements",
     [
       { key: "margin", label: "Margin of safety", means: "Below the value one would pay at most.", percent: true },
       {

@@ -67,7 +67,9 @@ export function Candidates() {
       <Box
         sx={{
           display: "flex",
-          gap: 5,
+          flexWrap: "wrap",
+          columnGap: 5,
+          rowGap: 1,
           alignItems: "flex-start",
           pb: 1.5,
           borderBottom: `1px solid ${tint("hairline")}`,

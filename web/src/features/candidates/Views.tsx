@@ -48,7 +48,7 @@ export function HowSure({ answer }: { answer: Schemas["RankAnswer"] }) {
         head={["If", "In range", "Enter the first ten", "Leave them"]}
         rows={answer.sensitivity.map((s) => ({
           key: s.change,
-          cells: [s.change, plain(s.in_range, 0), s.enter.join(", ") || "nobody", s.leave.join(", ") || "nobody"],
+          cells: [s.change, plain(s.in_range, 0), s.enter.join(", ") || "none", s.leave.join(", ") || "none"],
         }))}
       />
       <Typography variant="caption" sx={{ color: tint("second") }}>

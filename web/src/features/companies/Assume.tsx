@@ -126,7 +126,7 @@ function Fields({ value: kept, draft, change }: Props) {
         set={(cash_flow) => set({ cash_flow })}
       />
       <NumberField
-        label="Margin asked"
+        label="Required margin"
         percent
         value={draft.margin}
         otherwise={String(Math.round(kept.margin * 1000) / 10)}

@@ -7,6 +7,7 @@ import { type ReactNode, useEffect, useRef } from "react";
 import { Link as RouterLink, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCompany } from "../../api/queries";
+import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
@@ -36,47 +37,59 @@ export function Company() {
   return <Dossier key={page.data.company.symbol} page={page.data} />;
 }
 
+const WIDE = { gridTemplateColumns: "220px minmax(0, 1fr) 288px" };
+/** The buttons of both sides above the evidence. */
+const NARROW = { gridTemplateColumns: "1fr 1fr", gridTemplateRows: "auto minmax(0, 1fr)" };
+
 function Dossier({ page }: { page: Page }) {
+  const narrow = useNarrow();
   const centre = useRef<HTMLDivElement>(null);
   const go = (id: string) => centre.current?.querySelector(`#q-${id}`)?.scrollIntoView({ block: "start" });
   return (
-    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "220px minmax(0, 1fr) 288px" }}>
+    <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
+      <NarrowDrawer label="Questions" anchor="left" width={240}>
+        <Box
+          component="nav"
+          aria-label="Questions"
+          sx={{ borderRight: `1px solid ${tint("hairline")}`, p: 1.25, overflowY: "auto" }}
+        >
+          <Steps symbol={page.company.symbol} name={page.company.name} />
+          {page.answers.map((a) => (
+            <Link
+              key={a.id}
+              component="button"
+              underline="none"
+              onClick={() => go(a.id)}
+              sx={{
+                display: "flex",
+                gap: 1,
+                width: "100%",
+                textAlign: "left",
+                py: 0.75,
+                px: 0.75,
+                color: tint("ink"),
+                fontSize: 13,
+                lineHeight: 1.35,
+                borderRadius: 1,
+                "&:hover": { bgcolor: tint("tray") },
+              }}
+            >
+              <MarkShape mark={a.mark} />
+              {a.question}
+            </Link>
+          ))}
+        </Box>
+      </NarrowDrawer>
       <Box
-        component="nav"
-        aria-label="Questions"
-        sx={{ borderRight: `1px solid ${tint("hairline")}`, p: 1.25, overflowY: "auto" }}
+        ref={centre}
+        sx={{ overflowY: "auto", px: narrow ? 2 : 3.5, py: 2, ...(narrow && { gridRow: 2, gridColumn: "1 / -1" }) }}
       >
-        <Steps symbol={page.company.symbol} name={page.company.name} />
-        {page.answers.map((a) => (
-          <Link
-            key={a.id}
-            component="button"
-            underline="none"
-            onClick={() => go(a.id)}
-            sx={{
-              display: "flex",
-              gap: 1,
-              width: "100%",
-              textAlign: "left",
-              py: 0.75,
-              px: 0.75,
-              color: tint("ink"),
-              fontSize: 13,
-              lineHeight: 1.35,
-              borderRadius: 1,
-              "&:hover": { bgcolor: tint("tray") },
-            }}
-          >
-            <MarkShape mark={a.mark} />
-            {a.question}
-          </Link>
-        ))}
-      </Box>
-      <Box ref={centre} sx={{ overflowY: "auto", px: 3.5, py: 2 }}>
         <Heading page={page} />
         <Evidence page={page} />
       </Box>
-      <Summary page={page} />
+      <NarrowDrawer label="Price and value" anchor="right" width={300}>
+        <Summary page={page} />
+      </NarrowDrawer>
     </Box>
   );
 }

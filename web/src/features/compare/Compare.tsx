@@ -39,7 +39,7 @@ export function Compare() {
   const failed = pages.find((p) => p.error);
   if (symbols.length === 0) {
     return (
-      <Empty title="Nobody to compare yet">
+      <Empty title="No companies to compare yet">
         Mark two to six companies with x, anywhere in Artemon, and choose Compare in the tray below.
       </Empty>
     );

@@ -86,7 +86,7 @@ function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
   const filled = tables.filter((t) => t.rows > 0);
   return (
     <Box component="section" sx={{ mt: 3 }}>
-      <Typography variant="h2">Take it with you</Typography>
+      <Typography variant="h2">Export</Typography>
       <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
         Everything as a Data Package, from which it can be read back; or one table as CSV.
       </Typography>

@@ -35,7 +35,7 @@ export function Imports({ history }: { history: Schemas["ImportEntry"][] }) {
   return (
     <Box component="section">
       <Typography variant="h2" sx={{ mb: 1 }}>
-        Bring data in
+        Import
       </Typography>
       {running ? (
         <Running job={running} />
@@ -223,7 +223,7 @@ function Ended({ job }: { job: Job }) {
       ))}
       {(job.report?.kept_out ?? []).slice(0, 4).map((k) => (
         <Typography key={k} variant="body2" sx={{ color: tint("second") }}>
-          Kept out, because nothing is known of it: {k}
+          Ignored, unknown file or column: {k}
         </Typography>
       ))}
       {(job.report?.odd_codes ?? []).length > 0 && (

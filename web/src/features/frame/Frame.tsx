@@ -52,9 +52,12 @@ export function Frame() {
         sx={{
           display: "flex",
           alignItems: "center",
-          gap: 3,
+          columnGap: { xs: 1.5, lg: 3 },
+          // In a narrow window the places stand in a line of their own.
+          flexWrap: { xs: "wrap", lg: "nowrap" },
           px: 2,
-          height: 48,
+          minHeight: 48,
+          pt: { xs: 0.75, lg: 0 },
           flexShrink: 0,
           borderBottom: `1px solid ${tint("hairline")}`,
           bgcolor: asOf ? tint("brassWash") : "transparent",
@@ -95,7 +98,17 @@ function Places() {
   const { pathname } = useLocation();
   const address = useAddress();
   return (
-    <Box component="nav" aria-label="Places" sx={{ display: "flex", gap: 0.5, height: "100%" }}>
+    <Box
+      component="nav"
+      aria-label="Places"
+      sx={{
+        display: "flex",
+        gap: 0.5,
+        height: { xs: 36, lg: 48 },
+        order: { xs: 1, lg: 0 },
+        width: { xs: "100%", lg: "auto" },
+      }}
+    >
       {PLACES.map((p) => {
         const here = pathname.startsWith(p.path);
         return (

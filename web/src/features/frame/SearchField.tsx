@@ -16,7 +16,11 @@ export function SearchField({ inputRef }: { inputRef: RefObject<HTMLInputElement
   const address = useAddress();
   return (
     <Autocomplete
-      sx={{ width: 230, "& .MuiInputBase-root": { bgcolor: "background.paper", fontSize: 13, py: "1px !important" } }}
+      sx={{
+        flex: "0 1 230px",
+        minWidth: 120,
+        "& .MuiInputBase-root": { bgcolor: "background.paper", fontSize: 13, py: "1px !important" },
+      }}
       size="small"
       popupIcon={null}
       options={found.data ?? []}

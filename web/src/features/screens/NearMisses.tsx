@@ -89,7 +89,7 @@ export const NearMisses = memo(function NearMisses({
               </Link>
               <span>
                 {m.label} {value === null ? "" : <b>{inUnit(value, unit)}</b>}
-                {typeof bound === "number" && `, asked ${inUnit(bound, unit)}`}
+                {typeof bound === "number" && `, required ${inUnit(bound, unit)}`}
               </span>
               <span>{howFar(m, unit)}</span>
               {place && c && value !== null && typeof m.miss === "number" && !c.negate ? (
