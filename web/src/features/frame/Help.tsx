@@ -18,7 +18,13 @@ const KEYS = [
   ["j k", "next and previous row, or company"],
   ["x", "mark the company"],
   ["v", "change the view (Candidates)"],
-  ["o or Enter", "open the company of the row"],
+  ["o", "open the company of the row"],
+  ["arrows, Page, Home, End", "walk the cells of a table that has the focus; with Shift choose rows"],
+  ["Enter", "open the cell: a company, or a figure"],
+  ["Space", "mark the chosen rows"],
+  ["Ctrl C", "copy the chosen rows for a spreadsheet"],
+  ["↓ on a header", "sort, move, widen, pin or hide the column"],
+  ["Ctrl Z, Ctrl Y", "undo, and do again"],
   ["← →", "move a bound or a slider that has the focus"],
   ["?", "this list"],
 ];
@@ -28,7 +34,7 @@ export function Help({ open, close }: { open: boolean; close: () => void }) {
     <Dialog open={open} onClose={close}>
       <DialogTitle>Shortcuts</DialogTitle>
       <DialogContent>
-        <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "120px 1fr", gap: 1, m: 0, minWidth: 360 }}>
+        <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "190px 1fr", gap: 1, m: 0, minWidth: 360 }}>
           {KEYS.map(([key, what]) => (
             <Box key={key} sx={{ display: "contents" }}>
               <Typography component="dt" sx={{ fontWeight: 600 }}>
