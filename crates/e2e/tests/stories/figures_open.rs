@@ -60,6 +60,8 @@ fn a_formula_is_written_mended_and_kept() {
         browser.text_until("[role=listbox]", |t| t.contains("own_median(")).await;
         browser.look("formula-completion.png").await;
         field.send_keys("\u{E004}").await.unwrap();
+        let written = async || field.prop("value").await.ok()?.filter(|v| v.ends_with("own_median("));
+        browser.until("the name to be completed", written).await;
         field.send_keys("roe, 10y)").await.unwrap();
         browser.text_until("main", |t| t.contains("Defined for")).await;
 
