@@ -33,8 +33,10 @@ export function Coverage({ tables }: { tables: Table[] }) {
   return (
     <Box role="table" aria-label="What is loaded, by table and year" sx={{ mt: 1, fontSize: 12 }}>
       <Box role="row" sx={{ display: "grid", gridTemplateColumns: template, alignItems: "end", mb: 0.25 }}>
-        <Box component="span" role="columnheader" sx={visuallyHidden}>
-          Table
+        <Box component="span" role="columnheader" sx={{ position: "relative" }}>
+          <Box component="span" sx={visuallyHidden}>
+            Table
+          </Box>
         </Box>
         <Box component="span" role="columnheader" sx={{ textAlign: "right", pr: 1, color: tint("second") }}>
           rows

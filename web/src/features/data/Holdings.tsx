@@ -83,7 +83,7 @@ export function Holdings() {
                 "0"
               ),
               <Link key="export" href={`/api/export?symbol=${encodeURIComponent(r.symbol)}`} download>
-                CSV
+                zip
               </Link>,
             ],
           }))}
