@@ -8,6 +8,7 @@ import "@fontsource/ibm-plex-sans/latin-ext-600.css";
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { NuqsAdapter } from "nuqs/adapters/react-router/v7";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate } from "react-router";
@@ -82,7 +83,9 @@ if (root) {
       <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline enableColorScheme />
         <QueryClientProvider client={queries}>
-          <RouterProvider router={router} />
+          <NuqsAdapter>
+            <RouterProvider router={router} />
+          </NuqsAdapter>
         </QueryClientProvider>
       </ThemeProvider>
     </StrictMode>,

@@ -38,9 +38,16 @@ impl Caller {
         self,
         work: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
     ) -> Result<Json<T>, Problem> {
+        // Who goes away while waiting for a place leaves the queue.
+        let place = self.state.places.clone().acquire_owned().await;
         let waiting = Waiting(Cancel::default());
         let cancel = waiting.0.clone();
-        let done = tokio::task::spawn_blocking(move || Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?))).await;
+        let done = tokio::task::spawn_blocking(move || {
+            // Free once the work has ended, whether or not anybody waited for it.
+            let _place = place;
+            Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?))
+        })
+        .await;
         match done {
             Ok(Ok(answer)) => Ok(Json(answer?)),
             // Nobody is there to read it.

@@ -13,7 +13,10 @@ pub use router::openapi;
 
 use artemon_app::Home;
 use std::{future::Future, sync::Arc, time::Duration};
-use tokio::{net::TcpListener, sync::watch};
+use tokio::{
+    net::TcpListener,
+    sync::{Semaphore, watch},
+};
 
 /// How long requests may go on once the server is to stop.
 const GRACE: Duration = Duration::from_secs(4);
@@ -22,8 +25,17 @@ const GRACE: Duration = Duration::from_secs(4);
 #[derive(Clone, Debug)]
 pub(crate) struct AppState {
     pub(crate) home: Arc<Home>,
+    /// A place for each computation that may go on at once.
+    pub(crate) places: Arc<Semaphore>,
     /// Whether the server is about to stop: open streams must end first.
     pub(crate) stopping: watch::Receiver<bool>,
+}
+
+/// Computations at once, for each core: a short one beside long ones need not wait, and a hundred do not keep each other up.
+const PLACES: usize = 4;
+
+fn places() -> usize {
+    std::thread::available_parallelism().map_or(PLACES, |cores| PLACES * cores.get())
 }
 
 /// Serves an open data folder until `shutdown` is done. Requests that are being answered then have a moment to end.
@@ -32,7 +44,8 @@ pub(crate) struct AppState {
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
     let (stop, stopping) = watch::channel(false);
-    let router = router::router(AppState { home, stopping: stopping.clone() }, listener.local_addr()?);
+    let router =
+        router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
     let ended = async move {
         shutdown.await;
         stop.send(true).ok();

@@ -40,7 +40,7 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
     });
   const slots = [slot(0), slot(1), slot(2), slot(3)] as const;
   const [a, b, c, d] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2]), usePage(slots[3])];
-  const stale = [a, b, c, d].some((q) => q.isPlaceholderData);
+  const stale = [a, b, c, d].some((q, i) => slots[i]?.enabled && q.isPlaceholderData);
   const [pageA, pageB, pageC, pageD] = slots.map((s) => s.page);
   const want = useCallback((from: number, to: number) => {
     const [start, end] = [Math.floor(from / SIZE), Math.floor(to / SIZE)];

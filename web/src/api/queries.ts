@@ -25,6 +25,7 @@ export const useSearch = (text: string, asOf?: string) =>
   useQuery({
     queryKey: ["search", text, asOf],
     queryFn: () => api.search(text, asOf),
+    enabled: text.trim() !== "",
     placeholderData: keepPreviousData,
   });
 

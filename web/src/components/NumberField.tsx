@@ -1,60 +1,67 @@
-// A number as one types it: percent as 9, an amount as 3.20; empty means nothing is said.
+// A number as one types it: percent as 9, an amount as 3.20 or 50m; empty means nothing is said. The arrow keys step it.
 import InputAdornment from "@mui/material/InputAdornment";
 import TextField from "@mui/material/TextField";
+import type { KeyboardEvent } from "react";
+import type { Unit } from "../api/client";
 import { useTypedNumber } from "../headless/typedNumber";
 
 interface Props {
   label: string;
   value: number | null | undefined;
   set: (to: number | null) => void;
-  /** Shown and typed in hundredths. */
-  percent?: boolean;
+  /** What it is a number of; percent is shown and typed in hundredths. */
+  of?: Unit | null | undefined;
   /** What holds when nothing is said. */
   otherwise?: string;
+  /** Said behind it. */
   unit?: string;
-  width?: number;
+  /** Pixels, or as wide as there is room. */
+  width?: number | "100%";
   disabled?: boolean;
   /** In a table, whose head says what it is. */
   bare?: boolean;
+  /** Taken when one is done, rather than at each letter. */
+  whenDone?: boolean;
 }
 
-export function NumberField({
-  label,
-  value,
-  set,
-  percent = false,
-  otherwise,
-  unit,
-  width = 132,
-  disabled,
-  bare,
-}: Props) {
-  const number = useTypedNumber(value, percent ? "percent" : "ratio", set);
+export function NumberField(p: Props) {
+  const of = p.of ?? "ratio";
+  const number = useTypedNumber(p.value, of, p.set);
+  const done = () => p.whenDone && number.take(number.text);
+  const press = (e: KeyboardEvent) => {
+    if (e.key === "Enter") done();
+    if (e.key !== "ArrowUp" && e.key !== "ArrowDown") return;
+    e.preventDefault();
+    number.step(e.key === "ArrowUp" ? 1 : -1);
+  };
+  const behind = p.unit ?? (of === "percent" ? "%" : "");
   return (
     <TextField
-      {...(bare ? { variant: "standard" as const } : { label })}
+      {...(p.bare ? { variant: "standard" as const } : { label: p.label })}
       value={number.text}
-      disabled={disabled ?? false}
+      disabled={p.disabled ?? false}
       error={number.problem !== null}
       helperText={number.problem}
-      placeholder={otherwise ?? ""}
+      placeholder={p.otherwise ?? ""}
       onChange={(e) => {
         number.type(e.target.value);
-        number.take(e.target.value);
+        if (!p.whenDone) number.take(e.target.value);
       }}
-      sx={{ width }}
+      onBlur={done}
+      onKeyDown={press}
+      sx={{ width: p.width ?? 132 }}
       slotProps={{
         inputLabel: { shrink: true },
-        htmlInput: { ...(bare && { "aria-label": label }), inputMode: "decimal", style: { textAlign: "right" } },
+        htmlInput: { ...(p.bare && { "aria-label": p.label }), inputMode: "decimal", sx: { textAlign: "right" } },
         input: {
           // In a table there is room for the unit in every row, so that digits stand under digits.
-          endAdornment: (percent || unit || bare) && (
+          endAdornment: (behind || p.bare) && (
             <InputAdornment
               position="end"
               disableTypography
-              sx={{ fontSize: 12, ...(bare && { width: 34, flexShrink: 0 }) }}
+              sx={{ fontSize: 12, ...(p.bare && { width: 34, flexShrink: 0 }) }}
             >
-              {percent ? "%" : unit}
+              {behind}
             </InputAdornment>
           ),
         },

@@ -1,4 +1,5 @@
 // Quality in five parts: each pillar as wide as its points, filled as far as it was reached.
+import Tooltip from "@mui/material/Tooltip";
 import type { Figure } from "../api/client";
 import { numberOf, plain } from "../headless/format";
 import { tint } from "../theme/theme";
@@ -19,8 +20,24 @@ export const qualityInWords = (pillars: Figure[]): string =>
     return `${label} ${points === null ? "not known" : plain(points, 0)} of ${most}`;
   }).join(" · ");
 
-/** Drawn at once, since tables have many: a frame a pillar, filled as far as its points reach. */
-export function QualityBar({ pillars, width, height = 9 }: { pillars: Figure[]; width: number; height?: number }) {
+interface Props {
+  pillars: Figure[];
+  width: number;
+  height?: number;
+}
+
+export function QualityBar(p: Props) {
+  return (
+    <Tooltip title={qualityInWords(p.pillars)}>
+      <span style={{ lineHeight: 0 }}>
+        <QualityDrawing {...p} />
+      </span>
+    </Tooltip>
+  );
+}
+
+/** The drawing alone, for tables: a frame a pillar, filled as far as its points reach. */
+export function QualityDrawing({ pillars, width, height = 9 }: Props) {
   const free = width - (PILLARS.length - 1) * 2;
   let at = 0;
   const parts = PILLARS.map(([label, most], i) => {

@@ -36,17 +36,20 @@ function Flag({ x, top, size }: { x: number; top: number; size: number }) {
 }
 
 export function ValueSpread(p: Props) {
-  const drawing = <SpreadDrawing {...p} />;
   return p.large ? (
-    drawing
+    <LargeSpread {...p} />
   ) : (
     <Tooltip title={spreadInWords(p.spread)}>
-      <span>{drawing}</span>
+      <span>
+        <SpreadCell {...p} />
+      </span>
     </Tooltip>
   );
 }
 
-/** The same for tables: one path a colour, since there are many and they change as one scrolls. */
+/** Small and without a hint, for tables: one path a colour, since there are many and they change as one scrolls. */
+const SMALL = { display: "block", overflow: "visible" } as const;
+
 export function SpreadCell({ spread: s, width }: { spread: Spread; width: number }) {
   const base = 17;
   const [low, high] = axis(s);
@@ -58,7 +61,7 @@ export function SpreadCell({ spread: s, width }: { spread: Spread; width: number
   const [value, notch, price] = [x(s.value), x(s.buy_below), x(s.price)];
   const hollow = inside(s.outliers).map((v) => `M${x(v) - 2} ${base - 3} a2 2 0 1 0 4 0 a2 2 0 1 0 -4 0`);
   return (
-    <svg width={width} height={24} role="img" aria-label={spreadInWords(s)} className="drawing">
+    <svg width={width} height={24} role="img" aria-label={spreadInWords(s)} style={SMALL}>
       <path d={s.buy_below < s.value ? box(s.buy_below, s.value, 6) : ""} fill={tint("tealWash")} />
       <path d={`${box(s.low, s.high, 2)} M2 ${base} H${width - 2} v1 H2 Z`} fill={tint("hairline")} />
       <path
@@ -76,11 +79,10 @@ export function SpreadCell({ spread: s, width }: { spread: Spread; width: number
   );
 }
 
-/** The drawing alone. */
-function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
+function LargeSpread({ spread: s, width, onBuyBelow }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const height = large ? 84 : 24;
-  const base = large ? 50 : 17;
+  const height = 84;
+  const base = 50;
   const [low, high] = axis(s);
   const x = (v: number) => ((Math.min(Math.max(v, low), high) - low) / (high - low)) * (width - 8) + 4;
   const at = (v: number) => Math.round(x(v) * 10) / 10;
@@ -96,7 +98,7 @@ function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
     if (onBuyBelow && by) onBuyBelow(s.buy_below + by * s.value);
   };
   const notch = x(s.buy_below);
-  const size = large ? 7 : 4.5;
+  const size = 7;
   return (
     <svg
       ref={svg}
@@ -106,24 +108,12 @@ function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
       aria-label={words}
       style={{ display: "block", overflow: "visible" }}
     >
-      <rect
-        x={notch}
-        width={Math.max(x(s.value) - notch, 0)}
-        y={base - (large ? 12 : 6)}
-        height={large ? 12 : 6}
-        fill={tint("tealWash")}
-      />
-      <rect
-        x={x(s.low)}
-        width={Math.max(x(s.high) - x(s.low), 1)}
-        y={base - (large ? 4 : 2)}
-        height={large ? 4 : 2}
-        fill={tint("hairline")}
-      />
+      <rect x={notch} width={Math.max(x(s.value) - notch, 0)} y={base - 12} height={12} fill={tint("tealWash")} />
+      <rect x={x(s.low)} width={Math.max(x(s.high) - x(s.low), 1)} y={base - 4} height={4} fill={tint("hairline")} />
       <line x1={2} x2={width - 2} y1={base} y2={base} stroke={tint("hairline")} />
       <path
         d={inside(s.kept)
-          .map((v) => `M${at(v)} ${base} v${large ? -12 : -5}`)
+          .map((v) => `M${at(v)} ${base} v-12`)
           .join("")}
         stroke={tint("faint")}
         opacity={0.75}
@@ -137,17 +127,10 @@ function SpreadDrawing({ spread: s, width, large = false, onBuyBelow }: Props) {
           stroke={tint("faint")}
         />
       )}
-      <line
-        x1={x(s.value)}
-        x2={x(s.value)}
-        y1={base - (large ? 26 : 13)}
-        y2={base + 3}
-        stroke={tint("ink")}
-        strokeWidth={large ? 2.5 : 2}
-      />
+      <line x1={x(s.value)} x2={x(s.value)} y1={base - 26} y2={base + 3} stroke={tint("ink")} strokeWidth={2.5} />
       <path d={`M${notch} ${base + 1} l${size} ${size * 1.1} h${-2 * size} Z`} fill={tint("teal")} />
-      <Flag x={x(s.price)} top={base - (large ? 22 : 15)} size={large ? 11 : 7} />
-      {large && <Labels s={s} x={x} width={width} />}
+      <Flag x={x(s.price)} top={base - 22} size={11} />
+      <Labels s={s} x={x} width={width} />
       {onBuyBelow && (
         <rect
           x={notch - 12}

@@ -1,24 +1,17 @@
 // The date that everything is computed as of lives in the address.
+import { parseAsString, useQueryState } from "nuqs";
 import { useCallback } from "react";
-import { useSearchParams } from "react-router";
+import { STEP } from "./address";
+
+const day = parseAsString.withOptions(STEP);
 
 export function useAsOf(): [string | undefined, (day: string | undefined) => void] {
-  const [params, setParams] = useSearchParams();
-  const set = useCallback(
-    (day: string | undefined) =>
-      setParams((old) => {
-        const next = new URLSearchParams(old);
-        if (day) next.set("as_of", day);
-        else next.delete("as_of");
-        return next;
-      }),
-    [setParams],
-  );
-  return [params.get("as_of") ?? undefined, set];
+  const [asOf, write] = useQueryState("as_of", day);
+  return [asOf ?? undefined, useCallback((to) => void write(to ?? null), [write])];
 }
 
 /** An address that keeps the date. */
 export function useAddress(): (path: string) => string {
   const [asOf] = useAsOf();
-  return useCallback((path: string) => (asOf ? `${path}?as_of=${asOf}` : path), [asOf]);
+  return useCallback((path: string) => (asOf ? `${path}${path.includes("?") ? "&" : "?"}as_of=${asOf}` : path), [asOf]);
 }

@@ -1,39 +1,22 @@
 // Which figure is opened lives in the address, so that going back closes it.
+import { parseAsString, useQueryStates } from "nuqs";
 import { useCallback } from "react";
-import { useSearchParams } from "react-router";
+import { STEP } from "./address";
 
 export interface Opened {
   formula: string;
   symbol: string;
 }
 
+const FIGURE = { figure: parseAsString, of: parseAsString };
+
 export function useOpenedFigure(): {
   opened: Opened | null;
   open: (figure: Opened) => void;
   close: () => void;
 } {
-  const [params, setParams] = useSearchParams();
-  const formula = params.get("figure");
-  const symbol = params.get("of");
-  const open = useCallback(
-    ({ formula, symbol }: Opened) =>
-      setParams((old) => {
-        const next = new URLSearchParams(old);
-        next.set("figure", formula);
-        next.set("of", symbol);
-        return next;
-      }),
-    [setParams],
-  );
-  const close = useCallback(
-    () =>
-      setParams((old) => {
-        const next = new URLSearchParams(old);
-        next.delete("figure");
-        next.delete("of");
-        return next;
-      }),
-    [setParams],
-  );
+  const [{ figure: formula, of: symbol }, write] = useQueryStates(FIGURE, STEP);
+  const open = useCallback(({ formula, symbol }: Opened) => void write({ figure: formula, of: symbol }), [write]);
+  const close = useCallback(() => void write(null), [write]);
   return { opened: formula && symbol ? { formula, symbol } : null, open, close };
 }

@@ -67,13 +67,3 @@ export function readDraft(): Screen | null {
 }
 
 export const writeDraft = (s: Screen): void => localStorage.setItem(DRAFT, JSON.stringify(s));
-
-/** The screen of an address, or null when the address has none or a broken one. */
-export function fromAddress(text: string | null): Screen | null {
-  if (!text) return null;
-  try {
-    return JSON.parse(text) as Screen;
-  } catch {
-    return null;
-  }
-}

@@ -11,6 +11,8 @@ export interface TypedNumber {
   type: (text: string) => void;
   /** Reads a text; the newest one counts, whichever answer comes first. */
   take: (text: string) => void;
+  /** One step up or down from what is shown. */
+  step: (by: 1 | -1) => void;
 }
 
 export function useTypedNumber(
@@ -39,5 +41,14 @@ export function useTypedNumber(
     read.current = answer.value ?? null;
     set(answer.value ?? null);
   };
-  return { text, problem, type: setText, take };
+  const step = (by: 1 | -1) => {
+    const shown = Number(showBound(read.current, unit));
+    const next = String(Number((shown + by * stepOf(shown)).toPrecision(8)));
+    setText(next);
+    void take(next);
+  };
+  return { text, problem, type: setText, take, step };
 }
+
+/** A step that changes the second digit: 1 for 25, 100 for 1,200, 0.01 for 0.35. */
+const stepOf = (shown: number): number => (shown === 0 ? 1 : 10 ** (Math.floor(Math.log10(Math.abs(shown))) - 1));

@@ -1,6 +1,6 @@
 //! Ranked candidates in another order than that of their places.
 
-use artemon_core::{Num, engine::Context, ranking::Candidate, valuation::Verdict};
+use artemon_core::{Num, Why, engine::Context, ranking::Candidate, valuation::Verdict};
 use serde::{Deserialize, Serialize};
 use std::cmp::Ordering;
 use utoipa::ToSchema;
@@ -34,28 +34,33 @@ pub enum RowKey {
     Score,
 }
 
-/// Candidates with their places from 0, in an order; those that are equal stay in order of place.
-pub(crate) fn in_order<'c>(ranked: &'c [Candidate], order: &[RowOrder], context: &Context) -> Vec<(usize, &'c Candidate)> {
-    let mut rows: Vec<(usize, &Candidate)> = ranked.iter().enumerate().collect();
-    if !order.is_empty() {
-        let key = |k: &RowOrder, a: &(usize, &Candidate), b: &(usize, &Candidate)| match k.by {
-            RowKey::Name => directed(name(context, a.1).cmp(&name(context, b.1)), k.descending),
-            _ => compared(number(context, k.by, *a), number(context, k.by, *b), k.descending),
-        };
-        rows.sort_by(|a, b| order.iter().map(|k| key(k, a, b)).fold(Ordering::Equal, Ordering::then));
-    }
-    rows
+/// What one row is compared by.
+enum Key {
+    Number(Num),
+    Text(String),
 }
 
-fn name(context: &Context, c: &Candidate) -> String {
-    context.snapshot().company(c.company).name.to_lowercase()
+/// Candidates with their places from 0, in an order; those that are equal stay in order of place.
+pub(crate) fn in_order<'c>(ranked: &'c [Candidate], order: &[RowOrder], context: &Context) -> Vec<(usize, &'c Candidate)> {
+    let places = ranked.iter().enumerate();
+    if order.is_empty() {
+        return places.collect();
+    }
+    let keys = |(place, c)| order.iter().map(|o| key(context, o.by, place, c)).collect();
+    let mut rows: Vec<(Vec<Key>, (usize, &Candidate))> = places.map(|row| (keys(row), row)).collect();
+    rows.sort_by(|(a, _), (b, _)| {
+        let by_key = order.iter().zip(a.iter().zip(b)).map(|(o, (a, b))| compared(a, b, o.descending));
+        by_key.fold(Ordering::Equal, Ordering::then)
+    });
+    rows.into_iter().map(|(_, row)| row).collect()
 }
 
 #[allow(clippy::cast_precision_loss)] // places and flags are small
-fn number(context: &Context, key: RowKey, (place, c): (usize, &Candidate)) -> Num {
+fn key(context: &Context, by: RowKey, place: usize, c: &Candidate) -> Key {
     let v = c.value();
-    match key {
-        RowKey::Place | RowKey::Name => Ok(place as f64),
+    Key::Number(match by {
+        RowKey::Name => return Key::Text(context.snapshot().company(c.company).name.to_lowercase()),
+        RowKey::Place => Ok(place as f64),
         RowKey::Verdict => Ok(f64::from(standing(c.verdict))),
         RowKey::Price => v.price,
         RowKey::BuyBelow => v.buy_below(&context.settings().assumptions),
@@ -64,8 +69,8 @@ fn number(context: &Context, key: RowKey, (place, c): (usize, &Candidate)) -> Nu
         RowKey::Quality => v.quality.score,
         RowKey::RedFlags => Ok(v.quality.red_flags() as f64),
         RowKey::ExpectedReturn => v.expected_return,
-        RowKey::Score => c.score.ok_or(artemon_core::Why::NoAnswer),
-    }
+        RowKey::Score => c.score.ok_or(Why::NoAnswer),
+    })
 }
 
 /// How near a verdict is to a purchase.
@@ -79,13 +84,13 @@ const fn standing(verdict: Verdict) -> u8 {
     }
 }
 
-fn compared(a: Num, b: Num, descending: bool) -> Ordering {
-    match (a, b) {
-        (Ok(a), Ok(b)) => directed(a.total_cmp(&b), descending),
-        (a, b) => a.is_err().cmp(&b.is_err()),
-    }
-}
-
-const fn directed(order: Ordering, descending: bool) -> Ordering {
+/// Undefined comes last both ways.
+fn compared(a: &Key, b: &Key, descending: bool) -> Ordering {
+    let order = match (a, b) {
+        (Key::Number(Ok(a)), Key::Number(Ok(b))) => a.total_cmp(b),
+        (Key::Text(a), Key::Text(b)) => a.cmp(b),
+        (Key::Number(a), Key::Number(b)) => return a.is_err().cmp(&b.is_err()),
+        _ => Ordering::Equal,
+    };
     if descending { order.reverse() } else { order }
 }

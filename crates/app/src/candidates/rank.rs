@@ -276,9 +276,15 @@ fn chosen(ctx: &Ctx, context: &Context, t: Day, request: &RankRequest) -> Result
     if !unknown.is_empty() {
         return Err(ctx.unknown(unknown));
     }
-    let plain = Screen { universe: request.universe.clone(), ..Screen::default() };
+    let plain = || Screen { universe: request.universe.clone(), ..Screen::default() };
+    let mut screen = request.screen.clone().unwrap_or_else(plain);
+    // Its columns are not shown, and its order only decides whom a limit keeps.
+    screen.columns.clear();
+    if screen.limit.is_none() {
+        screen.sort.clear();
+    }
     let section = Section::new(context, t);
-    let mut survivors = screening::survivors(request.screen.as_ref().unwrap_or(&plain), &section)?;
+    let mut survivors = screening::survivors(&screen, &section)?;
     // In order of symbol, which decides between equals.
     survivors.sort_unstable();
     Ok(survivors.into_iter().map(|p| section.members()[p]).collect())

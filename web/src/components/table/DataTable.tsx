@@ -12,7 +12,7 @@ import {
   useState,
 } from "react";
 import { useNavigate } from "react-router";
-import { useKeys } from "../../headless/keys";
+import { type Action, useActions } from "../../headless/actions";
 import { BodyRows, type Scroller } from "./BodyRows";
 import { HeadRow } from "./HeadRow";
 import type { Column, Rows, SortBy } from "./model";
@@ -70,12 +70,11 @@ export function DataTable<T>(p: Props<T>) {
     open: (row, at) => openCell(row, columns.placed[at]?.column),
   });
   const here = rows.at(cursor.cursor.row);
-  useKeys({
-    j: () => cursor.go(cursor.cursor.row + 1),
-    k: () => cursor.go(cursor.cursor.row - 1),
-    x: cursor.mark,
-    o: () => here !== undefined && p.open?.(here),
-  });
+  useActions([
+    { keys: "j", label: "Next row", run: () => cursor.go(cursor.cursor.row + 1) },
+    { keys: "k", label: "Previous row", run: () => cursor.go(cursor.cursor.row - 1) },
+    ...(here === undefined ? [] : rowActions(here, p.open, marks && cursor.mark)),
+  ]);
   const press = (e: MouseEvent) => {
     const found = cellOf(e.target, columns.placed, rows);
     if (!found || ((e.target as Element).closest("a") !== null && (e.metaKey || e.ctrlKey))) return;
@@ -133,6 +132,13 @@ export function DataTable<T>(p: Props<T>) {
       {rows.count === 0 && p.empty}
     </Paper>
   );
+}
+
+function rowActions<T>(row: T, open: ((row: T) => void) | undefined, mark: (() => void) | undefined): Action[] {
+  return [
+    ...(open ? [{ keys: "o", label: "Open the row", run: () => open(row) }] : []),
+    ...(mark ? [{ keys: "x", label: "Mark the chosen rows, or take the mark off", run: mark }] : []),
+  ];
 }
 
 const never = () => false;

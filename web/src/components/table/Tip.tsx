@@ -33,12 +33,14 @@ export function Tip({ table, words, cursor }: { table: HTMLElement | null; words
       setSaid(null);
     };
     table.addEventListener("pointerover", move);
+    table.addEventListener("focusin", move);
     table.addEventListener("pointerleave", leave);
     table.addEventListener("scroll", leave, { passive: true });
     table.addEventListener("focusout", leave);
     return () => {
       window.clearTimeout(timer);
       table.removeEventListener("pointerover", move);
+      table.removeEventListener("focusin", move);
       table.removeEventListener("pointerleave", leave);
       table.removeEventListener("scroll", leave);
       table.removeEventListener("focusout", leave);

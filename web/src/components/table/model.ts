@@ -41,6 +41,3 @@ export interface SortBy {
   id: string;
   desc: boolean;
 }
-
-/** Rows that are all here. */
-export const allOf = <T>(rows: T[]): Rows<T> => ({ count: rows.length, at: (i) => rows[i] });

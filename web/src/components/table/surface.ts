@@ -83,7 +83,6 @@ export const Surface = styled("div")({
   "& .named": { display: "flex", gap: 6, alignItems: "baseline" },
   "& .named > a": { overflow: "hidden", textOverflow: "ellipsis", flex: "0 1 auto" },
   "& .named > .faint": { flexShrink: 0 },
-  "& .drawing": { display: "block", overflow: "visible" },
   "& .tick": {
     display: "inline-block",
     width: 14,

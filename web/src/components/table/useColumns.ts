@@ -122,6 +122,8 @@ export function useColumns<T>(
       sortMore: (id, more) => table.getColumn(id)?.toggleSorting(undefined, more),
       change,
       move: (id, to) => {
+        // Anything can be dropped on a header.
+        if (!ids.includes(id)) return;
         const rest = ids.filter((other) => other !== id);
         const at = ids.indexOf(to);
         rest.splice(at, 0, id);

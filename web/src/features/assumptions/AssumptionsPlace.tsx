@@ -4,24 +4,23 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
+import { useQueryStates } from "nuqs";
 import { useEffect, useState } from "react";
 import { type AssumptionSet, api } from "../../api/client";
 import { useAssumptionSets, useAssumptionsVersion, useAssuming } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
-import { useAddressState } from "../../headless/addressState";
+import { text, whole } from "../../headless/address";
 import { tint } from "../../theme/theme";
 import { Repairs } from "./Repairs";
 import { SetForm } from "./SetForm";
 
+const SHOWN = { set: text, version: whole };
+
 export function AssumptionsPlace() {
   const sets = useAssumptionSets();
-  const [chosen, choose] = useAddressState("set");
-  const [version, toVersion] = useAddressState("version");
+  const [{ set: chosen, version }, write] = useQueryStates(SHOWN);
   const [gone, setGone] = useState<AssumptionSet | null>(null);
-  const show = (name: string | null) => {
-    toVersion(null);
-    choose(name);
-  };
+  const show = (name: string | null) => void write({ set: name, version: null });
   const restore = useAssuming((set: AssumptionSet) => {
     const { name } = set.assumptions;
     return api.restoreAssumptions(name).then((sets) => (set.in_use ? api.adoptAssumptions(name) : sets));
@@ -52,7 +51,7 @@ export function AssumptionsPlace() {
           version={version}
           all={sets.data}
           saved={show}
-          toVersion={toVersion}
+          toVersion={(n) => void write({ version: n })}
           forgotten={() => {
             setGone(shown);
             show(null);
@@ -83,17 +82,17 @@ export function AssumptionsPlace() {
 interface ShownProps {
   set: AssumptionSet;
   /** Its number, where an earlier one is asked for. */
-  version: string | null;
+  version: number | null;
   all: AssumptionSet[];
   saved: (name: string) => void;
-  toVersion: (version: string | null) => void;
+  toVersion: (version: number | null) => void;
   forgotten: () => void;
 }
 
 /** A set in its newest version, or in an earlier one. */
 function Shown({ set, version, all, saved, toVersion, forgotten }: ShownProps) {
   const newest = set.assumptions.version;
-  const wanted = Number(version ?? newest);
+  const wanted = version ?? newest;
   const earlier = wanted > 0 && wanted < newest ? wanted : null;
   const then = useAssumptionsVersion(set.assumptions.name, earlier, set.versions[wanted - 1]);
   if (then.error) return <Failed error={then.error} retry={() => then.refetch()} />;
@@ -106,7 +105,7 @@ function Shown({ set, version, all, saved, toVersion, forgotten }: ShownProps) {
       assumptions={assumptions}
       all={all}
       saved={saved}
-      toVersion={(n) => toVersion(n === newest ? null : String(n))}
+      toVersion={(n) => toVersion(n === newest ? null : n)}
       forgotten={forgotten}
     />
   );

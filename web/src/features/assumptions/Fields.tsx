@@ -30,7 +30,7 @@ export function Fields({ draft, change }: Props) {
                 <span>
                   <NumberField
                     label={f.label}
-                    percent={f.percent ?? false}
+                    of={f.percent ? "percent" : "ratio"}
                     value={numberOfSet(draft, f)}
                     set={(to) => to !== null && change(withNumber(draft, f, to))}
                     width={190}
@@ -68,14 +68,14 @@ function Starts({ draft, change }: Props) {
         </TextField>
         <NumberField
           label="Rate"
-          percent
+          of="percent"
           value={rate}
           set={(to) => to !== null && change(withReturn(draft, kind, to))}
         />
         {kind !== "fixed" && (
           <NumberField
             label="but at least"
-            percent
+            of="percent"
             value={draft.least_required_return}
             set={(to) => to !== null && change({ ...draft, least_required_return: to })}
           />
@@ -84,7 +84,7 @@ function Starts({ draft, change }: Props) {
           <span>
             <NumberField
               label="Growth of your own"
-              percent
+              of="percent"
               otherwise="none"
               value={draft.own_growth ?? null}
               set={(to) => change({ ...draft, own_growth: to })}

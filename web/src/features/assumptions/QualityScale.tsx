@@ -79,8 +79,8 @@ function Row({ component: c, anchors, set }: RowProps) {
       bare
       label={`${c.label}: ${words}`}
       value={anchors[what]}
-      percent={inPercent}
-      unit={of}
+      of={inPercent ? "percent" : "ratio"}
+      {...(of && { unit: of })}
       width={what === "points" ? 104 : 120}
       set={(to) => to !== null && set({ ...anchors, [what]: to })}
     />

@@ -1,16 +1,17 @@
 // The ranked table.
+import { useQueryState } from "nuqs";
 import { memo, useCallback, useMemo } from "react";
 import { api, type Schemas } from "../../api/client";
 import { useRankRows } from "../../api/queries";
-import { QualityBar, qualityInWords } from "../../components/QualityBar";
+import { QualityDrawing, qualityInWords } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
-import type { Column, SortBy } from "../../components/table/model";
+import type { Column } from "../../components/table/model";
 import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
 import { figureText, numberOf, plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
-import { useAddressState } from "../../headless/addressState";
+import { order } from "../../headless/address";
 import { verdict } from "../../headless/verdicts";
 import { useOpenCompany } from "../companies/open";
 import { companyColumn } from "../companies/tableColumns";
@@ -34,8 +35,7 @@ interface Props {
 }
 
 export const Ranked = memo(function Ranked({ request, total, against }: Props) {
-  const [sorted, setSorted] = useAddressState("sort");
-  const sort = useMemo(() => readSort(sorted), [sorted]);
+  const [sort, setSort] = useQueryState("sort", SORTED);
   const asked = useMemo(
     () => ({ ...request, order: sort.map((s) => ({ by: s.id as Schemas["RowKey"], descending: s.desc })) }),
     [request, sort],
@@ -59,7 +59,7 @@ export const Ranked = memo(function Ranked({ request, total, against }: Props) {
       columns={columns}
       rows={rows}
       sort={sort}
-      setSort={(to) => setSorted(writeSort(to))}
+      setSort={setSort}
       marks={marks}
       open={open}
       testId="candidate"
@@ -69,14 +69,7 @@ export const Ranked = memo(function Ranked({ request, total, against }: Props) {
   );
 });
 
-/** An order in an address: "quality-" is the highest quality first. */
-const writeSort = (sort: SortBy[]): string | null => sort.map((s) => s.id + (s.desc ? "-" : "")).join() || null;
-
-const readSort = (text: string | null): SortBy[] =>
-  (text ?? "")
-    .split(",")
-    .filter(Boolean)
-    .map((s) => ({ id: s.replace("-", ""), desc: s.endsWith("-") }));
+const SORTED = order.withDefault([]);
 
 const place: Column<Candidate> = {
   id: "place",
@@ -207,7 +200,7 @@ const COLUMNS: Column<Candidate>[] = [
       const quality = numberOf(row.quality);
       return (
         <span className="quality">
-          <QualityBar pillars={row.pillars} width={100} />
+          <QualityDrawing pillars={row.pillars} width={100} />
           <span data-testid="quality">{quality === null ? "–" : plain(quality, 0)}</span>
         </span>
       );

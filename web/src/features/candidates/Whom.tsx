@@ -14,11 +14,12 @@ import { useGroups, useReadyScreens } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { readDraft } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
+import type { Chosen } from "./choices";
 
 interface Props {
   whom: string;
-  symbols: string;
-  choose: (to: Record<string, string | null>) => void;
+  symbols: string[];
+  choose: Chosen["choose"];
 }
 
 export function Whom({ whom, symbols, choose }: Props) {
@@ -77,8 +78,8 @@ function firstColumn(text: string): string {
   return cells.filter((c, i) => i > 0 || !/^(symbol|ticker|isin|code|company_id)$/i.test(c)).join("\n");
 }
 
-function Paste({ symbols, close, take }: { symbols: string; close: () => void; take: (symbols: string) => void }) {
-  const [text, setText] = useState(symbols.replaceAll(",", "\n"));
+function Paste({ symbols, close, take }: { symbols: string[]; close: () => void; take: (symbols: string[]) => void }) {
+  const [text, setText] = useState(symbols.join("\n"));
   const found = text.split(/[\s,;]+/).filter(Boolean);
   return (
     <Dialog open onClose={close} fullWidth maxWidth="xs">
@@ -111,7 +112,7 @@ function Paste({ symbols, close, take }: { symbols: string; close: () => void; t
           variant="contained"
           disabled={found.length === 0}
           onClick={() => {
-            take(found.join(","));
+            take(found);
             close();
           }}
         >

@@ -94,13 +94,13 @@ function Fields({ value: kept, draft, change }: Props) {
     <Box sx={{ display: "flex", flexWrap: "wrap", gap: 1.25 }}>
       <NumberField
         label="Growth, years 1–5"
-        percent
+        of="percent"
         value={draft.own_growth}
         set={(own_growth) => set({ own_growth })}
       />
       <NumberField
         label="Required return"
-        percent
+        of="percent"
         value={draft.required_return}
         otherwise={shown(started("Required"), (x) => String(Math.round(x * 1000) / 10))}
         set={(required_return) => set({ required_return })}
@@ -127,7 +127,7 @@ function Fields({ value: kept, draft, change }: Props) {
       />
       <NumberField
         label="Required margin"
-        percent
+        of="percent"
         value={draft.margin}
         otherwise={String(Math.round(kept.margin * 1000) / 10)}
         set={(margin) => set({ margin })}

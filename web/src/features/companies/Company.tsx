@@ -9,9 +9,9 @@ import type { Schemas } from "../../api/client";
 import { useCompany } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
+import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
-import { useKeys } from "../../headless/keys";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
@@ -104,7 +104,11 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
     const next = walk[at + by];
     if (at >= 0 && next) navigate(address(`/companies/${next}`));
   };
-  useKeys({ j: () => go(1), k: () => go(-1), x: () => toggle([{ symbol, name }]) });
+  useActions([
+    { keys: "x", label: `Mark ${name}, or take the mark off`, run: () => toggle([{ symbol, name }]) },
+    ...(at >= 0 && at < walk.length - 1 ? [{ keys: "j", label: "Next company", run: () => go(1) }] : []),
+    ...(at > 0 ? [{ keys: "k", label: "Previous company", run: () => go(-1) }] : []),
+  ]);
   if (at < 0 || walk.length < 2) return null;
   return (
     <Box sx={{ display: "flex", alignItems: "center", mb: 0.5, pl: 0.75 }}>

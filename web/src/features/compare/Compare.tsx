@@ -5,14 +5,16 @@ import Link from "@mui/material/Link";
 import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useQueries } from "@tanstack/react-query";
+import { useQueryState } from "nuqs";
 import { type ReactNode, useEffect } from "react";
-import { Link as RouterLink, useSearchParams } from "react-router";
+import { Link as RouterLink } from "react-router";
 import { api, type Figure, type Schemas, type Unit } from "../../api/client";
 import { useMeasures } from "../../api/queries";
 import { FigureCell } from "../../components/FigureCell";
 import { QualityBar } from "../../components/QualityBar";
 import { Empty, Failed, Loading } from "../../components/States";
 import { ValueSpread } from "../../components/ValueSpread";
+import { STEP, texts } from "../../headless/address";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { numberOf, plain } from "../../headless/format";
 import { verdict } from "../../headless/verdicts";
@@ -23,10 +25,12 @@ import { MOST_COMPARED } from "./most";
 type Page = Schemas["CompanyPage"];
 type Better = Schemas["Better"];
 
+const NAMED = texts.withOptions(STEP).withDefault([]);
+
 export function Compare() {
-  const [params, setParams] = useSearchParams();
+  const [named, name] = useQueryState("symbols", NAMED);
   const [asOf] = useAsOf();
-  const symbols = (params.get("symbols") ?? "").split(",").filter(Boolean).slice(0, MOST_COMPARED);
+  const symbols = named.slice(0, MOST_COMPARED);
   const pages = useQueries({
     queries: symbols.map((symbol) => ({
       queryKey: ["company", symbol, asOf],
@@ -47,12 +51,7 @@ export function Compare() {
   if (failed?.error) return <Failed error={failed.error} retry={() => failed.refetch()} />;
   const all = pages.map((p) => p.data);
   if (all.some((p) => !p)) return <Loading rows={16} />;
-  const drop = (symbol: string) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      next.set("symbols", symbols.filter((s) => s !== symbol).join());
-      return next;
-    });
+  const drop = (symbol: string) => void name(symbols.filter((s) => s !== symbol));
   return <Columns pages={all as Page[]} drop={drop} />;
 }
 

@@ -4,11 +4,12 @@ import Link from "@mui/material/Link";
 import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import Typography from "@mui/material/Typography";
+import { parseAsStringLiteral, useQueryState } from "nuqs";
 import { useEffect, useState } from "react";
-import { useSearchParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useData } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
+import { STEP } from "../../headless/address";
 import { plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Coverage } from "./Coverage";
@@ -22,22 +23,17 @@ const VIEWS = [
   ["findings", "Doubts"],
 ] as const;
 
+const VIEW = parseAsStringLiteral(["companies", "findings"]).withDefault("companies").withOptions(STEP);
+
 export function DataPlace() {
   const data = useData();
-  const [params, setParams] = useSearchParams();
-  const view = params.get("view") === "findings" ? "findings" : "companies";
+  const [view, show] = useQueryState("view", VIEW);
   useEffect(() => {
     document.title = "Data – Artemon";
   }, []);
   if (data.error) return <Failed error={data.error} retry={() => data.refetch()} />;
   if (!data.data) return <Loading rows={14} />;
   const doubts = data.data.findings.reduce((sum, c) => sum + c.findings, 0);
-  const show = (to: string) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      next.set("view", to);
-      return next;
-    });
   return (
     <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "minmax(0, 1fr) 372px" }}>
       <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, px: 2.5, py: 1.5 }}>

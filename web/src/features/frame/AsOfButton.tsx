@@ -3,13 +3,13 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
 import Popover from "@mui/material/Popover";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { useAbout } from "../../api/queries";
+import { DateField, outside } from "../../components/DateField";
+import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
-import { useKeys } from "../../headless/keys";
 import { tint } from "../../theme/theme";
 
 export function AsOfButton() {
@@ -21,9 +21,16 @@ export function AsOfButton() {
     setTyped(asOf ?? about.data?.last_day ?? "");
     setAnchor(document.getElementById("as-of"));
   };
-  useKeys({ t: open });
-  const { first_day: first, last_day: last } = about.data ?? {};
-  const wrong = typed && first && last && (typed < first || typed > last);
+  const first = about.data?.first_day ?? undefined;
+  const last = about.data?.last_day ?? undefined;
+  const wrong = outside(typed, first, last);
+  useActions(
+    [
+      { keys: "t", label: "Set the date back…", run: open },
+      ...(asOf ? [{ label: "Back to today", run: () => setAsOf(undefined) }] : []),
+    ],
+    "everywhere",
+  );
   const take = () => {
     if (!typed || wrong) return;
     setAsOf(typed === last ? undefined : typed);
@@ -57,17 +64,7 @@ export function AsOfButton() {
           <Typography variant="body2" sx={{ mb: 1.5 }}>
             Everything is computed from what was public by the close of this day.
           </Typography>
-          <TextField
-            type="date"
-            label="As known on"
-            fullWidth
-            autoFocus
-            value={typed}
-            onChange={(e) => setTyped(e.target.value)}
-            error={Boolean(wrong)}
-            helperText={wrong && first && last ? `The data go from ${day(first)} to ${day(last)}.` : " "}
-            slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: first ?? undefined, max: last ?? undefined } }}
-          />
+          <DateField label="As known on" value={typed} set={setTyped} first={first} last={last} />
           <Box sx={{ display: "flex", justifyContent: "flex-end", gap: 1 }}>
             <Button
               onClick={() => {
@@ -77,7 +74,7 @@ export function AsOfButton() {
             >
               Today
             </Button>
-            <Button type="submit" variant="contained" disabled={!typed || Boolean(wrong)}>
+            <Button type="submit" variant="contained" disabled={!typed || wrong}>
               Set back
             </Button>
           </Box>

@@ -4,19 +4,20 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import { useColorScheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
-import { lazy, Suspense, useRef, useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { Link as RouterLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useAbout } from "../../api/queries";
+import { type Action, useActionKeys, useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
 import { useOpenedFigure } from "../../headless/openedFigure";
-import { useKeys } from "../../headless/keys";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
-import { Help } from "./Help";
 import { SearchField } from "./SearchField";
 import { Tray } from "./Tray";
 import { Undone } from "./Undone";
+
+const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 
 // It carries the charts, which are large.
 const OpenedFigure = lazy(async () => ({ default: (await import("../figure/OpenedFigure")).OpenedFigure }));
@@ -29,22 +30,14 @@ const PLACES = [
   { key: "h", path: "/guide", label: "Guide" },
 ];
 
+const ASSUMPTIONS = { key: "a", path: "/assumptions", label: "Assumptions" };
+
 export function Frame() {
   const [asOf, setAsOf] = useAsOf();
   const [help, setHelp] = useState(false);
   const { opened } = useOpenedFigure();
-  const search = useRef<HTMLInputElement>(null);
-  const navigate = useNavigate();
-  const address = useAddress();
-  const focus = () => search.current?.focus();
-  const goes = Object.fromEntries(PLACES.map((p) => [`g ${p.key}`, () => navigate(address(p.path))]));
-  useKeys({
-    ...goes,
-    "g a": () => navigate(address("/assumptions")),
-    "/": focus,
-    "ctrl+k": focus,
-    "?": () => setHelp(true),
-  });
+  useActionKeys();
+  useActions([...useGoing(), { keys: "?", label: "Show all shortcuts", run: () => setHelp(true) }], "everywhere");
   return (
     <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
       <Box
@@ -78,7 +71,7 @@ export function Frame() {
             </Link>
           </Typography>
         )}
-        <SearchField inputRef={search} />
+        <SearchField />
         <AsOfButton />
         <Assumptions />
         <ThemeSwitch />
@@ -87,11 +80,24 @@ export function Frame() {
         <Outlet />
       </Box>
       <Tray />
-      <Suspense>{opened && <OpenedFigure />}</Suspense>
+      <Suspense>
+        {opened && <OpenedFigure />}
+        {help && <Help close={() => setHelp(false)} />}
+      </Suspense>
       <Undone />
-      <Help open={help} close={() => setHelp(false)} />
     </Box>
   );
+}
+
+/** A way to each place. */
+function useGoing(): Action[] {
+  const navigate = useNavigate();
+  const address = useAddress();
+  return [...PLACES, ASSUMPTIONS].map(({ key, path, label }) => ({
+    keys: `g ${key}`,
+    label: `Go to ${label}`,
+    run: () => navigate(address(path)),
+  }));
 }
 
 function Places() {
@@ -143,7 +149,7 @@ function Assumptions() {
   return (
     <Link
       component={RouterLink}
-      to={address("/assumptions")}
+      to={address(ASSUMPTIONS.path)}
       underline="none"
       sx={{ display: "block", lineHeight: 1.25, whiteSpace: "nowrap", maxWidth: 150, color: tint("ink") }}
     >
@@ -161,12 +167,11 @@ function Assumptions() {
 function ThemeSwitch() {
   const { mode, systemMode, setMode } = useColorScheme();
   const dark = (mode === "system" ? systemMode : mode) === "dark";
+  const label = dark ? "Use the light theme" : "Use the dark theme";
+  const change = () => setMode(dark ? "light" : "dark");
+  useActions([{ label, run: change }], "everywhere");
   return (
-    <Button
-      onClick={() => setMode(dark ? "light" : "dark")}
-      sx={{ minWidth: 0, color: tint("second") }}
-      aria-label={dark ? "Use the light theme" : "Use the dark theme"}
-    >
+    <Button onClick={change} sx={{ minWidth: 0, color: tint("second") }} aria-label={label}>
       {dark ? "Light" : "Dark"}
     </Button>
   );

@@ -4,6 +4,7 @@ import Button from "@mui/material/Button";
 import Chip from "@mui/material/Chip";
 import Typography from "@mui/material/Typography";
 import { useNavigate } from "react-router";
+import { useActions } from "../../headless/actions";
 import { useAddress } from "../../headless/asOf";
 import { useMarks } from "../../headless/marks";
 import { useUndo } from "../../headless/undo";
@@ -21,6 +22,23 @@ export function Tray() {
     stepThrough(marked.map((m) => m.symbol));
     navigate(address(`/companies/${first.symbol}`));
   };
+  const compare = () => navigate(address(`/compare?symbols=${marked.map((m) => m.symbol).join()}`));
+  const comparable = marked.length > 1 && marked.length <= MOST_COMPARED;
+  const clearAll = () => {
+    clear();
+    const removed = `${marked.length} marks cleared`;
+    did({ what: "marks", removed, undo: () => restore(marked), redo: clear });
+  };
+  useActions(
+    marked.length === 0
+      ? []
+      : [
+          ...(comparable ? [{ label: "Compare the marked companies", run: compare }] : []),
+          { label: "Step through the marked companies", run: step },
+          { label: "Clear all marks", run: clearAll },
+        ],
+    "everywhere",
+  );
   return (
     <>
       {marked.length > 0 && (
@@ -54,22 +72,11 @@ export function Tray() {
               />
             ))}
           </Box>
-          {marked.length > 1 && marked.length <= MOST_COMPARED && (
-            <Button onClick={() => navigate(address(`/compare?symbols=${marked.map((m) => m.symbol).join()}`))}>
-              Compare
-            </Button>
-          )}
+          {comparable && <Button onClick={compare}>Compare</Button>}
           <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
             Step through
           </Button>
-          <Button
-            onClick={() => {
-              clear();
-              const removed = `${marked.length} marks cleared`;
-              did({ what: "marks", removed, undo: () => restore(marked), redo: clear });
-            }}
-            sx={{ color: tint("second") }}
-          >
+          <Button onClick={clearAll} sx={{ color: tint("second") }}>
             Clear
           </Button>
         </Box>

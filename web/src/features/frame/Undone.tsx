@@ -2,11 +2,17 @@
 import Button from "@mui/material/Button";
 import Snackbar from "@mui/material/Snackbar";
 import { useUndo } from "../../headless/undo";
-import { useKeys } from "../../headless/keys";
+import { useActions } from "../../headless/actions";
 
 export function Undone() {
   const { offered, undo, redo, dismiss } = useUndo();
-  useKeys({ "ctrl+z": undo, "ctrl+y": redo, "ctrl+shift+z": redo });
+  useActions(
+    [
+      { keys: "ctrl+z", label: "Undo", run: undo },
+      { keys: "ctrl+y|ctrl+shift+z", label: "Redo", run: redo },
+    ],
+    "everywhere",
+  );
   return (
     <Snackbar
       open={offered !== null}

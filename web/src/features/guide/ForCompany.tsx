@@ -1,14 +1,16 @@
 // A formula's answer for a company that one chooses; it opens like every figure.
-import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useQueryState } from "nuqs";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { text as inAddress } from "../../headless/address";
 import { useAnswer, useSearch } from "../../api/queries";
+import { FindField } from "../../components/find/FindField";
 import { FigureCell } from "../../components/FigureCell";
 import { useAsOf } from "../../headless/asOf";
 import { tint } from "../../theme/theme";
+
+const COMPANY = inAddress.withDefault("");
 
 export function ForCompany({
   formula,
@@ -18,38 +20,29 @@ export function ForCompany({
   unit?: Parameters<typeof FigureCell>[0]["unit"];
 }) {
   const [asOf] = useAsOf();
-  const [params, setParams] = useSearchParams();
-  const symbol = params.get("company") ?? "";
+  const [symbol, choose] = useQueryState("company", COMPANY);
   const [text, setText] = useState("");
   const matches = useSearch(text, asOf);
   const answer = useAnswer(formula, symbol, asOf);
   const given = answer.data?.[0]?.values[0];
-  const choose = (symbol: string) =>
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        next.set("company", symbol);
-        return next;
-      },
-      { replace: true },
-    );
   return (
     <Box sx={{ mt: 2.5, display: "flex", alignItems: "center", gap: 2 }}>
-      <Autocomplete
-        sx={{ width: 280 }}
-        options={matches.data ?? []}
-        filterOptions={(all) => all}
-        getOptionLabel={(c) => `${c.name} ${c.symbol}`}
-        getOptionKey={(c) => c.symbol}
-        inputValue={text}
-        onInputChange={(_, value, why) => why !== "reset" && setText(value)}
-        onChange={(_, c) => {
-          if (!c) return;
-          setText(c.name);
-          choose(c.symbol);
-        }}
-        renderInput={(params) => <TextField {...params} label={symbol ? `For ${symbol}` : "For which company?"} />}
-      />
+      <Box sx={{ width: 280 }}>
+        <FindField
+          label="For which company?"
+          placeholder={symbol ? `For ${symbol}; another one?` : "For which company?"}
+          text={text}
+          setText={setText}
+          entries={(matches.data ?? []).map((c) => ({
+            id: c.symbol,
+            label: c.name,
+            hint: c.symbol,
+            group: "Companies",
+            run: () => choose(c.symbol),
+          }))}
+          none={matches.error?.message ?? "No company of this name, symbol or ISIN"}
+        />
+      </Box>
       {given && (
         <Typography sx={{ fontSize: 18, fontWeight: 600 }} data-testid="answer">
           <FigureCell figure={given} unit={unit} opens={{ formula: given.formula, symbol }} />

@@ -2,12 +2,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
+import { useQueryStates } from "nuqs";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
 import type { OwnMeasure } from "../../api/client";
 import { useCheck, useOwnMeasures } from "../../api/queries";
 import { FormulaInput } from "../../components/FormulaInput";
-import { useAddressState } from "../../headless/addressState";
+import { text as inAddress, STEP } from "../../headless/address";
 import { SERIF, tint } from "../../theme/theme";
 import { ForCompany } from "./ForCompany";
 import { Deleted, SaveMeasure } from "./SaveMeasure";
@@ -21,24 +21,19 @@ const EXAMPLES = [
   "q_yoy(operating_income, 0)",
 ];
 
+const EDITED = { f: inAddress, edit: inAddress };
+
 export function FormulaEditor() {
-  const [params, setParams] = useSearchParams();
-  const [written, write] = useAddressState("f");
+  const [{ f: written, edit }, set] = useQueryStates(EDITED);
+  const write = (f: string) => void set({ f });
   const own = useOwnMeasures().data ?? [];
-  const edited = own.find((m) => m.id === params.get("edit"));
+  const edited = own.find((m) => m.id === edit);
   const text = written ?? edited?.formula ?? "";
   const check = useCheck(text);
   const current = text.trim() !== "" && !check.isPlaceholderData ? check.data : undefined;
   const sound = current && !current.error ? text : null;
   const [gone, setGone] = useState<OwnMeasure | null>(null);
-  const show = (id: string | null) =>
-    setParams((old) => {
-      const next = new URLSearchParams(old);
-      next.delete("f");
-      if (id) next.set("edit", id);
-      else next.delete("edit");
-      return next;
-    });
+  const show = (id: string | null) => void set({ f: null, edit: id }, STEP);
   return (
     <Box sx={{ maxWidth: 760 }}>
       <Typography variant="h1">{edited ? edited.label : "Write a formula"}</Typography>

@@ -101,13 +101,11 @@ function Entry({ to, label, id }: { to: string; label: string; id: string }) {
   useEffect(() => {
     if (here) row.current?.scrollIntoView({ block: "nearest" });
   }, [here]);
-  const [path = "", query] = to.split("?");
-  const at = address(path);
   return (
     <Link
       ref={row}
       component={RouterLink}
-      to={query ? `${at}${at.includes("?") ? "&" : "?"}${query}` : at}
+      to={address(to)}
       underline="none"
       aria-current={here ? "page" : undefined}
       sx={{

@@ -1,16 +1,13 @@
 // Adds a criterion: a measure by word or id, or a formula of one's own; its first bound is the median of today.
-import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
-import TextField from "@mui/material/TextField";
-import Typography from "@mui/material/Typography";
 import { memo, useMemo, useRef, useState } from "react";
 import { api, type Criterion, type Measure, type OwnMeasure } from "../../api/client";
 import { useOwnMeasures } from "../../api/queries";
+import { FindField } from "../../components/find/FindField";
+import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
-import { familyName } from "../../headless/families";
-import { useKeys } from "../../headless/keys";
+import { familyName, hasWords } from "../../headless/families";
 import { add, type Edit } from "../../headless/screenState";
-import { tint } from "../../theme/theme";
 
 interface Option {
   formula: string;
@@ -62,48 +59,36 @@ export const AddCriterion = memo(function AddCriterion({
   const [text, setText] = useState("");
   const [asOf] = useAsOf();
   const own = useOwnMeasures().data;
-  const choice = useMemo(() => options(measures, own ?? []), [measures, own]);
+  const all = useMemo(() => options(measures, own ?? []), [measures, own]);
   const first = block === 0;
   const input = useRef<HTMLInputElement>(null);
-  useKeys(first ? { c: () => input.current?.focus() } : {});
+  useActions(first ? [{ keys: "c", label: "Add a criterion", run: () => input.current?.focus() }] : []);
   const take = async (typed: string) => {
-    setText("");
     // What cannot be read is a criterion all the same: its mistake is shown beside it.
     const read: Criterion = await api.readCriterion(typed, asOf).catch(() => ({ formula: typed }));
     edit((s) => add(s, block, read));
   };
   return (
-    <Autocomplete<Option, false, false, true>
-      freeSolo
-      size="small"
-      sx={{ mt: 1 }}
-      options={choice}
-      groupBy={(o) => o.family}
-      getOptionLabel={(o) => (typeof o === "string" ? o : `${o.label} ${o.formula}`)}
-      getOptionKey={(o) => (typeof o === "string" ? o : o.formula)}
-      inputValue={text}
-      value={null}
-      onInputChange={(_, value, why) => why === "input" && setText(value)}
-      onChange={(_, o) => o && take(typeof o === "string" ? o : o.formula)}
-      renderOption={({ key, ...props }, o) => (
-        <Box component="li" key={key} {...props} sx={{ display: "block !important", py: "4px !important" }}>
-          <Typography variant="body2">
-            <b>{o.label}</b> <span style={{ color: tint("faint") }}>{o.formula}</span>
-          </Typography>
-          <Typography variant="caption" sx={{ color: tint("second") }}>
-            {o.meaning}
-          </Typography>
-        </Box>
-      )}
-      slotProps={{ paper: { sx: { width: 420 } }, popper: { placement: "bottom-start" } }}
-      renderInput={(params) => (
-        <TextField
-          {...params}
-          inputRef={input}
-          placeholder={first ? "Add a criterion: a measure or a formula   c" : "Add a criterion to this block"}
-          aria-label="Add a criterion"
-        />
-      )}
-    />
+    <Box sx={{ mt: 1 }}>
+      <FindField
+        label="Add a criterion"
+        placeholder={first ? "Add a criterion: a measure or a formula   c" : "Add a criterion to this block"}
+        input={input}
+        text={text}
+        setText={setText}
+        take={take}
+        entries={all
+          .filter((o) => hasWords(`${o.label} ${o.formula}`, text))
+          .map((o) => ({
+            id: o.formula,
+            label: o.label,
+            hint: o.formula,
+            meaning: o.meaning,
+            group: o.family,
+            run: () => take(o.formula),
+          }))}
+        none=""
+      />
+    </Box>
   );
 });

@@ -11,6 +11,7 @@ import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useState } from "react";
 import type { Block, Measure, Screen, ScreenAnswer } from "../../api/client";
 import { useReadyScreens } from "../../api/queries";
+import { useActions } from "../../headless/actions";
 import * as state from "../../headless/screenState";
 import { SERIF } from "../../theme/theme";
 import { AddCriterion } from "./AddCriterion";
@@ -31,6 +32,11 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
     setOpen(null);
     edit((s) => state.removeBlock(s, b), "Block removed");
   };
+  const take = (taken: Screen) => edit(() => taken, "Another screen opened");
+  useActions([
+    { label: "Add a block: any of these", run: () => edit(state.addBlock) },
+    { label: "New screen", run: () => take(state.EMPTY) },
+  ]);
   return (
     <>
       <Box component="h1" sx={visuallyHidden}>
@@ -43,7 +49,7 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
         fullWidth
         sx={{ fontFamily: SERIF, fontSize: 22, fontWeight: 600, "& input": { p: 0, textOverflow: "ellipsis" } }}
       />
-      <ReadyMade take={(taken) => edit(() => taken, "Another screen opened")} />
+      <ReadyMade take={take} />
       <Universe screen={screen} edit={edit} answer={answer} />
       {blocks.map((block, b) => (
         <Box key={b} sx={{ mt: 1.5 }}>

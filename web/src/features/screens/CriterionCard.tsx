@@ -9,7 +9,7 @@ import { memo, useEffect, useState } from "react";
 import type { Criterion, Schemas, Unit } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
 import { FormulaInput } from "../../components/FormulaInput";
-import { useTypedNumber } from "../../headless/typedNumber";
+import { NumberField } from "../../components/NumberField";
 import { unitHint } from "../../headless/format";
 import { change, type Edit, remove } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -119,13 +119,18 @@ function Details({ criterion: c, unit, off, change, remove, result }: DetailsPro
       <FormulaField formula={c.formula} error={result?.error} change={(formula) => change({ formula })} />
       {!typed && (
         <Box sx={{ display: "flex", gap: 1 }}>
-          <BoundField
-            label={`At least ${unitHint(unit)}`}
-            value={c.min}
-            unit={unit}
-            change={(min) => change({ min })}
-          />
-          <BoundField label={`At most ${unitHint(unit)}`} value={c.max} unit={unit} change={(max) => change({ max })} />
+          {(["min", "max"] as const).map((bound) => (
+            <NumberField
+              key={bound}
+              label={bound === "min" ? "At least" : "At most"}
+              of={unit}
+              unit={unitHint(unit)}
+              width="100%"
+              whenDone
+              value={c[bound]}
+              set={(to) => change({ [bound]: to })}
+            />
+          ))}
         </Box>
       )}
       {unit === "text" && (
@@ -166,31 +171,4 @@ function FormulaField({
   useEffect(() => setText(formula), [formula]);
   const take = () => text.trim() && text !== formula && change(text.trim());
   return <FormulaInput value={text} change={setText} take={take} error={text === formula ? error : null} />;
-}
-
-function BoundField({
-  label,
-  value,
-  unit,
-  change,
-}: {
-  label: string;
-  value: number | null | undefined;
-  unit: Unit | null | undefined;
-  change: (v: number | null) => void;
-}) {
-  const number = useTypedNumber(value, unit, change);
-  const take = () => number.take(number.text);
-  return (
-    <TextField
-      label={label}
-      value={number.text}
-      error={number.problem !== null}
-      helperText={number.problem}
-      onChange={(e) => number.type(e.target.value)}
-      onBlur={take}
-      onKeyDown={(e) => e.key === "Enter" && take()}
-      slotProps={{ htmlInput: { inputMode: "decimal" } }}
-    />
-  );
 }

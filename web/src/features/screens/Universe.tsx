@@ -9,10 +9,10 @@ import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
 import { useAbout, useGroups } from "../../api/queries";
+import { NumberField } from "../../components/NumberField";
 import { useAsOf } from "../../headless/asOf";
 import { compact } from "../../headless/format";
 import type { Edit } from "../../headless/screenState";
-import { useTypedNumber } from "../../headless/typedNumber";
 import { tint } from "../../theme/theme";
 
 type UniverseForm = Schemas["ScreenUniverse"];
@@ -93,7 +93,15 @@ function Form({
     </TextField>
   );
   const floor = (label: string, key: "min_market_cap" | "min_traded_value" | "min_price") => (
-    <Floor label={`${label}, ${base}`} value={universe[key]} set={(v) => change({ [key]: v })} />
+    <NumberField
+      label={label}
+      unit={base}
+      otherwise="such as 50m"
+      width="100%"
+      whenDone
+      value={universe[key]}
+      set={(to) => change({ [key]: to })}
+    />
   );
   return (
     <Box sx={{ p: 2, width: 320, display: "grid", gap: 1.5 }}>
@@ -107,29 +115,5 @@ function Form({
         Done
       </Button>
     </Box>
-  );
-}
-
-function Floor({
-  label,
-  value,
-  set,
-}: {
-  label: string;
-  value: number | null | undefined;
-  set: (to: number | null) => void;
-}) {
-  const number = useTypedNumber(value, "ratio", set);
-  return (
-    <TextField
-      label={label}
-      value={number.text}
-      error={number.problem !== null}
-      helperText={number.problem}
-      placeholder="such as 50m"
-      onChange={(e) => number.type(e.target.value)}
-      onBlur={() => number.take(number.text)}
-      onKeyDown={(e) => e.key === "Enter" && number.take(number.text)}
-    />
   );
 }

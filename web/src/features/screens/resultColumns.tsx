@@ -1,6 +1,7 @@
 // Columns of companies: figures by formula, ranks in the own history as a line, and the spread of value.
 import { useMemo } from "react";
 import type { Measure, Schemas, ScreenRow } from "../../api/client";
+import { useAbout } from "../../api/queries";
 import { RangeDrawing, rangeInWords } from "../../components/RangeLine";
 import type { Column } from "../../components/table/model";
 import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
@@ -16,6 +17,7 @@ const isRange = (formula: string) => formula.startsWith("own_rank(");
 const rangedMeasure = (formula: string) => /^own_rank\(\s*([a-z_0-9]+)/.exec(formula)?.[1];
 
 export function useResultColumns(asked: Schemas["ColumnInfo"][], measures: Measure[]): Column<ScreenRow>[] {
+  const base = useAbout().data?.base;
   const { open } = useOpenedFigure();
   const address = useAddress();
   // The columns of an answer are new objects each time, and mostly the same ones.
@@ -26,9 +28,9 @@ export function useResultColumns(asked: Schemas["ColumnInfo"][], measures: Measu
     const column = (info: Schemas["ColumnInfo"], i: number) =>
       isRange(info.formula)
         ? rangeColumn(info, i, byId.get(rangedMeasure(info.formula) ?? ""))
-        : figureColumn(info, i, byId.get(info.formula.split("(")[0] ?? ""), open);
+        : figureColumn(info, i, byId.get(info.formula.split("(")[0] ?? ""), base, open);
     return [companyColumn<ScreenRow>(address), ...infos.map(column), spreadColumn()];
-  }, [told, measures, open, address]);
+  }, [told, measures, base, open, address]);
 }
 
 function rangeColumn(info: Schemas["ColumnInfo"], i: number, measure: Measure | undefined): Column<ScreenRow> {
@@ -56,6 +58,7 @@ function figureColumn(
   info: Schemas["ColumnInfo"],
   i: number,
   measure: Measure | undefined,
+  base: string | undefined,
   open: (figure: Opened) => void,
 ): Column<ScreenRow> {
   const { unit, formula } = info;
@@ -63,7 +66,7 @@ function figureColumn(
   return {
     id: formula,
     label: measure?.label ?? formula,
-    hint: unitHint(unit),
+    hint: unit === "money" ? base : unitHint(unit),
     meaning: info.error?.message ?? `${measure?.meaning ?? info.label} ${formula}`,
     width: unit === "per_share" ? 92 : words ? 124 : 66,
     align: words ? "start" : "end",

@@ -1,18 +1,19 @@
 // The screen being edited: in the address, as a draft on this machine, and undone and redone.
+import { useQueryState } from "nuqs";
 import { useCallback, useMemo, useRef } from "react";
 import type { Screen } from "../../api/client";
 import { useReadyScreens } from "../../api/queries";
-import { useAddressState } from "../../headless/addressState";
-import { type Edit, EMPTY, fromAddress, readDraft, writeDraft } from "../../headless/screenState";
+import { screenText } from "../../headless/address";
+import { type Edit, EMPTY, readDraft, writeDraft } from "../../headless/screenState";
 import { useUndo } from "../../headless/undo";
 
 /** The screen of the address, else the draft of last time, else the first ready-made one. */
 export function useEdited(): [Screen | null, Edit] {
-  const [text, setText] = useAddressState("screen");
+  const [written, write] = useQueryState("screen", screenText);
   const ready = useReadyScreens();
   const screen = useMemo(
-    () => fromAddress(text) ?? readDraft() ?? ready.data?.[0]?.screen ?? (ready.error ? EMPTY : null),
-    [text, ready.data, ready.error],
+    () => written ?? readDraft() ?? ready.data?.[0]?.screen ?? (ready.error ? EMPTY : null),
+    [written, ready.data, ready.error],
   );
   const latest = useRef(screen);
   latest.current = screen;
@@ -24,13 +25,13 @@ export function useEdited(): [Screen | null, Edit] {
       const set = (to: Screen) => {
         latest.current = to;
         writeDraft(to);
-        setText(JSON.stringify(to));
+        write(to);
       };
       const after = change(before);
       set(after);
       did({ what: `screen ${changed(before, after)}`, removed, undo: () => set(before), redo: () => set(after) });
     },
-    [setText, did],
+    [write, did],
   );
   return [screen, edit];
 }
