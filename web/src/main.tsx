@@ -13,6 +13,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, Navigate } from "react-router";
 import { RouterProvider } from "react-router/dom";
+import { companyQuery } from "./api/queries";
 import { Frame } from "./features/frame/Frame";
 import { ScreenPlace } from "./features/screens/ScreenPlace";
 import { Loading } from "./components/States";
@@ -22,7 +23,7 @@ const queries = new QueryClient({
   defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false, staleTime: 60_000 } },
 });
 
-// The company pages carry the charts, which are large: they load when first asked for.
+// Every place but the first loads when it is first asked for.
 const router = createBrowserRouter([
   {
     path: "/",
@@ -41,6 +42,12 @@ const router = createBrowserRouter([
       },
       {
         path: "companies/:symbol",
+        // The answer comes while the page's script does.
+        loader: ({ params, request }) => {
+          const asOf = new URL(request.url).searchParams.get("as_of") ?? undefined;
+          void queries.prefetchQuery(companyQuery(params.symbol ?? "", asOf));
+          return null;
+        },
         lazy: async () => ({ Component: (await import("./features/companies/Company")).Company }),
       },
       {

@@ -51,13 +51,9 @@ fn table(mut out: impl Write, headers: &[&str], rows: &[Vec<String>]) -> io::Res
 pub(crate) fn figure(format: Format, f: &artemon_app::Figure) -> String {
     use artemon_core::formula::Value;
     match &f.value {
-        Value::Number(v) if v.is_infinite() => "no debt cost".to_owned(),
-        Value::Number(v) if format == Format::Table => short(*v),
-        Value::Number(v) => v.to_string(),
-        Value::Flag(b) => b.to_string(),
-        Value::Text(t) => t.to_string(),
+        Value::Number(v) if v.is_finite() && format == Format::Table => short(*v),
         Value::Undefined(why) if format == Format::Table => format!("({why})"),
-        Value::Undefined(_) => String::new(),
+        _ => f.written(),
     }
 }
 

@@ -8,6 +8,7 @@ export type Unit = Schemas["Unit"];
 export type Screen = Schemas["Screen"];
 export type Block = Schemas["Block"];
 export type Criterion = Schemas["Criterion"];
+export type ScreenList = Schemas["ScreenList"];
 export type ScreenAnswer = Schemas["ScreenAnswer"];
 export type ScreenRow = Schemas["ScreenRow"];
 export type Spread = Schemas["Spread"];
@@ -41,6 +42,15 @@ async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: R
 /** A request that is given up when a newer one takes its place. */
 const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
 
+/** Saves an answer as a file. */
+async function save(name: string, answer: Promise<unknown>): Promise<void> {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL((await answer) as Blob);
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
 /** Which rows are asked for. */
 export interface Page {
   offset: number;
@@ -73,20 +83,22 @@ export const api = {
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
   screen: (screen: Screen, signal?: AbortSignal) =>
     taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
-  screenRows: (screen: Screen, text: string, { offset, rows, signal }: Page) =>
-    taken(client.POST("/api/screen/rows", { body: { screen, text, offset, rows }, ...by(signal) })),
-  screenSymbols: (screen: Screen) => taken(client.POST("/api/screen/symbols", { body: { screen } })),
+  screenRows: (list: ScreenList, { offset, rows, signal }: Page) =>
+    taken(client.POST("/api/screen/rows", { body: { list, offset, rows }, ...by(signal) })),
+  screenGroups: (list: ScreenList, signal: AbortSignal) =>
+    taken(client.POST("/api/screen/groups", { body: list, ...by(signal) })),
+  exportScreen: (list: ScreenList) =>
+    save("companies.csv", taken(client.POST("/api/screen/csv", { body: list, parseAs: "blob" }))),
+  screenSymbols: (list: ScreenList) => taken(client.POST("/api/screen/symbols", { body: list })),
   rank: (request: Schemas["RankRequest"], signal?: AbortSignal) =>
     taken(client.POST("/api/rank", { body: request, ...by(signal) })),
   rankSymbols: (request: Schemas["RankRequest"]) => taken(client.POST("/api/rank/symbols", { body: request })),
-  exportCandidates: async (request: Schemas["RankRequest"]) => {
-    const file = await taken(client.POST("/api/rank/xlsx", { body: request, parseAs: "blob" }));
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(file as unknown as Blob);
-    link.download = "candidates.xlsx";
-    link.click();
-    URL.revokeObjectURL(link.href);
-  },
+  exportCandidates: (request: Schemas["RankRequest"]) =>
+    save("candidates.xlsx", taken(client.POST("/api/rank/xlsx", { body: request, parseAs: "blob" }))),
+  glance: (symbol: string, as_of?: string) =>
+    taken(
+      client.GET("/api/companies/{symbol}/glance", { params: { path: { symbol }, query: { as_of: as_of ?? null } } }),
+    ),
   valueWith: (symbol: string, request: Schemas["ValueRequest"]) =>
     taken(client.POST("/api/companies/{symbol}/value", { params: { path: { symbol } }, body: request })),
   assumeOf: (symbol: string, own: Schemas["Override"]) =>

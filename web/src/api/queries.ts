@@ -2,7 +2,16 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import type { Rows } from "../components/table/model";
-import { api, type Job, type OwnMeasure, onJobs, type Schemas, type Screen, type ScreenRow } from "./client";
+import {
+  api,
+  type Job,
+  type OwnMeasure,
+  onJobs,
+  type Schemas,
+  type Screen,
+  type ScreenList,
+  type ScreenRow,
+} from "./client";
 import { usePages } from "./pages";
 
 /** The first word of the keys of what never changes. */
@@ -29,18 +38,32 @@ export const useSearch = (text: string, asOf?: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** The counts of a screen, with the screen that they are of: while it is edited they are those of a moment ago. */
 export const useScreen = (screen: Screen) =>
   useQuery({
     queryKey: ["screen", screen],
-    queryFn: ({ signal }) => api.screen(screen, signal),
+    queryFn: async ({ signal }) => ({ screen, answer: await api.screen(screen, signal) }),
     placeholderData: keepPreviousData,
   });
 
-/** The companies that pass a screen and have a text in their names, as they come into view. */
-export function useScreenRows(screen: Screen, count: number, text = ""): Rows<ScreenRow> {
-  const pages = usePages(["screen-rows", screen, text], (page) => api.screenRows(screen, text, page));
+/** The groups of the companies listed, with medians; none without a grouping. */
+export const useScreenGroups = (list: ScreenList) =>
+  useQuery({
+    queryKey: ["screen-groups", list],
+    queryFn: ({ signal }) => api.screenGroups(list, signal),
+    enabled: Boolean(list.group),
+    placeholderData: keepPreviousData,
+  });
+
+/** A company at a glance: asked for when somebody points at its name. */
+export const useGlance = (symbol: string, asOf?: string) =>
+  useQuery({ queryKey: ["glance", symbol, asOf], queryFn: () => api.glance(symbol, asOf) });
+
+/** The companies listed, as they come into view. */
+export function useScreenRows(list: ScreenList, count: number): Rows<ScreenRow> {
+  const pages = usePages(["screen-rows", list], (page) => api.screenRows(list, page));
   const { at, want, stale, total } = pages;
-  const found = text.trim() === "" ? count : (total ?? count);
+  const found = (list.text ?? "").trim() === "" ? count : (total ?? count);
   return useMemo(() => ({ count: found, at, want, stale }), [found, at, want, stale]);
 }
 
@@ -59,8 +82,12 @@ export function useRankRows(request: Schemas["RankRequest"], count: number): Row
   return useMemo(() => ({ count, at, want, stale }), [count, at, want, stale]);
 }
 
-export const useCompany = (symbol: string, asOf?: string) =>
-  useQuery({ queryKey: ["company", symbol, asOf], queryFn: () => api.company(symbol, asOf) });
+export const companyQuery = (symbol: string, asOf?: string) => ({
+  queryKey: ["company", symbol, asOf],
+  queryFn: () => api.company(symbol, asOf),
+});
+
+export const useCompany = (symbol: string, asOf?: string) => useQuery(companyQuery(symbol, asOf));
 
 /** A valuation under other assumptions; nothing is kept. */
 export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], wanted = true) =>

@@ -144,6 +144,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A company at a glance: price and value of ten years, the newest headline. */
+        get: operations["company_glance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/own": {
         parameters: {
             query?: never;
@@ -711,6 +728,40 @@ export interface paths {
         put?: never;
         /** Runs a screen: narrowing, what each criterion costs, near misses. */
         post: operations["run_screen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The companies that pass a screen, all of them and in full, as CSV. */
+        post: operations["screen_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The groups of the companies that pass a screen, with the medians of its columns. */
+        post: operations["screen_medians"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1722,6 +1773,38 @@ export interface components {
             meaning: string;
             name: string;
         };
+        /** @description Price and value of the last ten years, and the newest headline. */
+        Glance: {
+            country: string;
+            /** @description Of price and value. */
+            currency: string;
+            /** @description The first of the months. */
+            first?: string | null;
+            headline?: components["schemas"]["Headline"] | null;
+            industry: string;
+            /** @description The last of the months. */
+            last?: string | null;
+            name: string;
+            /** @description The last price of each month, oldest first, to six digits. */
+            prices: number[];
+            symbol: string;
+            /** @description The value of each of these months, from what was known then. */
+            values: (number | null)[];
+        };
+        /** @description A group of companies, with the median of each column. */
+        GroupMedians: {
+            /** @description How many there are in it. */
+            companies: number;
+            /** @description By column, to six digits; null where the column has no numbers here. */
+            medians: (number | null)[];
+            /** @description As the companies say it. */
+            name: string;
+        };
+        /**
+         * @description What companies are grouped by.
+         * @enum {string}
+         */
+        Grouping: "sector" | "industry" | "country";
         /** @description What a universe can be narrowed by, with the number of companies of each. */
         Groups: {
             countries: {
@@ -1738,6 +1821,12 @@ export interface components {
             sectors: {
                 [key: string]: number;
             };
+        };
+        /** @description A headline. */
+        Headline: {
+            published_on?: string | null;
+            source: string;
+            text: string;
         };
         /** @description Counts of values in equal steps from `low` to `high`; values beyond are counted in the outer bars. */
         Histogram: {
@@ -2203,6 +2292,8 @@ export interface components {
             assumptions: string;
             cannot_value: number;
             close: number;
+            /** @description Where they are grouped: each group with the medians of [`GROUPED`], in the order of the rows. */
+            groups: components["schemas"]["GroupMedians"][];
             in_range: number;
             /** Format: double */
             least_quality: number;
@@ -2224,6 +2315,7 @@ export interface components {
             /** @description The date; the newest session when absent. */
             as_of?: string | null;
             assumptions?: components["schemas"]["Assumptions"] | null;
+            group?: components["schemas"]["Grouping"] | null;
             /**
              * Format: double
              * @description Least quality, 0–100; that of the assumption set when absent.
@@ -2303,16 +2395,14 @@ export interface components {
             /** @description Companies that pass and have the text, all pages together. */
             survivors: number;
         };
-        /** @description Which of the companies that pass a screen are wanted, in its order. */
+        /** @description Which of the companies listed are wanted. */
         RowsRequest: {
+            /** @description All of them. */
+            list: components["schemas"]["ScreenList"];
             /** @description The first of them, from 0. */
             offset?: number;
             /** @description How many; 200 at most. */
             rows: number;
-            /** @description The screen's document. */
-            screen: components["schemas"]["Screen"];
-            /** @description Only those whose name, symbol, sector, industry or country has this in it. */
-            text?: string;
         };
         /** @description A growth scenario. */
         ScenarioAnswer: {
@@ -2344,6 +2434,14 @@ export interface components {
             universe: number;
             /** @description Companies out because a floor's figure is undefined. */
             universe_undefined_floor: number;
+        };
+        /** @description The companies that pass a screen, as a table lists them. */
+        ScreenList: {
+            group?: components["schemas"]["Grouping"] | null;
+            /** @description The screen's document, of the newest session unless it says a date. */
+            screen: components["schemas"]["Screen"];
+            /** @description Only those whose name, symbol, sector, industry or country has this in it. */
+            text?: string;
         };
         /** @description A screen to run. */
         ScreenRequest: {
@@ -3058,6 +3156,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanyPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_glance: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Glance"];
                 };
             };
             404: {
@@ -4302,6 +4440,84 @@ export interface operations {
             };
         };
     };
+    screen_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenList"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    screen_medians: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenList"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupMedians"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     screen_page: {
         parameters: {
             query?: never;
@@ -4350,7 +4566,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScreenRequest"];
+                "application/json": components["schemas"]["ScreenList"];
             };
         };
         responses: {

@@ -1,40 +1,16 @@
-// The one charting wrapper: a sized SVG chart in the theme's colours.
+// The one charting wrapper: a sized chart in the theme's colours, drawn when it comes into view.
 import Box from "@mui/material/Box";
 import { useColorScheme } from "@mui/material/styles";
-import {
-  type BarSeriesOption,
-  LineChart,
-  type LineSeriesOption,
-  ScatterChart,
-  type ScatterSeriesOption,
-} from "echarts/charts";
-import {
-  GridComponent,
-  type GridComponentOption,
-  LegendComponent,
-  type LegendComponentOption,
-  MarkLineComponent,
-  type MarkLineComponentOption,
-  TooltipComponent,
-  type TooltipComponentOption,
+import type { BarSeriesOption, LineSeriesOption, ScatterSeriesOption } from "echarts/charts";
+import type {
+  GridComponentOption,
+  LegendComponentOption,
+  MarkLineComponentOption,
+  TooltipComponentOption,
 } from "echarts/components";
-import { type ComposeOption, init, use as register } from "echarts/core";
-import "echarts/lib/chart/bar";
-import { LabelLayout } from "echarts/features";
-import { SVGRenderer } from "echarts/renderers";
-import { useEffect, useRef } from "react";
+import type { ComposeOption } from "echarts/core";
+import { useEffect, useRef, useState } from "react";
 import { type Colours, dark, light } from "../theme/colours";
-
-register([
-  LineChart,
-  ScatterChart,
-  GridComponent,
-  LegendComponent,
-  TooltipComponent,
-  MarkLineComponent,
-  LabelLayout,
-  SVGRenderer,
-]);
 
 export type ChartOption = ComposeOption<
   | BarSeriesOption
@@ -54,32 +30,41 @@ interface Props {
   onPick?: (id: string) => void;
 }
 
+/** How far below the window a chart is drawn already. */
+const AHEAD = "400px";
+
 export function Chart({ label, height, option, onPick }: Props) {
   const box = useRef<HTMLDivElement>(null);
+  const near = useNear(box);
   const { mode, systemMode } = useColorScheme();
   const colours = (mode === "system" ? systemMode : mode) === "dark" ? dark : light;
   useEffect(() => {
-    if (!box.current) return;
-    const chart = init(box.current, null, { renderer: "svg" });
-    chart.setOption({
-      animation: false,
-      textStyle: { fontFamily: '"IBM Plex Sans", system-ui, sans-serif', fontSize: 12, color: colours.second },
-      ...option(colours),
+    if (!near) return;
+    let gone = false;
+    let clear: (() => void) | undefined;
+    import("./draw").then(({ draw }) => {
+      if (!gone && box.current) clear = draw(box.current, option(colours), colours, onPick);
     });
-    if (onPick) {
-      chart.on("click", (e) => {
-        const id = (e.data as { id?: string } | null)?.id;
-        if (id) onPick(id);
-      });
-    }
-    const watch = new ResizeObserver(() => chart.resize());
-    watch.observe(box.current);
     return () => {
-      watch.disconnect();
-      chart.dispose();
+      gone = true;
+      clear?.();
     };
-  }, [option, colours, onPick]);
+  }, [near, option, colours, onPick]);
   return <Box ref={box} role="img" aria-label={label} sx={{ height, width: "100%" }} />;
+}
+
+/** Whether a box has ever been near the window. */
+function useNear(box: { current: Element | null }): boolean {
+  const [near, setNear] = useState(false);
+  useEffect(() => {
+    if (near || !box.current) return;
+    const watch = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && setNear(true), {
+      rootMargin: AHEAD,
+    });
+    watch.observe(box.current);
+    return () => watch.disconnect();
+  }, [near, box]);
+  return near;
 }
 
 /** A tooltip in the theme's colours. */

@@ -1,9 +1,8 @@
 // A figure, or a short dash with the reason why there is none; opened by a click where it says of whom it is.
-import ButtonBase from "@mui/material/ButtonBase";
-import Tooltip from "@mui/material/Tooltip";
+import { styled } from "@mui/material/styles";
 import type { Figure, Unit } from "../api/client";
 import { figureText } from "../headless/format";
-import { type Opened, useOpenedFigure } from "../headless/openedFigure";
+import { type Opened, useOpenFigure } from "../headless/openedFigure";
 import { tint } from "../theme/theme";
 
 interface Props {
@@ -14,39 +13,40 @@ interface Props {
   opens?: Opened;
 }
 
+// There are hundreds on a page: no component of their own beneath them.
+const Plain = styled("button")({
+  all: "unset",
+  cursor: "pointer",
+  "&:hover": { textDecoration: "underline", textDecorationColor: tint("brass"), textUnderlineOffset: "3px" },
+  "&:focus-visible": { outline: `2px solid ${tint("brass")}`, outlineOffset: 2 },
+  "&[data-hint]": { color: tint("faint") },
+});
+
+const Dash = styled("span")({ color: tint("faint") });
+
 export function FigureCell({ figure, unit, bare = false, opens }: Props) {
   const text = figureText(figure, unit, bare);
   if (opens) return <Opening opens={opens} text={text} reason={figure.reason} />;
   if (text !== null) return <span>{text}</span>;
   const reason = figure.reason ?? "not known";
   return (
-    <Tooltip title={reason}>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the reason must be reachable by keyboard */}
-      <span tabIndex={0} role="note" style={{ color: tint("faint") }} aria-label={`undefined: ${reason}`}>
-        –
-      </span>
-    </Tooltip>
+    <Dash tabIndex={0} role="note" data-hint={reason} aria-label={`undefined: ${reason}`}>
+      –
+    </Dash>
   );
 }
 
 function Opening({ opens, text, reason }: { opens: Opened; text: string | null; reason: string | null | undefined }) {
-  const { open } = useOpenedFigure();
+  const open = useOpenFigure();
   const why = reason ?? "not known";
   return (
-    <Tooltip title={text === null ? `${why}. Open it to see what is missing.` : ""}>
-      <ButtonBase
-        onClick={() => open(opens)}
-        aria-label={text === null ? `undefined: ${why}, open` : `${text}, open`}
-        sx={{
-          font: "inherit",
-          color: text === null ? tint("faint") : "inherit",
-          verticalAlign: "baseline",
-          borderRadius: "2px",
-          "&:hover": { textDecoration: "underline", textDecorationColor: tint("brass"), textUnderlineOffset: "3px" },
-        }}
-      >
-        {text ?? "–"}
-      </ButtonBase>
-    </Tooltip>
+    <Plain
+      type="button"
+      onClick={() => open(opens)}
+      data-hint={text === null ? `${why}. Open it to see what is missing.` : undefined}
+      aria-label={text === null ? `undefined: ${why}, open` : `${text}, open`}
+    >
+      {text ?? "–"}
+    </Plain>
   );
 }

@@ -1,9 +1,10 @@
 // What stands at the side of a place, and in a narrow window behind a button.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Drawer from "@mui/material/Drawer";
 import useMediaQuery from "@mui/material/useMediaQuery";
-import { type ReactNode, useState } from "react";
+import { lazy, type ReactNode, Suspense, useState } from "react";
+
+const Drawer = lazy(() => import("@mui/material/Drawer"));
 
 /** Whether there is no room at the sides of a place: a small window, or one enlarged twofold. */
 export const useNarrow = (): boolean => useMediaQuery("(max-width: 1040px)", { noSsr: true });
@@ -31,11 +32,13 @@ export function NarrowDrawer({ label, anchor, width, children }: Props) {
         {label}
       </Button>
       {/* What is inside stays there, since keys work in it. */}
-      <Drawer anchor={anchor} open={open} onClose={() => setOpen(false)} keepMounted>
-        <Box sx={{ width, maxWidth: "90vw", flex: 1, overflowY: "auto", display: "flex", "& > *": { flex: 1 } }}>
-          {children}
-        </Box>
-      </Drawer>
+      <Suspense>
+        <Drawer anchor={anchor} open={open} onClose={() => setOpen(false)} keepMounted>
+          <Box sx={{ width, maxWidth: "90vw", flex: 1, overflowY: "auto", display: "flex", "& > *": { flex: 1 } }}>
+            {children}
+          </Box>
+        </Drawer>
+      </Suspense>
     </>
   );
 }

@@ -1,5 +1,4 @@
 // Quality in five parts: each pillar as wide as its points, filled as far as it was reached.
-import Tooltip from "@mui/material/Tooltip";
 import type { Figure } from "../api/client";
 import { numberOf, plain } from "../headless/format";
 import { tint } from "../theme/theme";
@@ -28,11 +27,9 @@ interface Props {
 
 export function QualityBar(p: Props) {
   return (
-    <Tooltip title={qualityInWords(p.pillars)}>
-      <span style={{ lineHeight: 0 }}>
-        <QualityDrawing {...p} />
-      </span>
-    </Tooltip>
+    <span data-hint={qualityInWords(p.pillars)} style={{ lineHeight: 0 }}>
+      <QualityDrawing {...p} />
+    </span>
   );
 }
 

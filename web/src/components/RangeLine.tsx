@@ -1,6 +1,5 @@
 // Where today stands in a company's own history: a hairline from low to high, thicker between the quartiles, a tick at
 // the median, a diamond at today.
-import Tooltip from "@mui/material/Tooltip";
 import type { OwnRange, Unit } from "../api/client";
 import { inUnit } from "../headless/format";
 import { tint } from "../theme/theme";
@@ -31,14 +30,14 @@ export function rangeInWords(range: OwnRange, unit: Unit | undefined, lowerIsBet
 
 export function RangeLine(p: Props) {
   return (
-    <Tooltip title={rangeInWords(p.range, p.unit, p.lowerIsBetter)}>
+    <span data-hint={rangeInWords(p.range, p.unit, p.lowerIsBetter)}>
       <RangeDrawing {...p} />
-    </Tooltip>
+    </span>
   );
 }
 
 /** The drawing alone, for tables. */
-export function RangeDrawing({ range, lowerIsBetter, width = 96, neutral = false, unit: _, ...rest }: Props) {
+export function RangeDrawing({ range, lowerIsBetter, width = 96, neutral = false }: Props) {
   const pad = 5;
   // One wild month would press the rest into a corner: wide positive ranges are drawn on a log scale.
   const wide = range.low > 0 && range.high > 6 * range.low;
@@ -52,7 +51,6 @@ export function RangeDrawing({ range, lowerIsBetter, width = 96, neutral = false
   const x = at(range.today);
   return (
     <svg
-      {...rest}
       width={width}
       height={18}
       role="img"

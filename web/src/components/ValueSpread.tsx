@@ -1,6 +1,5 @@
 // All valuations on one axis of money: a tick each (set-apart ones hollow), the quartile band, the central value as a
 // tall mark, the buy-below notch, the price as a flag.
-import Tooltip from "@mui/material/Tooltip";
 import { useRef } from "react";
 import type { Spread } from "../api/client";
 import { price as money } from "../headless/format";
@@ -39,11 +38,9 @@ export function ValueSpread(p: Props) {
   return p.large ? (
     <LargeSpread {...p} />
   ) : (
-    <Tooltip title={spreadInWords(p.spread)}>
-      <span>
-        <SpreadCell {...p} />
-      </span>
-    </Tooltip>
+    <span data-hint={spreadInWords(p.spread)}>
+      <SpreadCell {...p} />
+    </span>
   );
 }
 

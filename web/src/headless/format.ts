@@ -72,15 +72,13 @@ export function figureText(figure: Figure, unit: Unit | null | undefined, bare =
 export const numberOf = (figure: Figure | undefined): number | null =>
   typeof figure?.value === "number" ? figure.value : null;
 
-const dayFormat = new Intl.DateTimeFormat("en-GB", {
-  day: "numeric",
-  month: "short",
-  year: "numeric",
-  timeZone: "UTC",
-});
+let days: Intl.DateTimeFormat | undefined;
 
 /** 2026-06-30 as 30 Jun 2026. */
-export const day = (iso: string): string => dayFormat.format(new Date(`${iso}T00:00:00Z`));
+export function day(iso: string): string {
+  days ??= new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+  return days.format(new Date(`${iso}T00:00:00Z`));
+}
 
 /** What a column's header says of its unit. */
 export function unitHint(unit: Unit | null | undefined): string {

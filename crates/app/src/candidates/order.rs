@@ -73,6 +73,11 @@ fn key(context: &Context, by: RowKey, place: usize, c: &Candidate) -> Key {
     })
 }
 
+/// A candidate's number by a key; nothing where it is undefined or no number.
+pub(crate) fn number(context: &Context, by: RowKey, c: &Candidate) -> Option<f64> {
+    if let Key::Number(Ok(x)) = key(context, by, 0, c) { Some(x) } else { None }
+}
+
 /// How near a verdict is to a purchase.
 const fn standing(verdict: Verdict) -> u8 {
     match verdict {

@@ -1,7 +1,7 @@
 //! Ranks buy candidates.
 
 use super::{
-    order::{RowOrder, in_order},
+    order::{RowKey, RowOrder, in_order, number},
     sensitivity::{SensitivityAnswer, sensitivity},
 };
 use crate::{
@@ -9,6 +9,7 @@ use crate::{
     figures::{
         compact::{short, short_spread},
         figure::Figure,
+        grouping::{GroupMedians, Grouping},
     },
     valuing::{
         assumptions::{checked, set_named},
@@ -67,6 +68,9 @@ pub struct RankRequest {
     /// In which order the rows come; by place when empty.
     #[serde(default)]
     pub order: Vec<RowOrder>,
+    /// Those of one group together, groups by name.
+    #[serde(default)]
+    pub group: Option<Grouping>,
     /// First row.
     #[serde(default)]
     pub offset: usize,
@@ -97,6 +101,8 @@ pub struct RankAnswer {
     pub sensitivity: Vec<SensitivityAnswer>,
     /// Medians of the sectors ranked, the most numerous first.
     pub sectors: Vec<SectorMedians>,
+    /// Where they are grouped: each group with the medians of [`GROUPED`], in the order of the rows.
+    pub groups: Vec<GroupMedians>,
     pub rows: Vec<CandidateRow>,
 }
 
@@ -184,8 +190,7 @@ pub fn rank_for_table(ctx: &Ctx, request: &RankRequest) -> Result<RankAnswer, Ap
 /// As [`rank`].
 pub fn ranked_symbols(ctx: &Ctx, request: &RankRequest) -> Result<Vec<String>, AppError> {
     let Ranked { context, candidates, .. } = ranked(ctx, request)?;
-    let in_order = in_order(&candidates, &request.order, &context);
-    Ok(in_order.into_iter().map(|(_, c)| context.snapshot().symbol(c.company).to_owned()).collect())
+    Ok(listed(request, &context, &candidates).into_iter().map(|(_, c)| context.snapshot().symbol(c.company).to_owned()).collect())
 }
 
 impl CandidateRow {
@@ -232,6 +237,15 @@ pub(crate) fn ranked(ctx: &Ctx, request: &RankRequest) -> Result<Ranked, AppErro
     Ok(Ranked { context, t, candidates })
 }
 
+/// The candidates in the order asked for, with their places from 0.
+fn listed<'c>(request: &RankRequest, context: &Context, ranked: &'c [ranking::Candidate]) -> Vec<(usize, &'c ranking::Candidate)> {
+    let mut rows = in_order(ranked, &request.order, context);
+    if let Some(group) = request.group {
+        group.arrange(context.snapshot(), &mut rows, |(_, c)| c.company);
+    }
+    rows
+}
+
 fn answer(ctx: &Ctx, request: &RankRequest, context: &Context, t: Day, ranked: &[ranking::Candidate]) -> Result<RankAnswer, AppError> {
     let a = &context.settings().assumptions;
     let companies: Vec<u32> = ranked.iter().map(|c| c.company).collect();
@@ -242,8 +256,7 @@ fn answer(ctx: &Ctx, request: &RankRequest, context: &Context, t: Day, ranked: &
         ranked.into_iter().enumerate().map(|(i, c)| (c.company, (i + 1, c))).collect::<HashMap<_, _>>()
     });
     let count = |v: Verdict| ranked.iter().filter(|c| c.verdict == v).count();
-    let in_order = in_order(ranked, &request.order, context);
-    let page = in_order.into_iter().skip(request.offset).take(request.rows.unwrap_or(ROWS));
+    let page = listed(request, context, ranked).into_iter().skip(request.offset).take(request.rows.unwrap_or(ROWS));
     let candidate = |(i, c): (usize, &ranking::Candidate)| CandidateRow {
         other: other.as_ref().and_then(|all| all.get(&c.company)).map(|(place, c)| UnderOther {
             intrinsic_value: c.value().value.into(),
@@ -266,6 +279,7 @@ fn answer(ctx: &Ctx, request: &RankRequest, context: &Context, t: Day, ranked: &
         against: against.as_ref().map(Assumptions::label),
         sensitivity: if request.sensitivity { sensitivity(context, t, &companies, request.weights, ranked) } else { Vec::new() },
         sectors: sectors(context.snapshot(), ranked),
+        groups: request.group.map(|by| groups(context, by, ranked)).unwrap_or_default(),
         rows: page.map(candidate).collect(),
     })
 }
@@ -288,6 +302,14 @@ fn chosen(ctx: &Ctx, context: &Context, t: Day, request: &RankRequest) -> Result
     // In order of symbol, which decides between equals.
     survivors.sort_unstable();
     Ok(survivors.into_iter().map(|p| section.members()[p]).collect())
+}
+
+/// What the medians of a group are of, in order.
+pub const GROUPED: [RowKey; 5] = [RowKey::MarginOfSafety, RowKey::Quality, RowKey::ExpectedReturn, RowKey::RedFlags, RowKey::Score];
+
+fn groups(context: &Context, by: Grouping, ranked: &[ranking::Candidate]) -> Vec<GroupMedians> {
+    let numbers = |c: &ranking::Candidate| GROUPED.iter().map(|of| number(context, *of, c)).collect();
+    by.medians(context.snapshot(), ranked, |c: &ranking::Candidate| c.company, numbers)
 }
 
 fn sectors(snapshot: &Snapshot, ranked: &[ranking::Candidate]) -> Vec<SectorMedians> {

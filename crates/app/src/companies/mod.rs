@@ -1,12 +1,16 @@
 //! Companies: found, grouped, and the page of one.
 
 mod answers;
+mod glance;
 mod groups;
+mod months;
 mod names;
 mod page;
 pub(crate) mod search;
+mod years;
 
 pub use answers::{Answer, Mark};
+pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use page::{CompanyPage, company_page};
 pub use search::{CompanyHit, search};

@@ -75,7 +75,7 @@ pub(crate) fn short_spread(s: Spread) -> Spread {
 
 /// A number rounded to six significant digits.
 #[allow(clippy::cast_possible_truncation)] // the exponent of a number has three digits
-fn six_digits(x: f64) -> f64 {
+pub(crate) fn six_digits(x: f64) -> f64 {
     if x == 0.0 || !x.is_finite() {
         return x;
     }

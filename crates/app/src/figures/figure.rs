@@ -32,6 +32,20 @@ impl From<artemon_core::Num> for Figure {
     }
 }
 
+impl Figure {
+    /// In full, for files; nothing when undefined. No cost of debt to divide by is said in words, as everywhere.
+    #[must_use]
+    pub fn written(&self) -> String {
+        match &self.value {
+            Value::Number(v) if v.is_infinite() => "no debt cost".to_owned(),
+            Value::Number(v) => v.to_string(),
+            Value::Flag(b) => b.to_string(),
+            Value::Text(t) => t.to_string(),
+            Value::Undefined(_) => String::new(),
+        }
+    }
+}
+
 /// A formula's answer for one company; undefined for a formula with a mistake.
 pub(crate) fn number(context: &Context, c: &CompanyAt<'_>, formula: &str) -> Num {
     value(context, c, formula).map_or(Err(Why::NoAnswer), |v| v.number())

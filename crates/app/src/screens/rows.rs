@@ -6,6 +6,7 @@ use crate::{
     figures::{
         compact::{Cells, CompactRange, CompactSpread, cells, compact_range},
         figure::Figure,
+        grouping::{GroupMedians, Grouping},
     },
     valuing::spread::{Spread, spread},
 };
@@ -16,21 +17,39 @@ use artemon_core::{
     panel::CompanyAt,
     screening::{self, Screen, Shown},
 };
+use artemon_formats::WriteError;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Most rows of one page.
 const MOST: usize = 200;
 
-/// Which of the companies that pass a screen are wanted, in its order.
+/// The companies that pass a screen, as a table lists them.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct RowsRequest {
-    /// The screen's document.
+pub struct ScreenList {
+    /// The screen's document, of the newest session unless it says a date.
     pub screen: Screen,
     /// Only those whose name, symbol, sector, industry or country has this in it.
     #[serde(default)]
     pub text: String,
+    /// Those of one group together, groups by name; within a group in the screen's order.
+    #[serde(default)]
+    pub group: Option<Grouping>,
+}
+
+impl From<Screen> for ScreenList {
+    fn from(screen: Screen) -> ScreenList {
+        ScreenList { screen, text: String::new(), group: None }
+    }
+}
+
+/// Which of the companies listed are wanted.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RowsRequest {
+    /// All of them.
+    pub list: ScreenList,
     /// The first of them, from 0.
     #[serde(default)]
     pub offset: usize,
@@ -85,15 +104,15 @@ pub struct RowAnswer {
     pub spread: Option<Spread>,
 }
 
-/// A page of the companies that pass, as of the screen's own date or the newest session.
+/// A page of the companies listed.
 ///
 /// # Errors
 /// A universe that cannot be formed, a mistake in a sort key, a date outside the data.
-pub fn screen_rows(ctx: &Ctx, request: &RowsRequest) -> Result<RowsAnswer, AppError> {
-    let section = ctx.section(ctx.date(request.screen.as_of)?);
-    let survivors = named(&request.text, screening::survivors(&request.screen, &section)?, &section);
-    let page: Vec<usize> = survivors.iter().skip(request.offset).take(request.rows.min(MOST)).copied().collect();
-    let rows = rows(&request.screen, &section, &page).map(|row| ScreenRow {
+pub fn screen_rows(ctx: &Ctx, RowsRequest { list, offset, rows: wanted }: &RowsRequest) -> Result<RowsAnswer, AppError> {
+    let section = ctx.section(ctx.date(list.screen.as_of)?);
+    let survivors = listed(list, &section)?;
+    let page: Vec<usize> = survivors.iter().skip(*offset).take((*wanted).min(MOST)).copied().collect();
+    let rows = rows(&list.screen, &section, &page).map(|row| ScreenRow {
         cells: cells(row.values),
         ranges: row.ranges.iter().map(|r| r.as_ref().map(compact_range)).collect(),
         spread: row.spread.as_ref().map(CompactSpread::from),
@@ -104,14 +123,37 @@ pub fn screen_rows(ctx: &Ctx, request: &RowsRequest) -> Result<RowsAnswer, AppEr
     Ok(RowsAnswer { survivors: survivors.len(), rows: rows.collect() })
 }
 
-/// The symbols of all companies that pass, in the screen's order: what one steps through.
+/// The groups of the companies listed, with the medians of the screen's columns, in the order of their rows; none without a
+/// grouping.
 ///
 /// # Errors
 /// As [`screen_rows`].
-pub fn screen_symbols(ctx: &Ctx, screen: &Screen) -> Result<Vec<String>, AppError> {
-    let section = ctx.section(ctx.date(screen.as_of)?);
+pub fn screen_groups(ctx: &Ctx, list: &ScreenList) -> Result<Vec<GroupMedians>, AppError> {
+    let Some(group) = list.group else { return Ok(Vec::new()) };
+    let section = ctx.section(ctx.date(list.screen.as_of)?);
+    let columns = screening::columns(&list.screen, &section);
+    let number = |(_, column): &Shown, place: usize| column.as_ref().ok().and_then(|(_, values)| values.value(place).number().ok());
+    let numbers = |place: &usize| columns.iter().map(|column| number(column, *place)).collect();
+    Ok(group.medians(section.as_of.snapshot, &listed(list, &section)?, |place: &usize| section.members()[*place], numbers))
+}
+
+/// The symbols of all companies listed, in their order: what one steps through.
+///
+/// # Errors
+/// As [`screen_rows`].
+pub fn screen_symbols(ctx: &Ctx, list: &ScreenList) -> Result<Vec<String>, AppError> {
+    let section = ctx.section(ctx.date(list.screen.as_of)?);
     let symbol = |place: usize| section.as_of.snapshot.symbol(section.members()[place]).to_owned();
-    Ok(screening::survivors(screen, &section)?.into_iter().map(symbol).collect())
+    Ok(listed(list, &section)?.into_iter().map(symbol).collect())
+}
+
+/// The companies listed, by place in the section.
+fn listed(list: &ScreenList, section: &Section<'_>) -> Result<Vec<usize>, AppError> {
+    let mut places = named(&list.text, screening::survivors(&list.screen, section)?, section);
+    if let Some(group) = list.group {
+        group.arrange(section.as_of.snapshot, &mut places, |place| section.members()[*place]);
+    }
+    Ok(places)
 }
 
 /// Those in whose names, groups or country a text is.
@@ -145,6 +187,30 @@ pub fn whole_screen(ctx: &Ctx, screen: &Screen) -> Result<WholeScreen, AppError>
         spread: row.spread,
     };
     Ok(WholeScreen { answer: counted(ctx, screen)?, rows: rows(screen, &section, &survivors).map(row).collect() })
+}
+
+/// The companies listed as CSV (RFC 4180), every figure in full: symbol, name, currency, and each column under its formula; what is
+/// undefined is empty.
+///
+/// # Errors
+/// As [`screen_rows`].
+pub fn screen_csv(ctx: &Ctx, list: &ScreenList) -> Result<Vec<u8>, AppError> {
+    let section = ctx.section(ctx.date(list.screen.as_of)?);
+    let headers = ["symbol", "name", "currency"].into_iter().chain(list.screen.columns.iter().map(String::as_str));
+    let mut lines = vec![headers.map(str::to_owned).collect::<Vec<_>>()];
+    for row in rows(&list.screen, &section, &listed(list, &section)?) {
+        let values = row.values.into_iter().map(|v| Figure::from(v).written());
+        lines.push([row.symbol, row.name, row.currency].into_iter().chain(values).collect());
+    }
+    written(&lines).map_err(|source| WriteError::Stream { source }.into())
+}
+
+fn written(lines: &[Vec<String>]) -> std::io::Result<Vec<u8>> {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    for line in lines {
+        writer.write_record(line)?;
+    }
+    writer.into_inner().map_err(csv::IntoInnerError::into_error)
 }
 
 /// A company that passes, with its answers in full.

@@ -2,8 +2,8 @@
 
 use crate::{golden, now};
 use artemon_app::{
-    Figure, RankAnswer, RankRequest, RowKey, RowOrder, RowsRequest, WholeScreen, rank, rank_for_table, ranked_symbols, screen_rows,
-    screen_symbols, whole_screen,
+    CandidateRow, Figure, GROUPED, Grouping, RankAnswer, RankRequest, RowKey, RowOrder, RowsRequest, ScreenList, WholeScreen, glance, rank,
+    rank_for_table, ranked_symbols, screen_csv, screen_groups, screen_rows, screen_symbols, whole_screen,
 };
 use artemon_core::{formula::Value, screening::Screen};
 use serde_json::json;
@@ -19,10 +19,10 @@ fn pages_are_the_whole_in_parts() {
     let ctx = now(&app);
     let WholeScreen { answer, rows } = whole_screen(&ctx, &screen()).unwrap();
     assert!(rows.len() > 12 && rows.len() == answer.survivors);
-    let page = |offset| screen_rows(&ctx, &RowsRequest { screen: screen(), text: String::new(), offset, rows: 5 }).unwrap();
+    let page = |offset| screen_rows(&ctx, &RowsRequest { list: screen().into(), offset, rows: 5 }).unwrap();
     let paged: Vec<_> = (0..rows.len().div_ceil(5)).flat_map(|p| page(5 * p).rows).collect();
     assert_eq!(paged.len(), rows.len());
-    assert_eq!(screen_symbols(&ctx, &screen()).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
+    assert_eq!(screen_symbols(&ctx, &screen().into()).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
     let (mut shortened, mut unknown, mut ranges) = (0, 0, 0);
     for (short, full) in paged.iter().zip(&rows) {
         assert_eq!((&short.symbol, &short.currency), (&full.symbol, &full.currency));
@@ -51,7 +51,8 @@ fn a_word_narrows_by_name_group_and_symbol() {
     let (_folder, app) = golden();
     let ctx = now(&app);
     let whole = whole_screen(&ctx, &screen()).unwrap().rows;
-    let found = |text: &str| screen_rows(&ctx, &RowsRequest { screen: screen(), text: text.to_owned(), offset: 0, rows: 200 }).unwrap();
+    let list = |text: &str| ScreenList { text: text.to_owned(), ..screen().into() };
+    let found = |text: &str| screen_rows(&ctx, &RowsRequest { list: list(text), offset: 0, rows: 200 }).unwrap();
     let symbols = |text: &str| found(text).rows.into_iter().map(|r| r.symbol).collect::<Vec<_>>();
     assert_eq!(symbols(" drua "), ["DRUA"]);
     let Value::Text(sector) = &whole[0].values[1].value else { panic!("a sector is a text") };
@@ -60,7 +61,7 @@ fn a_word_narrows_by_name_group_and_symbol() {
     assert_eq!((found("no such word").survivors, found("").survivors), (0, whole.len()));
 }
 
-fn numbers(answer: &RankAnswer, of: impl Fn(&artemon_app::CandidateRow) -> Figure) -> Vec<Option<f64>> {
+fn numbers(answer: &RankAnswer, of: impl Fn(&CandidateRow) -> Figure) -> Vec<Option<f64>> {
     answer.rows.iter().map(|r| of(r).value.number().ok()).collect()
 }
 
@@ -73,7 +74,7 @@ fn candidates_come_in_the_order_asked_for() {
     let places = rank(&ctx, &asked(Vec::new())).unwrap();
     assert!(places.rows.iter().enumerate().all(|(i, r)| r.place == i + 1));
     for (by, of) in [
-        (RowKey::Quality, (|r| r.quality.clone()) as fn(&artemon_app::CandidateRow) -> Figure),
+        (RowKey::Quality, (|r| r.quality.clone()) as fn(&CandidateRow) -> Figure),
         (RowKey::MarginOfSafety, |r| r.margin_of_safety.clone()),
         (RowKey::Price, |r| r.price.clone()),
     ] {
@@ -99,4 +100,112 @@ fn candidates_come_in_the_order_asked_for() {
     assert_eq!(ranked_symbols(&ctx, &flags).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
     let names: Vec<String> = ranked(RowKey::Name, false).rows.iter().map(|r| r.name.to_lowercase()).collect();
     assert!(names.is_sorted(), "{names:?}");
+}
+
+/// The middle of some numbers, the plain way.
+fn median(mut of: Vec<f64>) -> Option<f64> {
+    of.sort_by(f64::total_cmp);
+    let (n, half) = (of.len(), of.len() / 2);
+    (n > 0).then(|| if n % 2 == 1 { of[half] } else { f64::midpoint(of[half - 1], of[half]) })
+}
+
+fn close(a: Option<f64>, b: Option<f64>) -> bool {
+    match (a, b) {
+        (Some(a), Some(b)) => (a - b).abs() <= b.abs() * 5e-6,
+        (a, b) => a == b,
+    }
+}
+
+#[test]
+fn groups_stand_together_under_their_medians() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let list = ScreenList { group: Some(Grouping::Sector), ..screen().into() };
+    let groups = screen_groups(&ctx, &list).unwrap();
+    assert!(groups.len() > 2 && groups.is_sorted_by_key(|g| &g.name));
+    let whole = whole_screen(&ctx, &screen()).unwrap().rows;
+    let mut symbols = Vec::new();
+    for group in &groups {
+        let inside = |r: &&artemon_app::RowAnswer| matches!(&r.values[1].value, Value::Text(sector) if **sector == *group.name);
+        let rows: Vec<_> = whole.iter().filter(inside).collect();
+        assert_eq!(group.companies, rows.len(), "{}", group.name);
+        for (column, got) in group.medians.iter().enumerate() {
+            let known = rows.iter().filter_map(|r| r.values[column].value.number().ok()).collect();
+            assert!(close(*got, median(known)), "{} {column}: {got:?}", group.name);
+        }
+        // Within a group the screen's order stays.
+        symbols.extend(rows.iter().map(|r| r.symbol.clone()));
+    }
+    assert!(groups.iter().all(|g| g.medians[1].is_none()), "a text has no middle");
+    assert_eq!(screen_symbols(&ctx, &list).unwrap(), symbols);
+    let page = screen_rows(&ctx, &RowsRequest { list, offset: 3, rows: 4 }).unwrap().rows;
+    assert_eq!(page.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>(), symbols[3..7]);
+    assert!(screen_groups(&ctx, &screen().into()).unwrap().is_empty());
+}
+
+#[test]
+fn candidates_stand_in_groups_too() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let order = vec![RowOrder { by: RowKey::Quality, descending: true }];
+    let asked = RankRequest { group: Some(Grouping::Country), order, rows: Some(1000), ..RankRequest::default() };
+    let RankAnswer { groups, rows, .. } = rank(&ctx, &asked).unwrap();
+    assert!(groups.len() > 1 && groups.iter().map(|g| g.companies).sum::<usize>() == rows.len());
+    let mut rest = &rows[..];
+    for group in &groups {
+        let (mine, others) = rest.split_at(group.companies);
+        rest = others;
+        assert!(mine.iter().all(|r| r.country == group.name), "{}", group.name);
+        let quality: Vec<f64> = mine.iter().filter_map(|r| r.quality.value.number().ok()).collect();
+        assert!(quality.is_sorted_by(|a, b| a >= b), "{quality:?}");
+        let at = GROUPED.iter().position(|by| *by == RowKey::Quality).unwrap();
+        assert!(close(group.medians[at], median(quality)), "{} {:?}", group.name, group.medians);
+    }
+    assert_eq!(ranked_symbols(&ctx, &asked).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
+}
+
+#[test]
+fn a_list_is_taken_along_as_csv_in_full() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let whole = whole_screen(&ctx, &screen()).unwrap().rows;
+    let text = String::from_utf8(screen_csv(&ctx, &screen().into()).unwrap()).unwrap();
+    let lines: Vec<&str> = text.lines().collect();
+    assert_eq!(lines[0], "symbol,name,currency,pe,sector,\"own_rank(pe, 5y)\",roe");
+    assert_eq!(lines.len(), whole.len() + 1);
+    let mut undefined = 0;
+    for (line, row) in lines[1..].iter().zip(&whole) {
+        assert!(line.starts_with(&row.symbol), "{line}");
+        let roe = line.rsplit(',').next().unwrap();
+        match &row.values[3].value {
+            Value::Number(want) => assert_eq!(roe.parse::<f64>().unwrap().to_bits(), want.to_bits(), "{line}"),
+            _ => {
+                assert_eq!(roe, "");
+                undefined += 1;
+            }
+        }
+    }
+    assert!(undefined < whole.len());
+}
+
+#[test]
+fn a_glance_is_what_was_known_at_its_date() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let now = glance(&ctx, "DRUA", None).unwrap();
+    let (first, last) = now.first.zip(now.last).unwrap();
+    let page = artemon_app::company_page(&ctx, "DRUA", None).unwrap();
+    let newest = page.months.last().unwrap();
+    assert_eq!((last, now.prices.len() <= 120, now.values.len()), (newest.date, true, now.prices.len()));
+    let (price, value) = (*now.prices.last().unwrap(), *now.values.last().unwrap());
+    assert!(close(Some(price), Some(newest.price)) && close(value, newest.value), "{price} {value:?}");
+    // A year earlier: fewer months later than then, no later headline.
+    let then = last.plus_months(-12);
+    let before = glance(&ctx, "DRUA", Some(then)).unwrap();
+    assert!(before.last.unwrap() <= then && first <= then);
+    for (of, at) in [(&now, last), (&before, then)] {
+        let on = of.headline.as_ref().and_then(|h| h.published_on);
+        assert!(on.is_none_or(|day| day <= at), "{on:?} is after {at}");
+    }
+    assert!(glance(&ctx, "NOBODY", None).is_err());
 }

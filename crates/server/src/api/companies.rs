@@ -6,7 +6,9 @@ use crate::{
     error::Problem,
     extract::{Body, Path, Query, day},
 };
-use artemon_app::{CompanyHit, CompanyPage, Groups, Override, ValueAnswer, ValueRequest, company_page, groups, search, value, value_with};
+use artemon_app::{
+    CompanyHit, CompanyPage, Glance, Groups, Override, ValueAnswer, ValueRequest, company_page, glance, groups, search, value, value_with,
+};
 use serde::Deserialize;
 use utoipa::IntoParams;
 
@@ -51,6 +53,14 @@ pub(crate) async fn company_groups(caller: Caller, Query(query): Query<AsOfQuery
 pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| company_page(ctx, &symbol, as_of)).await
+}
+
+/// A company at a glance: price and value of ten years, the newest headline.
+#[utoipa::path(get, path = "/api/companies/{symbol}/glance", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = Glance), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_glance(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<Glance> {
+    let as_of = day(query.as_of.as_deref())?;
+    caller.run(move |ctx| glance(ctx, &symbol, as_of)).await
 }
 
 /// The valuation of one company.

@@ -3,11 +3,15 @@
 use super::Answer;
 use crate::{caller::Caller, error::Problem, extract::Body};
 use artemon_app::{
-    CriterionRequest, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer, RowsRequest, ScreenAnswer, ScreenRequest, screen, screen_rows,
-    screen_symbols,
+    CriterionRequest, GroupMedians, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer, RowsRequest, ScreenAnswer, ScreenList,
+    ScreenRequest, screen, screen_csv, screen_groups, screen_rows, screen_symbols,
 };
 use artemon_core::screening::Criterion;
-use axum::Json;
+use axum::{
+    Json,
+    http::header,
+    response::{IntoResponse, Response},
+};
 
 /// Runs a screen: narrowing, what each criterion costs, near misses.
 #[utoipa::path(post, path = "/api/screen", tag = "screens", request_body = ScreenRequest,
@@ -23,11 +27,27 @@ pub(crate) async fn screen_page(caller: Caller, Body(request): Body<RowsRequest>
     caller.run(move |ctx| screen_rows(ctx, &request)).await
 }
 
+/// The groups of the companies that pass a screen, with the medians of its columns.
+#[utoipa::path(post, path = "/api/screen/groups", tag = "screens", request_body = ScreenList,
+    responses((status = 200, body = Vec<GroupMedians>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn screen_medians(caller: Caller, Body(request): Body<ScreenList>) -> Answer<Vec<GroupMedians>> {
+    caller.run(move |ctx| screen_groups(ctx, &request)).await
+}
+
+/// The companies that pass a screen, all of them and in full, as CSV.
+#[utoipa::path(post, path = "/api/screen/csv", tag = "screens", request_body = ScreenList,
+    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenList>) -> Result<Response, Problem> {
+    let Json(bytes) = caller.run(move |ctx| screen_csv(ctx, &request)).await?;
+    let headers = [(header::CONTENT_TYPE, "text/csv; charset=utf-8"), (header::CONTENT_DISPOSITION, "attachment; filename=\"screen.csv\"")];
+    Ok((headers, bytes).into_response())
+}
+
 /// The symbols of all companies that pass a screen, in its order.
-#[utoipa::path(post, path = "/api/screen/symbols", tag = "screens", request_body = ScreenRequest,
+#[utoipa::path(post, path = "/api/screen/symbols", tag = "screens", request_body = ScreenList,
     responses((status = 200, body = Vec<String>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn passing_symbols(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<Vec<String>> {
-    caller.run(move |ctx| screen_symbols(ctx, &request.screen)).await
+pub(crate) async fn passing_symbols(caller: Caller, Body(request): Body<ScreenList>) -> Answer<Vec<String>> {
+    caller.run(move |ctx| screen_symbols(ctx, &request)).await
 }
 
 /// The screens that ship with the product.

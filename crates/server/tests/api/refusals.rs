@@ -111,7 +111,8 @@ async fn a_screen_is_answered_whole() {
     assert_eq!(answer["criteria"][5]["histogram"]["counts"].as_array().unwrap().len(), 40);
     assert!(answer["columns"].as_array().unwrap().iter().all(|c| c["error"].is_null()), "{}", answer["columns"]);
     // Its companies come by page.
-    let (status, text) = ask(&server, "POST", "/api/screen/rows", OWN, "", &format!("{{\"screen\": {screen}, \"rows\": 3}}")).await;
+    let (status, text) =
+        ask(&server, "POST", "/api/screen/rows", OWN, "", &format!("{{\"list\": {{\"screen\": {screen}}}, \"rows\": 3}}")).await;
     let page: serde_json::Value = serde_json::from_str(&text).unwrap();
     assert_eq!((status, &page["survivors"], page["rows"].as_array().map(Vec::len)), (200, &4.into(), Some(3)));
     assert_eq!(page["rows"][0]["symbol"], "OLIC");

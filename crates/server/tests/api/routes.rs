@@ -47,6 +47,7 @@ fn rows() -> Vec<Row> {
             json!({ "own_growth": 0.05 }),
             Some(("/api/companies/DRUA/own", json!({ "own_growth": 50 }))),
         ),
+        ("GET /api/companies/{symbol}/glance", "/api/companies/DRUA/glance", NONE, Some(("/api/companies/NOSUCH/glance", NONE))),
         ("GET /api/companies/{symbol}/value", "/api/companies/DRUA/value", NONE, Some(("/api/companies/NOSUCH/value", NONE))),
         (
             "POST /api/companies/{symbol}/value",
@@ -130,8 +131,20 @@ fn rows() -> Vec<Row> {
         (
             "POST /api/screen/rows",
             "/api/screen/rows",
-            json!({ "screen": screen, "rows": 10 }),
-            Some(("/api/screen/rows", json!({ "screen": { "sort": [{ "formula": "prise" }] }, "rows": 10 }))),
+            json!({ "list": { "screen": screen }, "rows": 10 }),
+            Some(("/api/screen/rows", json!({ "list": { "screen": { "sort": [{ "formula": "prise" }] } }, "rows": 10 }))),
+        ),
+        (
+            "POST /api/screen/groups",
+            "/api/screen/groups",
+            json!({ "screen": screen, "group": "sector" }),
+            Some(("/api/screen/groups", json!({ "screen": screen, "group": "size" }))),
+        ),
+        (
+            "POST /api/screen/csv",
+            "/api/screen/csv",
+            json!({ "screen": screen }),
+            Some(("/api/screen/csv", json!({ "screen": { "sort": [{ "formula": "prise" }] } }))),
         ),
         (
             "POST /api/screen/symbols",

@@ -1,5 +1,6 @@
-// A field with a list of what its words find. The list is loaded when somebody first comes to the field.
-import { lazy, type RefObject, Suspense, useRef, useState } from "react";
+// A field with a list of what its words find. The list is loaded when there is nothing else to do, or somebody comes to the
+// field before that.
+import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
 import { FindInput } from "./FindInput";
 
 const FindList = lazy(async () => ({ default: (await import("./FindList")).FindList }));
@@ -31,25 +32,37 @@ export interface FindProps {
 }
 
 export function FindField(p: FindProps) {
-  const [came, setCame] = useState(false);
+  const [wanted, setWanted] = useState<"not yet" | "at rest" | "at once">("not yet");
   const own = useRef<HTMLInputElement>(null);
   const input = p.input ?? own;
+  useEffect(() => whenIdle(() => setWanted((now) => (now === "not yet" ? "at rest" : now))), []);
   const plain = (
     <FindInput
       inputRef={input}
       value={p.text}
       // What is typed while the list loads is not lost.
       onChange={(e) => p.setText(e.target.value)}
-      onFocus={() => setCame(true)}
-      autoFocus={came}
+      onFocus={() => setWanted((now) => (now === "not yet" ? "at once" : now))}
+      autoFocus={wanted === "at once"}
       placeholder={p.placeholder}
       inputProps={{ "aria-label": p.label }}
     />
   );
-  if (!came) return plain;
+  if (wanted === "not yet") return plain;
   return (
     <Suspense fallback={plain}>
-      <FindList {...p} input={input} />
+      <FindList {...p} input={input} focused={wanted === "at once"} />
     </Suspense>
   );
+}
+
+/** Does something once the page has nothing else to do; returns what calls it off. */
+function whenIdle(run: () => void): () => void {
+  // Not every browser tells.
+  if (!("requestIdleCallback" in window)) {
+    const timer = setTimeout(run, 500);
+    return () => clearTimeout(timer);
+  }
+  const asked = requestIdleCallback(run, { timeout: 2000 });
+  return () => cancelIdleCallback(asked);
 }

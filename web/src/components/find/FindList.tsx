@@ -7,7 +7,13 @@ import { tint } from "../../theme/theme";
 import type { Entry, FindProps } from "./FindField";
 import { FindInput } from "./FindInput";
 
-export function FindList(p: FindProps & { input: RefObject<HTMLInputElement | null> }) {
+interface Props extends FindProps {
+  input: RefObject<HTMLInputElement | null>;
+  /** Whether somebody is in the field already. */
+  focused: boolean;
+}
+
+export function FindList(p: Props) {
   const choose = (chosen: Entry | string | null) => {
     p.setText("");
     if (typeof chosen === "string") p.take?.(chosen);
@@ -60,7 +66,7 @@ export function FindList(p: FindProps & { input: RefObject<HTMLInputElement | nu
               p.input.current = element;
               if (ref && typeof ref === "object") ref.current = element;
             }}
-            autoFocus
+            autoFocus={p.focused}
             placeholder={p.placeholder}
             onMouseDown={params.slotProps.input.onMouseDown}
             inputProps={{ ...html, "aria-label": p.label }}

@@ -1,7 +1,8 @@
 // The rows in view. A row is drawn again only when it, its columns, or what is marked of it has changed.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type Ref, memo, useEffect, useImperativeHandle } from "react";
-import type { Rows } from "./model";
+import type { Grouped } from "./grouped";
+import type { GroupHead } from "./model";
 import { ROW } from "./surface";
 import type { Cursor } from "./useCursor";
 import type { Placed } from "./useColumns";
@@ -19,7 +20,7 @@ interface Props<T> {
   id: string;
   box: HTMLDivElement | null;
   scroller: Ref<Scroller>;
-  rows: Rows<T>;
+  rows: Grouped<T>;
   shown: Placed<T>[];
   isMarked: (row: T) => boolean;
   cursor: Cursor;
@@ -45,7 +46,19 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, cursor, testId }: P
   return (
     <div style={{ height: virtual.getTotalSize() }}>
       {items.map((index) => {
-        const row = rows.at(index);
+        const [row, group] = [rows.at(index), rows.head(index)];
+        if (group)
+          return (
+            <GroupRow
+              key={`group ${group.name}`}
+              id={id}
+              index={index}
+              group={group}
+              open={!rows.folded(group.name)}
+              shown={shown}
+              cursor={cursor.row === index ? cursor.column : -1}
+            />
+          );
         return (
           <BodyRow
             // Who comes into view takes the elements of who left it.
@@ -115,3 +128,50 @@ function PlainRow<T>({ id, index, row, shown, marked, chosen, cursor, testId }: 
 }
 
 const BodyRow = memo(PlainRow) as typeof PlainRow;
+
+interface GroupProps<T> {
+  id: string;
+  index: number;
+  group: GroupHead;
+  open: boolean;
+  shown: Placed<T>[];
+  cursor: number;
+}
+
+/** The line of a group: its name and size, and under each column the middle of its rows. */
+function PlainGroup<T>({ id, index, group, open, shown, cursor }: GroupProps<T>) {
+  const named = shown.find((p) => p.column.grows) ?? shown[0];
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      aria-expanded={open}
+      data-row={index}
+      data-testid="group"
+      className="row group"
+      style={{ top: index * ROW }}
+    >
+      {shown.map((p) => (
+        <div
+          key={p.column.id}
+          role="gridcell"
+          id={cursor === p.track - 1 ? `${id}-${index}-${cursor}` : undefined}
+          aria-colindex={p.track}
+          data-column={p.column.id}
+          className={cursor === p.track - 1 ? `${p.cellClass} cursor` : p.cellClass}
+          style={p.place}
+        >
+          {p === named ? (
+            <span className="strong">
+              {open ? "▾" : "▸"} {group.name} <span className="faint">{group.count}</span>
+            </span>
+          ) : (
+            group.cells[p.column.id]
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+const GroupRow = memo(PlainGroup) as typeof PlainGroup;

@@ -13,11 +13,12 @@ import {
 } from "react";
 import { useNavigate } from "react-router";
 import { type Action, useActions } from "../../headless/actions";
+import { useHints } from "../hints/Hints";
 import { BodyRows, type Scroller } from "./BodyRows";
 import { HeadRow } from "./HeadRow";
-import type { Column, Rows, SortBy } from "./model";
+import { useGrouped } from "./grouped";
+import type { Column, GroupHead, Rows, SortBy } from "./model";
 import { ROW, Surface, TRACKS } from "./surface";
-import { Tip } from "./Tip";
 import { type Placed, useColumns } from "./useColumns";
 import { useCursor } from "./useCursor";
 
@@ -33,6 +34,8 @@ interface Props<T> {
   setSort?: (to: SortBy[]) => void;
   /** Which rows are marked, and what marking does. */
   marks?: { isMarked: (row: T) => boolean; toggle: (rows: T[]) => void };
+  /** The groups that the rows come in, in their order. */
+  groups?: GroupHead[] | undefined;
   /** What o opens of a row, and Enter where a cell opens nothing. */
   open?: (row: T) => void;
   /** What is said when there are no rows. */
@@ -44,7 +47,8 @@ interface Props<T> {
 const TICK = "marked";
 
 export function DataTable<T>(p: Props<T>) {
-  const { rows, marks } = p;
+  const { marks } = p;
+  const rows = useGrouped(p.rows, p.groups);
   const id = useId();
   // As state, since what is inside needs it once it is there.
   const [box, setBox] = useState<HTMLDivElement | null>(null);
@@ -68,6 +72,7 @@ export function DataTable<T>(p: Props<T>) {
     },
     mark: (chosen) => marks?.toggle(chosen),
     open: (row, at) => openCell(row, columns.placed[at]?.column),
+    fold: rows.fold,
   });
   const here = rows.at(cursor.cursor.row);
   useActions([
@@ -76,6 +81,13 @@ export function DataTable<T>(p: Props<T>) {
     ...(here === undefined ? [] : rowActions(here, p.open, marks && cursor.mark)),
   ]);
   const press = (e: MouseEvent) => {
+    const line = lineOf(e.target);
+    const group = rows.head(line);
+    if (group) {
+      cursor.go(line);
+      rows.fold(group.name);
+      return;
+    }
     const found = cellOf(e.target, columns.placed, rows);
     if (!found || ((e.target as Element).closest("a") !== null && (e.metaKey || e.ctrlKey))) return;
     e.preventDefault();
@@ -94,6 +106,8 @@ export function DataTable<T>(p: Props<T>) {
     [all, columns.placed, rows],
   );
   const { row, column } = cursor.cursor;
+  const cell = row >= 0 ? `${id}-${row}-${column}` : "";
+  useHints(box, words, cell);
   return (
     <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
       <Surface
@@ -104,7 +118,7 @@ export function DataTable<T>(p: Props<T>) {
         aria-busy={rows.stale ?? false}
         aria-colcount={columns.placed.length}
         aria-multiselectable={marks !== undefined}
-        aria-activedescendant={row >= 0 ? `${id}-${row}-${column}` : undefined}
+        aria-activedescendant={cell || undefined}
         tabIndex={0}
         onScroll={(e) => look(e.currentTarget)}
         onKeyDown={cursor.press}
@@ -127,7 +141,6 @@ export function DataTable<T>(p: Props<T>) {
             />
           </div>
         </div>
-        <Tip table={box} words={words} cursor={row >= 0 ? `${id}-${row}-${column}` : ""} />
       </Surface>
       {rows.count === 0 && p.empty}
     </Paper>
@@ -148,10 +161,14 @@ function tick<T>(): Column<T> {
   return { id: TICK, label: "", meaning: "Marked", width: 22, cell: () => box, text: () => "" };
 }
 
+/** The line that an element is in. */
+const lineOf = (target: EventTarget | null): number =>
+  target instanceof Element ? Number(target.closest("[data-row]")?.getAttribute("data-row") ?? -1) : -1;
+
 /** Whose cell an element is in. */
 function cellOf<T>(target: EventTarget | null, placed: Placed<T>[], rows: Rows<T>) {
   if (!(target instanceof Element)) return undefined;
-  const index = Number(target.closest("[data-row]")?.getAttribute("data-row") ?? -1);
+  const index = lineOf(target);
   const id = target.closest("[data-column]")?.getAttribute("data-column");
   const found = placed.find((p) => p.column.id === id);
   const row = rows.at(index);

@@ -1,8 +1,7 @@
 // The header: names that sort, edges that widen, and a menu for all that can be done with a column.
 import Link from "@mui/material/Link";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import { memo, useState } from "react";
+import { type Item, PopMenu } from "../menu/MenuButton";
 import type { Columns, Placed } from "./useColumns";
 
 /** A column is never narrower than this, in pixels. */
@@ -52,7 +51,11 @@ function Head<T>({ columns, shown, marks, sortable }: Props<T>) {
           </div>
         ))}
       </div>
-      {menu && <ColumnActions {...menu} columns={columns} sortable={sortable} close={() => setMenu(null)} />}
+      <PopMenu
+        anchor={menu?.anchor ?? null}
+        items={menu ? columnActions(menu.of, columns, sortable) : []}
+        close={() => setMenu(null)}
+      />
     </div>
   );
 }
@@ -114,70 +117,41 @@ function Grip<T>({ placed, columns }: { placed: Placed<T>; columns: Columns<T> }
         columns.change((now) => ({ sizes: { ...now.sizes, [id]: width } }));
       }}
       onPointerUp={() => setFrom(null)}
-      onDoubleClick={() =>
-        columns.change((now) => ({
-          sizes: Object.fromEntries(Object.entries(now.sizes).filter(([other]) => other !== id)),
-        }))
-      }
+      onDoubleClick={() => columns.change((now) => ({ sizes: without(now.sizes, id) }))}
     />
   );
 }
 
-interface ActionsProps<T> {
-  anchor: Element;
-  of: Placed<T>;
-  columns: Columns<T>;
-  sortable: boolean;
-  close: () => void;
+/** Everything that the pointer does with a header, as a menu for the keyboard. */
+function columnActions<T>({ column, width, pinned }: Placed<T>, columns: Columns<T>, sortable: boolean): Item[] {
+  const { id } = column;
+  const ids = columns.placed.map((p) => p.column.id);
+  const at = ids.indexOf(id);
+  const [left, right] = [ids[at - 1], ids[at + 1]];
+  const widen = (by: number) =>
+    columns.change((now) => ({ sizes: { ...now.sizes, [id]: Math.max(LEAST, width + by) } }));
+  const when = (may: unknown, label: string, run: () => void): Item[] => (may ? [{ label, run }] : []);
+  return [
+    ...when(sortable && column.sorts, "Sort by this", () => columns.sortMore(id, false)),
+    ...when(sortable && column.sorts, "Sort by this as well", () => columns.sortMore(id, true)),
+    ...when(left, "Move left", () => columns.move(id, left ?? "")),
+    ...when(right, "Move right", () => columns.move(id, right ?? "")),
+    { label: "Wider", run: () => widen(24) },
+    { label: "Narrower", run: () => widen(-24) },
+    pinned === undefined
+      ? { label: "Pin to the left", run: () => columns.change((now) => ({ pinned: [...now.pinned, id] })) }
+      : { label: "Unpin", run: () => columns.change((now) => ({ pinned: now.pinned.filter((p) => p !== id) })) },
+    ...when(ids.length > 1, "Hide", () => columns.change((now) => ({ hidden: { ...now.hidden, [id]: true } }))),
+    ...columns.hidden.map((c) => ({
+      label: `Show ${c.label}`,
+      run: () => columns.change((now) => ({ hidden: without(now.hidden, c.id) })),
+    })),
+    {
+      label: "As it was at first",
+      run: () => columns.change(() => ({ order: [], sizes: {}, pinned: [], hidden: {} })),
+    },
+  ];
 }
 
-/** Everything that the pointer does with a header, as a menu for the keyboard. */
-function ColumnActions<T>({ anchor, of: { column, width, pinned }, columns, sortable, close }: ActionsProps<T>) {
-  const ids = columns.placed.map((p) => p.column.id);
-  const at = ids.indexOf(column.id);
-  const beside = (by: number) => ids[at + by];
-  const widen = (by: number) =>
-    columns.change((now) => ({ sizes: { ...now.sizes, [column.id]: Math.max(LEAST, width + by) } }));
-  const actions: [string, (() => void) | undefined][] = [
-    ["Sort by this", sortable && column.sorts ? () => columns.sortMore(column.id, false) : undefined],
-    ["Sort by this as well", sortable && column.sorts ? () => columns.sortMore(column.id, true) : undefined],
-    ["Move left", beside(-1) ? () => columns.move(column.id, beside(-1) ?? "") : undefined],
-    ["Move right", beside(1) ? () => columns.move(column.id, beside(1) ?? "") : undefined],
-    ["Wider", () => widen(24)],
-    ["Narrower", () => widen(-24)],
-    pinned === undefined
-      ? ["Pin to the left", () => columns.change((now) => ({ pinned: [...now.pinned, column.id] }))]
-      : ["Unpin", () => columns.change((now) => ({ pinned: now.pinned.filter((id) => id !== column.id) }))],
-    [
-      "Hide",
-      ids.length > 1 ? () => columns.change((now) => ({ hidden: { ...now.hidden, [column.id]: true } })) : undefined,
-    ],
-    ...columns.hidden.map((c): [string, () => void] => [
-      `Show ${c.label}`,
-      () =>
-        columns.change((now) => ({
-          hidden: Object.fromEntries(Object.entries(now.hidden).filter(([id]) => id !== c.id)),
-        })),
-    ]),
-    ["As it was at first", () => columns.change(() => ({ order: [], sizes: {}, pinned: [], hidden: {} }))],
-  ];
-  return (
-    <Menu open anchorEl={anchor} onClose={close}>
-      {actions.map(
-        ([words, act]) =>
-          act && (
-            <MenuItem
-              key={words}
-              dense
-              onClick={() => {
-                act();
-                close();
-              }}
-            >
-              {words}
-            </MenuItem>
-          ),
-      )}
-    </Menu>
-  );
-}
+const without = <V,>(of: Record<string, V>, id: string): Record<string, V> =>
+  Object.fromEntries(Object.entries(of).filter(([other]) => other !== id));

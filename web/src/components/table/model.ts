@@ -37,6 +37,13 @@ export interface Rows<T> {
   want?: (first: number, last: number) => void;
 }
 
+/** A group of rows, and what stands in its line by column. */
+export interface GroupHead {
+  name: string;
+  count: number;
+  cells: Record<string, string>;
+}
+
 export interface SortBy {
   id: string;
   desc: boolean;

@@ -40,6 +40,7 @@ export const Surface = styled("div")({
     backgroundColor: tint("panel"),
     contain: "strict",
   },
+  "& .body .row.group": { backgroundColor: tint("tray"), cursor: "pointer", fontSize: 12.5 },
   "& .body .row:hover": { backgroundColor: tint("hover") },
   "& .body .row.chosen": { backgroundColor: tint("tealWash") },
   "& .body .row.marked": { backgroundColor: tint("brassWash") },

@@ -1,5 +1,6 @@
 // Where the keys stand in a table, and what they do.
 import { type KeyboardEvent, useState } from "react";
+import type { Grouped } from "./grouped";
 import type { Rows } from "./model";
 import type { Columns } from "./useColumns";
 
@@ -13,13 +14,15 @@ export interface Cursor {
 export const NOWHERE: Cursor = { row: -1, column: 0, from: -1 };
 
 interface Acts<T> {
-  rows: Rows<T>;
+  rows: Grouped<T>;
   columns: Columns<T>;
   /** Rows that a page holds. */
   page: number;
   show: (row: number, column: number) => void;
   mark: (rows: T[]) => void;
   open: (row: T, column: number) => void;
+  /** Folds a group, or unfolds it. */
+  fold: (group: string) => void;
 }
 
 /** The rows of a range that are here. */
@@ -47,8 +50,11 @@ export function useCursor<T>(acts: Acts<T>) {
     setCursor({ row: to, column: aside, from: extend && cursor.from >= 0 ? cursor.from : to });
     if (to >= 0) acts.show(to, aside);
   };
-  const here = rows.at(cursor.row);
-  const open = () => here !== undefined && acts.open(here, cursor.column);
+  const [here, group] = [rows.at(cursor.row), rows.head(cursor.row)];
+  const open = () => {
+    if (group) acts.fold(group.name);
+    else if (here !== undefined) acts.open(here, cursor.column);
+  };
   const mark = () => acts.mark(chosen(rows, cursor));
   const steps: Record<string, [rows: number, columns: number]> = {
     ArrowDown: [1, 0],

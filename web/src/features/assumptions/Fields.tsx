@@ -4,7 +4,6 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import type { Assumptions } from "../../api/client";
 import { NumberField } from "../../components/NumberField";
@@ -26,17 +25,15 @@ export function Fields({ draft, change }: Props) {
           </Typography>
           <Box sx={{ display: "flex", gap: 1.5, flexWrap: "wrap", mt: 1.5 }}>
             {fields.map((f) => (
-              <Tooltip key={f.label} title={f.means} placement="top">
-                <span>
-                  <NumberField
-                    label={f.label}
-                    of={f.percent ? "percent" : "ratio"}
-                    value={numberOfSet(draft, f)}
-                    set={(to) => to !== null && change(withNumber(draft, f, to))}
-                    width={190}
-                  />
-                </span>
-              </Tooltip>
+              <span key={f.label} data-hint={f.means}>
+                <NumberField
+                  label={f.label}
+                  of={f.percent ? "percent" : "ratio"}
+                  value={numberOfSet(draft, f)}
+                  set={(to) => to !== null && change(withNumber(draft, f, to))}
+                  width={190}
+                />
+              </span>
             ))}
           </Box>
         </Box>
@@ -80,18 +77,16 @@ function Starts({ draft, change }: Props) {
             set={(to) => to !== null && change({ ...draft, least_required_return: to })}
           />
         )}
-        <Tooltip title="A scenario of your own, which then counts alone. Empty for none." placement="top">
-          <span>
-            <NumberField
-              label="Growth of your own"
-              of="percent"
-              otherwise="none"
-              value={draft.own_growth ?? null}
-              set={(to) => change({ ...draft, own_growth: to })}
-              width={150}
-            />
-          </span>
-        </Tooltip>
+        <span data-hint="A scenario of your own, which then counts alone. Empty for none.">
+          <NumberField
+            label="Growth of your own"
+            of="percent"
+            otherwise="none"
+            value={draft.own_growth ?? null}
+            set={(to) => change({ ...draft, own_growth: to })}
+            width={150}
+          />
+        </span>
         <TextField
           select
           label="Earnings are those of"

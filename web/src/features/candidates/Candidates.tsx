@@ -10,6 +10,7 @@ import { lazy, Suspense, useEffect } from "react";
 import { api, type Schemas } from "../../api/client";
 import { useAssumptionSets, useRank } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
+import { GroupBy } from "../../components/table/GroupBy";
 import { useActions } from "../../headless/actions";
 import { SERIF, tint } from "../../theme/theme";
 import { Asking } from "./Asking";
@@ -57,6 +58,7 @@ export function Candidates() {
             <Counts answer={answer.data} />
             <Box sx={{ flex: 1 }} />
             <Beside chosen={choices.beside} choose={(beside) => choose({ beside })} />
+            {choices.view === "table" && <GroupBy group={choices.group} set={(group) => choose({ group })} />}
             <ViewSwitch view={choices.view} choose={(view) => choose({ view })} />
             <Button title="The first 200, with live formulas" onClick={save}>
               Export XLSX
@@ -84,7 +86,9 @@ function Answered({ chosen: { choices, request }, answer }: { chosen: Chosen; an
         </Suspense>
       );
     default:
-      return <Ranked request={request} total={answer.ranked} against={answer.against ?? null} />;
+      return (
+        <Ranked request={request} total={answer.ranked} grouped={answer.groups} against={answer.against ?? null} />
+      );
   }
 }
 

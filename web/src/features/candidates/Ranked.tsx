@@ -6,10 +6,10 @@ import { useRankRows } from "../../api/queries";
 import { QualityDrawing, qualityInWords } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
-import type { Column } from "../../components/table/model";
+import type { Column, GroupHead } from "../../components/table/model";
 import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
-import { figureText, numberOf, plain } from "../../headless/format";
+import { figureText, inUnit, numberOf, plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import { order } from "../../headless/address";
 import { verdict } from "../../headless/verdicts";
@@ -30,24 +30,33 @@ function why(row: Candidate): string {
 interface Props {
   request: Schemas["RankRequest"];
   total: number;
+  /** With medians, where the rows are grouped. */
+  grouped: Schemas["GroupMedians"][];
   /** The assumption set shown beside. */
   against: string | null;
 }
 
-export const Ranked = memo(function Ranked({ request, total, against }: Props) {
+export const Ranked = memo(function Ranked({ request, total, grouped, against }: Props) {
   const [sort, setSort] = useQueryState("sort", SORTED);
   const asked = useMemo(
     () => ({ ...request, order: sort.map((s) => ({ by: s.id as Schemas["RowKey"], descending: s.desc })) }),
     [request, sort],
   );
   const rows = useRankRows(asked, total);
+  const groups = useMemo(() => (request.group ? grouped.map(inWords) : undefined), [request.group, grouped]);
   const marks = useCompanyMarks<Candidate>();
   const open = useOpenCompany(useCallback(() => api.rankSymbols(asked), [asked]));
   const address = useAddress();
   const columns = useMemo(() => {
     const all = [
       place,
-      { ...companyColumn<Candidate>(address), id: "name", sorts: "ascending" as const, cell: named(address) },
+      {
+        ...companyColumn<Candidate>(address),
+        id: "name",
+        grows: true,
+        sorts: "ascending" as const,
+        cell: named(address),
+      },
       ...COLUMNS,
     ];
     return against ? [...all, beside(against)] : all;
@@ -58,6 +67,7 @@ export const Ranked = memo(function Ranked({ request, total, against }: Props) {
       label="Ranked candidates"
       columns={columns}
       rows={rows}
+      groups={groups}
       sort={sort}
       setSort={setSort}
       marks={marks}
@@ -68,6 +78,23 @@ export const Ranked = memo(function Ranked({ request, total, against }: Props) {
     />
   );
 });
+
+/** The columns that have medians, in the order of the answer. */
+const MEDIANS: [string, Schemas["Unit"]][] = [
+  ["margin_of_safety", "percent"],
+  ["quality", "rank"],
+  ["expected_return", "percent"],
+  ["red_flags", "count"],
+  ["score", "rank"],
+];
+
+function inWords({ name, companies, medians }: Schemas["GroupMedians"]): GroupHead {
+  const cell = ([id, unit]: (typeof MEDIANS)[number], i: number) => {
+    const median = medians[i];
+    return typeof median === "number" ? [[id, inUnit(median, unit, true)]] : [];
+  };
+  return { name, count: companies, cells: Object.fromEntries(MEDIANS.flatMap(cell)) };
+}
 
 const SORTED = order.withDefault([]);
 

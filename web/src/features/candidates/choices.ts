@@ -3,6 +3,7 @@ import { parseAsString, parseAsStringLiteral, useQueryStates } from "nuqs";
 import { useCallback, useMemo } from "react";
 import type { Schemas } from "../../api/client";
 import { useAbout, useReadyScreens } from "../../api/queries";
+import { GROUPED_BY } from "../../components/table/GroupBy";
 import { number, numbers, screenText, texts } from "../../headless/address";
 import { useAsOf } from "../../headless/asOf";
 import { readDraft } from "../../headless/screenState";
@@ -20,6 +21,7 @@ const ADDRESS = {
   weights: numbers.withDefault(USUAL_WEIGHTS),
   view: parseAsStringLiteral(VIEW_IDS).withDefault("table"),
   beside: parseAsString,
+  group: GROUPED_BY,
 };
 
 /** How many marks the map shows. */
@@ -33,6 +35,7 @@ export interface Choices {
   weights: number[];
   view: View;
   beside: string | null;
+  group: Schemas["Grouping"] | null;
 }
 
 export interface Chosen {
@@ -53,7 +56,7 @@ export function useChoices(): Chosen {
 
 /** What is asked of the server for what was chosen. */
 function useRequest(c: Choices & { screen: Schemas["Screen"] | null }): Schemas["RankRequest"] {
-  const { whom, symbols, screen, margin, quality, weights, view, beside } = c;
+  const { whom, symbols, screen, margin, quality, weights, view, beside, group } = c;
   const [asOf] = useAsOf();
   const ready = useReadyScreens();
   return useMemo<Schemas["RankRequest"]>(() => {
@@ -66,11 +69,12 @@ function useRequest(c: Choices & { screen: Schemas["Screen"] | null }): Schemas[
       rows: view === "map" ? MAPPED : 0,
       sensitivity: view === "sure",
       against: beside,
+      group: view === "table" ? group : null,
     };
     if (whom.startsWith("index:")) return { ...shared, universe: { index: whom.slice("index:".length) } };
     if (whom === "pasted") return { ...shared, universe: { symbols } };
     if (whom === "screen") return { ...shared, screen: { ...(screen ?? readDraft() ?? {}), as_of: null } };
     const shipped = ready.data?.find((r) => r.id === whom);
     return shipped ? { ...shared, screen: shipped.screen } : shared;
-  }, [whom, symbols, screen, margin, quality, weights, asOf, ready.data, view, beside]);
+  }, [whom, symbols, screen, margin, quality, weights, asOf, ready.data, view, beside, group]);
 }

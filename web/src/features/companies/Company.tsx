@@ -160,6 +160,14 @@ function Heading({ page }: { page: Page }) {
   );
 }
 
+/** What is out of sight is neither laid out nor painted; this is about as tall as one is. */
+const SECTION = {
+  py: 1.5,
+  borderTop: `1px solid ${tint("hairline")}`,
+  contentVisibility: "auto",
+  containIntrinsicSize: "auto 320px",
+};
+
 function Evidence({ page }: { page: Page }) {
   const evidence: Record<string, ReactNode> = {
     earnings: (
@@ -175,7 +183,7 @@ function Evidence({ page }: { page: Page }) {
     worth: <Worth page={page} />,
   };
   return page.answers.map((a) => (
-    <Box key={a.id} id={`q-${a.id}`} component="section" sx={{ py: 1.5, borderTop: `1px solid ${tint("hairline")}` }}>
+    <Box key={a.id} id={`q-${a.id}`} component="section" sx={SECTION}>
       <Typography variant="h2">{a.question}</Typography>
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", mb: 1 }}>
         <MarkShape mark={a.mark} />

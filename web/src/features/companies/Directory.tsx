@@ -1,16 +1,19 @@
 // All listed companies, largest first: a way in for those who do not know a name.
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
-import type { Screen, ScreenRow } from "../../api/client";
+import { api, type Screen, type ScreenRow } from "../../api/client";
 import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
 import { Empty, Failed, Loading } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
+import { GroupBy, useGroupBy } from "../../components/table/GroupBy";
 import type { SortBy } from "../../components/table/model";
 import { useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
+import { useGroups } from "../screens/groups";
 import { NO_MEASURES, useResultColumns } from "../screens/resultColumns";
 import { useOpenCompany } from "./open";
 
@@ -32,16 +35,20 @@ export function Directory() {
     [asOf, sort],
   );
   const answer = useScreen(screen);
-  const rows = useScreenRows(screen, answer.data?.survivors ?? 0, text);
-  const columns = useResultColumns(answer.data?.columns ?? NO_COLUMNS, useMeasures().data ?? NO_MEASURES);
+  const [group, setGroup] = useGroupBy();
+  const list = useMemo(() => ({ screen, text, group }), [screen, text, group]);
+  const rows = useScreenRows(list, answer.data?.answer.survivors ?? 0);
+  const infos = answer.data?.answer.columns ?? NO_COLUMNS;
+  const groups = useGroups(list, infos);
+  const columns = useResultColumns(infos, useMeasures().data ?? NO_MEASURES);
   const marks = useCompanyMarks<ScreenRow>();
-  const open = useOpenCompany(screen);
+  const open = useOpenCompany(list);
   useEffect(() => {
     document.title = "Companies – Artemon";
   }, []);
   if (answer.error) return <Failed error={answer.error} retry={() => answer.refetch()} />;
   if (!answer.data) return <Loading rows={14} />;
-  const all = `${plain(answer.data.survivors, 0)} listed companies, funds left out`;
+  const all = `${plain(answer.data.answer.survivors, 0)} listed companies, funds left out`;
   return (
     <Box sx={{ height: "100%", display: "flex", flexDirection: "column", gap: 1.5, px: 2.5, py: 1.5 }}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
@@ -56,12 +63,16 @@ export function Directory() {
         <Typography variant="body2" color="text.secondary" aria-live="polite">
           {text.trim() ? `${plain(rows.count, 0)} of the ${all}` : all}
         </Typography>
+        <Box sx={{ flex: 1 }} />
+        <GroupBy group={group} set={setGroup} />
+        <Button onClick={() => void api.exportScreen(list)}>Export CSV</Button>
       </Box>
       <DataTable
         name="companies"
         label="Companies"
         columns={columns}
         rows={rows}
+        groups={groups}
         sort={sort}
         setSort={setSort}
         marks={marks}

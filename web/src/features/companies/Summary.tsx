@@ -1,7 +1,6 @@
 // Beside the page: the price, the spread of value with its movable notch, what follows, key figures.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
@@ -50,26 +49,26 @@ export function Summary({ page }: { page: Page }) {
         {page.figures
           .filter((f) => !["price", "change(1d)", "from_low_52w"].includes(f.formula))
           .map((f) => (
-            <Tooltip key={f.formula} title={`${f.meaning} ${f.formula}`} placement="left">
-              <Box
-                sx={{
-                  display: "flex",
-                  justifyContent: "space-between",
-                  gap: 1,
-                  py: 0.4,
-                  borderBottom: `1px solid ${tint("hairline")}`,
-                  fontSize: 13,
-                }}
-              >
-                <Box component="dt" sx={{ color: tint("second") }}>
-                  {f.label}
-                </Box>
-                <Box component="dd" sx={{ m: 0, fontWeight: 500, whiteSpace: "nowrap" }}>
-                  <FigureCell figure={f.figure} unit={f.unit} opens={{ formula: f.formula, symbol: company.symbol }} />
-                  {f.unit === "money" && <span style={{ color: tint("faint"), fontWeight: 400 }}> {page.base}</span>}
-                </Box>
+            <Box
+              key={f.formula}
+              data-hint={`${f.meaning} ${f.formula}`}
+              sx={{
+                display: "flex",
+                justifyContent: "space-between",
+                gap: 1,
+                py: 0.4,
+                borderBottom: `1px solid ${tint("hairline")}`,
+                fontSize: 13,
+              }}
+            >
+              <Box component="dt" sx={{ color: tint("second") }}>
+                {f.label}
               </Box>
-            </Tooltip>
+              <Box component="dd" sx={{ m: 0, fontWeight: 500, whiteSpace: "nowrap" }}>
+                <FigureCell figure={f.figure} unit={f.unit} opens={{ formula: f.formula, symbol: company.symbol }} />
+                {f.unit === "money" && <span style={{ color: tint("faint"), fontWeight: 400 }}> {page.base}</span>}
+              </Box>
+            </Box>
           ))}
       </Box>
       <Button
@@ -145,12 +144,10 @@ function Soundness({ value: v }: { value: Schemas["ValueAnswer"] }) {
   return (
     <Box sx={{ mt: 0.5, display: "flex", justifyContent: "space-between", fontSize: 13 }}>
       <span style={{ color: tint("second") }}>Soundness</span>
-      <Tooltip title={mine ? (v.own.reason ?? "") : "I to III by quality and red flags"}>
-        <b>
-          {computed === null ? <FigureCell figure={v.quality.soundness} /> : SOUND[computed - 1]}
-          {mine && <span style={{ color: tint("brass") }}> · mine {SOUND[mine - 1]}</span>}
-        </b>
-      </Tooltip>
+      <b data-hint={mine ? v.own.reason : "I to III by quality and red flags"}>
+        {computed === null ? <FigureCell figure={v.quality.soundness} /> : SOUND[computed - 1]}
+        {mine && <span style={{ color: tint("brass") }}> · mine {SOUND[mine - 1]}</span>}
+      </b>
     </Box>
   );
 }

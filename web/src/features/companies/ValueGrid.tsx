@@ -1,7 +1,6 @@
 // The grid of models and growth scenarios; extremes struck through, what is worth nothing said so.
 import Box from "@mui/material/Box";
 import Link from "@mui/material/Link";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Own, Schemas } from "../../api/client";
@@ -37,21 +36,29 @@ function CellValue({ cell }: { cell: Cell }) {
   const value = numberOf(cell.value) ?? 0;
   if (cell.status === "unweighted")
     return (
-      <Tooltip title="Its scenario or model has no weight: it takes part in nothing">
-        <span style={{ color: tint("faint") }}>{price(value)}</span>
-      </Tooltip>
+      <Box
+        component="span"
+        data-hint="Its scenario or model has no weight: it takes part in nothing"
+        sx={{ color: tint("faint") }}
+      >
+        {price(value)}
+      </Box>
     );
   if (cell.status === "outlier")
     return (
-      <Tooltip title="Set apart: too far from the other valuations">
-        <s style={{ color: tint("faint") }}>{price(value)}</s>
-      </Tooltip>
+      <Box component="s" data-hint="Set apart: too far from the other valuations" sx={{ color: tint("faint") }}>
+        {price(value)}
+      </Box>
     );
   if (cell.status === "nothing")
     return (
-      <Tooltip title={`${price(value)}: worth nothing by this model, counts as 0`}>
-        <span style={{ color: tint("clay") }}>nothing</span>
-      </Tooltip>
+      <Box
+        component="span"
+        data-hint={`${price(value)}: worth nothing by this model, counts as 0`}
+        sx={{ color: tint("clay") }}
+      >
+        nothing
+      </Box>
     );
   return <span>{price(value)}</span>;
 }

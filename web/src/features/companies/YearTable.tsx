@@ -1,6 +1,5 @@
 // The fiscal years, newest first; the years ahead that are estimated are set apart in grey.
 import Box from "@mui/material/Box";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import type { Figure, Schemas, Unit } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
@@ -80,11 +79,16 @@ function Doubt({ sentences }: { sentences: string[] }) {
   if (sentences.length === 0) return null;
   const words = `Look again: ${sentences.join(" ")}`;
   return (
-    <Tooltip title={words}>
-      <Box component="span" tabIndex={0} role="note" aria-label={words} sx={{ color: tint("clay"), ml: 0.5 }}>
-        doubt
-      </Box>
-    </Tooltip>
+    <Box
+      component="span"
+      tabIndex={0}
+      data-hint={words}
+      role="note"
+      aria-label={words}
+      sx={{ color: tint("clay"), ml: 0.5 }}
+    >
+      doubt
+    </Box>
   );
 }
 

@@ -1,14 +1,14 @@
 // Opening a company from a table: its rows are then what one steps through.
 import { useCallback } from "react";
 import { useNavigate } from "react-router";
-import { api, type Screen } from "../../api/client";
+import { api, type ScreenList } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
 import { useMarks } from "../../headless/marks";
 
 type Open = (row: { symbol: string }) => void;
 
 /** Opens a company; those that pass the screen, or have the symbols given, are stepped through. */
-export function useOpenCompany(among: Screen | (() => Promise<string[]>)): Open {
+export function useOpenCompany(among: ScreenList | (() => Promise<string[]>)): Open {
   const navigate = useNavigate();
   const address = useAddress();
   const stepThrough = useMarks((s) => s.stepThrough);

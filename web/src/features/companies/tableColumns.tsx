@@ -1,5 +1,8 @@
 // Columns of companies that several places share.
+import { lazy } from "react";
 import type { Column } from "../../components/table/model";
+
+const CompanyCard = lazy(async () => ({ default: (await import("./CompanyCard")).CompanyCard }));
 
 /** The name, shortened before the symbol is. */
 export function companyColumn<T extends { symbol: string; name: string }>(
@@ -20,7 +23,7 @@ export function companyColumn<T extends { symbol: string; name: string }>(
       </span>
     ),
     text: (row) => `${row.name} ${row.symbol}`,
-    tip: (row) => `${row.name} ${row.symbol}`,
+    tip: (row) => <CompanyCard symbol={row.symbol} name={row.name} />,
     href,
   };
 }

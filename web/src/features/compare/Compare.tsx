@@ -2,14 +2,13 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import { useQueries } from "@tanstack/react-query";
 import { useQueryState } from "nuqs";
 import { type ReactNode, useEffect } from "react";
 import { Link as RouterLink } from "react-router";
-import { api, type Figure, type Schemas, type Unit } from "../../api/client";
-import { useMeasures } from "../../api/queries";
+import type { Figure, Schemas, Unit } from "../../api/client";
+import { companyQuery, useMeasures } from "../../api/queries";
 import { FigureCell } from "../../components/FigureCell";
 import { QualityBar } from "../../components/QualityBar";
 import { Empty, Failed, Loading } from "../../components/States";
@@ -32,10 +31,7 @@ export function Compare() {
   const [asOf] = useAsOf();
   const symbols = named.slice(0, MOST_COMPARED);
   const pages = useQueries({
-    queries: symbols.map((symbol) => ({
-      queryKey: ["company", symbol, asOf],
-      queryFn: () => api.company(symbol, asOf),
-    })),
+    queries: symbols.map((symbol) => companyQuery(symbol, asOf)),
   });
   useEffect(() => {
     document.title = "Compare – Artemon";
@@ -254,9 +250,7 @@ function Line({ label, meaning, pages, cell, serif }: LineProps) {
   return (
     <Box role="row" sx={{ display: "contents" }}>
       <Box role="rowheader" sx={{ color: tint("second") }}>
-        <Tooltip title={meaning ?? ""}>
-          <span>{label}</span>
-        </Tooltip>
+        <span data-hint={meaning}>{label}</span>
       </Box>
       {pages.map((p, i) => (
         <Box key={p.company.symbol} role="cell" sx={serif ? { fontFamily: SERIF, fontSize: 14 } : undefined}>

@@ -1,7 +1,6 @@
 // What is loaded, by table and year, so that holes are seen at once: the fuller a cell, the more companies have data.
 import Box from "@mui/material/Box";
 import visuallyHidden from "@mui/utils/visuallyHidden";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { day, plain } from "../../headless/format";
@@ -92,30 +91,34 @@ function Row({
         const n = t.years[y] ?? 0;
         const words = t.companies > 0 ? `${plain(n, 0)} of ${plain(companies, 0)} companies` : `${plain(n, 0)} rows`;
         return (
-          <Tooltip key={y} title={`${t.table.replaceAll("_", " ")}, ${y}: ${n === 0 ? "nothing" : words}`}>
-            <Box role="cell" aria-label={`${y}: ${words}`} sx={{ height: 13, mr: "2px", position: "relative" }}>
-              <Box
-                sx={{
-                  position: "absolute",
-                  inset: 0,
-                  border: n === 0 ? `1px solid ${tint("hairline")}` : 0,
-                  borderRadius: "1px",
-                  bgcolor: n === 0 ? "transparent" : tint("tealWash"),
-                }}
-              />
-              <Box
-                sx={{
-                  position: "absolute",
-                  left: 0,
-                  right: 0,
-                  bottom: 0,
-                  height: `${most > 0 ? Math.max((n / most) * 100, n > 0 ? 8 : 0) : 0}%`,
-                  bgcolor: tint("bar"),
-                  borderRadius: "1px",
-                }}
-              />
-            </Box>
-          </Tooltip>
+          <Box
+            key={y}
+            role="cell"
+            data-hint={`${t.table.replaceAll("_", " ")}, ${y}: ${n === 0 ? "nothing" : words}`}
+            aria-label={`${y}: ${words}`}
+            sx={{ height: 13, mr: "2px", position: "relative" }}
+          >
+            <Box
+              sx={{
+                position: "absolute",
+                inset: 0,
+                border: n === 0 ? `1px solid ${tint("hairline")}` : 0,
+                borderRadius: "1px",
+                bgcolor: n === 0 ? "transparent" : tint("tealWash"),
+              }}
+            />
+            <Box
+              sx={{
+                position: "absolute",
+                left: 0,
+                right: 0,
+                bottom: 0,
+                height: `${most > 0 ? Math.max((n / most) * 100, n > 0 ? 8 : 0) : 0}%`,
+                bgcolor: tint("bar"),
+                borderRadius: "1px",
+              }}
+            />
+          </Box>
         );
       })}
       <Box component="span" role="cell" sx={{ textAlign: "right", color: tint("second") }}>

@@ -7,15 +7,18 @@ import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState } from "react";
 import { Link as RouterLink, Outlet, useLocation, useNavigate } from "react-router";
 import { useAbout } from "../../api/queries";
+import { Hints } from "../../components/hints/Hints";
 import { type Action, useActionKeys, useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
-import { useOpenedFigure } from "../../headless/openedFigure";
+import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
+import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
 import { SearchField } from "./SearchField";
-import { Tray } from "./Tray";
 import { Undone } from "./Undone";
+
+const Tray = lazy(async () => ({ default: (await import("./Tray")).Tray }));
 
 const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 
@@ -35,7 +38,8 @@ const ASSUMPTIONS = { key: "a", path: "/assumptions", label: "Assumptions" };
 export function Frame() {
   const [asOf, setAsOf] = useAsOf();
   const [help, setHelp] = useState(false);
-  const { opened } = useOpenedFigure();
+  const { opened, open } = useOpenedFigure();
+  const marks = useMarks((s) => s.marked.length > 0);
   useActionKeys();
   useActions([...useGoing(), { keys: "?", label: "Show all shortcuts", run: () => setHelp(true) }], "everywhere");
   return (
@@ -77,14 +81,17 @@ export function Frame() {
         <ThemeSwitch />
       </Box>
       <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
-        <Outlet />
+        <OpenFigure value={open}>
+          <Outlet />
+        </OpenFigure>
       </Box>
-      <Tray />
       <Suspense>
+        {marks && <Tray />}
         {opened && <OpenedFigure />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>
       <Undone />
+      <Hints />
     </Box>
   );
 }

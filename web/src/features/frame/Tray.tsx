@@ -40,47 +40,43 @@ export function Tray() {
     "everywhere",
   );
   return (
-    <>
-      {marked.length > 0 && (
-        <Box
-          component="footer"
-          aria-label="Marked companies"
-          sx={{
-            height: 40,
-            flexShrink: 0,
-            px: 2,
-            display: "flex",
-            alignItems: "center",
-            gap: 1,
-            bgcolor: tint("tray"),
-            borderTop: `1px solid ${tint("hairline")}`,
-          }}
-        >
-          <Typography variant="body2" sx={{ color: tint("second"), whiteSpace: "nowrap" }}>
-            Marked {marked.length}
-          </Typography>
-          <Box sx={{ flex: 1, display: "flex", gap: 1, overflowX: "auto", py: 0.5 }}>
-            {marked.map((m) => (
-              <Chip
-                key={m.symbol}
-                label={m.name}
-                size="small"
-                variant="outlined"
-                onClick={() => navigate(address(`/companies/${m.symbol}`))}
-                onDelete={() => toggle([m])}
-                sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}
-              />
-            ))}
-          </Box>
-          {comparable && <Button onClick={compare}>Compare</Button>}
-          <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
-            Step through
-          </Button>
-          <Button onClick={clearAll} sx={{ color: tint("second") }}>
-            Clear
-          </Button>
-        </Box>
-      )}
-    </>
+    <Box
+      component="footer"
+      aria-label="Marked companies"
+      sx={{
+        height: 40,
+        flexShrink: 0,
+        px: 2,
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        bgcolor: tint("tray"),
+        borderTop: `1px solid ${tint("hairline")}`,
+      }}
+    >
+      <Typography variant="body2" sx={{ color: tint("second"), whiteSpace: "nowrap" }}>
+        Marked {marked.length}
+      </Typography>
+      <Box sx={{ flex: 1, display: "flex", gap: 1, overflowX: "auto", py: 0.5 }}>
+        {marked.map((m) => (
+          <Chip
+            key={m.symbol}
+            label={m.name}
+            size="small"
+            variant="outlined"
+            onClick={() => navigate(address(`/companies/${m.symbol}`))}
+            onDelete={() => toggle([m])}
+            sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}
+          />
+        ))}
+      </Box>
+      {comparable && <Button onClick={compare}>Compare</Button>}
+      <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
+        Step through
+      </Button>
+      <Button onClick={clearAll} sx={{ color: tint("second") }}>
+        Clear
+      </Button>
+    </Box>
   );
 }

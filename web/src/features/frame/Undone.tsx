@@ -1,11 +1,12 @@
 // Offers to undo what removed something.
-import Button from "@mui/material/Button";
-import Snackbar from "@mui/material/Snackbar";
+import { lazy, Suspense } from "react";
 import { useUndo } from "../../headless/undo";
 import { useActions } from "../../headless/actions";
 
+const Offer = lazy(async () => ({ default: (await import("./Offer")).Offer }));
+
 export function Undone() {
-  const { offered, undo, redo, dismiss } = useUndo();
+  const { offered, undo, redo } = useUndo();
   useActions(
     [
       { keys: "ctrl+z", label: "Undo", run: undo },
@@ -13,17 +14,5 @@ export function Undone() {
     ],
     "everywhere",
   );
-  return (
-    <Snackbar
-      open={offered !== null}
-      autoHideDuration={8000}
-      onClose={dismiss}
-      message={offered?.removed}
-      action={
-        <Button color="inherit" onClick={undo}>
-          Undo
-        </Button>
-      }
-    />
-  );
+  return <Suspense>{offered && <Offer />}</Suspense>;
 }

@@ -2,15 +2,12 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import Paper from "@mui/material/Paper";
-import Select from "@mui/material/Select";
-import Typography from "@mui/material/Typography";
 import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useState } from "react";
 import type { Block, Measure, Screen, ScreenAnswer } from "../../api/client";
 import { useReadyScreens } from "../../api/queries";
+import { MenuButton } from "../../components/menu/MenuButton";
 import { useActions } from "../../headless/actions";
 import * as state from "../../headless/screenState";
 import { SERIF } from "../../theme/theme";
@@ -94,55 +91,31 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
 }
 
 function ReadyMade({ take }: { take: (s: Screen) => void }) {
-  const ready = useReadyScreens();
-  const [anchor, setAnchor] = useState<Element | null>(null);
+  const ready = useReadyScreens().data ?? [];
   return (
     <Box sx={{ ml: -0.6, mb: 0.5 }}>
-      <Button onClick={(e) => setAnchor(e.currentTarget)}>Ready-made screens</Button>
+      <MenuButton
+        label="Ready-made screens"
+        items={ready.map((r) => ({ label: r.screen.name ?? r.id, meaning: r.reasoning, run: () => take(r.screen) }))}
+      />
       <Button onClick={() => take(state.EMPTY)}>New</Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {ready.data?.map((r) => (
-          <MenuItem
-            key={r.id}
-            onClick={() => {
-              take(r.screen);
-              setAnchor(null);
-            }}
-            sx={{ maxWidth: 420, whiteSpace: "normal", display: "block" }}
-          >
-            <Typography sx={{ fontWeight: 600 }}>{r.screen.name}</Typography>
-            <Typography variant="body2" color="text.secondary">
-              {r.reasoning}
-            </Typography>
-          </MenuItem>
-        ))}
-      </Menu>
     </Box>
   );
 }
 
+const NEEDED: Record<string, string> = { all: "All of these", any: "Any of these" };
+
 function Need({ block, set }: { block: Block; set: (need: state.Need) => void }) {
   const need = state.needOf(block);
   const count = state.criteriaOf(block).length;
-  const options = [2, 3, 4, 5].filter((k) => k < count || k === need);
+  const choices: state.Need[] = ["all", "any", ...[2, 3, 4, 5].filter((k) => k < count || k === need)];
+  const words = (k: state.Need) => NEEDED[k] ?? `At least ${k} of these`;
   return (
-    <Select
-      value={String(need)}
-      variant="standard"
-      disableUnderline
-      inputProps={{ "aria-label": "How many of these" }}
-      onChange={(e) =>
-        set(e.target.value === "all" || e.target.value === "any" ? e.target.value : Number(e.target.value))
-      }
-      sx={{ fontSize: 13, fontWeight: 600 }}
-    >
-      <MenuItem value="all">All of these</MenuItem>
-      <MenuItem value="any">Any of these</MenuItem>
-      {options.map((k) => (
-        <MenuItem key={k} value={String(k)}>
-          At least {k} of these
-        </MenuItem>
-      ))}
-    </Select>
+    <MenuButton
+      means="How many of these"
+      label={`${words(need)} ▾`}
+      items={choices.map((k) => ({ label: words(k), chosen: k === need, run: () => set(k) }))}
+      sx={{ ml: -0.6, color: "text.primary" }}
+    />
   );
 }

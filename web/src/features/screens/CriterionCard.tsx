@@ -1,18 +1,14 @@
 // One criterion: its sentence, its distribution with its bounds, what is left after it and what it costs.
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import ButtonBase from "@mui/material/ButtonBase";
-import TextField from "@mui/material/TextField";
-import Tooltip from "@mui/material/Tooltip";
 import Typography from "@mui/material/Typography";
-import { memo, useEffect, useState } from "react";
-import type { Criterion, Schemas, Unit } from "../../api/client";
+import { lazy, memo, Suspense } from "react";
+import type { Criterion, Schemas } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
-import { FormulaInput } from "../../components/FormulaInput";
-import { NumberField } from "../../components/NumberField";
-import { unitHint } from "../../headless/format";
 import { change, type Edit, remove } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
+
+const Details = lazy(async () => ({ default: (await import("./CriterionDetails")).CriterionDetails }));
 
 interface Props {
   block: number;
@@ -77,7 +73,11 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
           />
         </Box>
       )}
-      {open && <Details criterion={c} result={result} unit={result?.unit} off={off} change={set} remove={drop} />}
+      {open && (
+        <Suspense>
+          <Details criterion={c} result={result} unit={result?.unit} off={off} change={set} remove={drop} />
+        </Suspense>
+      )}
     </Box>
   );
 });
@@ -87,88 +87,16 @@ function Counts({ result, left }: { result: Props["result"]; left: number | unde
   const why = Object.entries(result.undefined_why).map(([reason, n]) => `${n} ${reason}`);
   const title = `${result.pass_alone} pass it alone, ${result.fail_alone} fail, ${result.undefined} without data${why.length ? `: ${why.join(", ")}` : ""}`;
   return (
-    <Tooltip title={title} placement="right">
-      <Box sx={{ textAlign: "right", whiteSpace: "nowrap", minWidth: 66 }}>
-        <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
-          {left ?? result.pass_alone}{" "}
-          <span style={{ fontWeight: 400, fontSize: 12, color: tint("faint") }}>
-            {left === undefined ? "pass" : "left"}
-          </span>
-        </Typography>
-        <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.3 }}>
-          {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
-        </Typography>
-      </Box>
-    </Tooltip>
-  );
-}
-
-interface DetailsProps {
-  criterion: Criterion;
-  result: Props["result"];
-  unit: Unit | null | undefined;
-  off: boolean;
-  change: (to: Partial<Criterion>) => void;
-  remove: () => void;
-}
-
-function Details({ criterion: c, unit, off, change, remove, result }: DetailsProps) {
-  const typed = unit === "text" || unit === "flag";
-  return (
-    <Box sx={{ mt: 1, display: "grid", gap: 1 }}>
-      <FormulaField formula={c.formula} error={result?.error} change={(formula) => change({ formula })} />
-      {!typed && (
-        <Box sx={{ display: "flex", gap: 1 }}>
-          {(["min", "max"] as const).map((bound) => (
-            <NumberField
-              key={bound}
-              label={bound === "min" ? "At least" : "At most"}
-              of={unit}
-              unit={unitHint(unit)}
-              width="100%"
-              whenDone
-              value={c[bound]}
-              set={(to) => change({ [bound]: to })}
-            />
-          ))}
-        </Box>
-      )}
-      {unit === "text" && (
-        <TextField
-          label="One of, separated by commas"
-          defaultValue={(c.one_of ?? []).join(", ")}
-          onBlur={(e) =>
-            change({
-              one_of: e.target.value
-                .split(",")
-                .map((t) => t.trim())
-                .filter(Boolean),
-            })
-          }
-        />
-      )}
-      <Box sx={{ display: "flex", gap: 0.5, ml: -0.5 }}>
-        <Button onClick={() => change({ enabled: off })}>{off ? "Switch on" : "Switch off"}</Button>
-        <Button onClick={() => change({ negate: !c.negate })}>{c.negate ? "Remove NOT" : "Negate"}</Button>
-        <Button onClick={remove} sx={{ color: tint("clay") }}>
-          Remove
-        </Button>
-      </Box>
+    <Box data-hint={title} sx={{ textAlign: "right", whiteSpace: "nowrap", minWidth: 66 }}>
+      <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
+        {left ?? result.pass_alone}{" "}
+        <span style={{ fontWeight: 400, fontSize: 12, color: tint("faint") }}>
+          {left === undefined ? "pass" : "left"}
+        </span>
+      </Typography>
+      <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.3 }}>
+        {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
+      </Typography>
     </Box>
   );
-}
-
-function FormulaField({
-  formula,
-  error,
-  change,
-}: {
-  formula: string;
-  error: Schemas["FormulaError"] | null | undefined;
-  change: (f: string) => void;
-}) {
-  const [text, setText] = useState(formula);
-  useEffect(() => setText(formula), [formula]);
-  const take = () => text.trim() && text !== formula && change(text.trim());
-  return <FormulaInput value={text} change={setText} take={take} error={text === formula ? error : null} />;
 }

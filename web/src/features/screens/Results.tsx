@@ -1,32 +1,49 @@
 // The companies left, as a table: sorting, columns, the own-history range and the value spread.
 import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { memo, useMemo } from "react";
-import type { Measure, Screen, ScreenAnswer, ScreenRow } from "../../api/client";
-import { useScreenRows } from "../../api/queries";
+import {
+  api,
+  type Measure,
+  type Schemas,
+  type Screen,
+  type ScreenAnswer,
+  type ScreenList,
+  type ScreenRow,
+} from "../../api/client";
 import { Empty } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
-import type { SortBy } from "../../components/table/model";
+import { GroupBy } from "../../components/table/GroupBy";
+import type { Rows, SortBy } from "../../components/table/model";
+import { useActions } from "../../headless/actions";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
 import { useOpenCompany } from "../companies/open";
 import { ColumnMenu } from "./ColumnMenu";
+import { useGroups } from "./groups";
 import { useResultColumns } from "./resultColumns";
+
+type Grouping = Schemas["Grouping"];
 
 interface Props {
   screen: Screen;
+  /** Whose rows they are. */
+  list: ScreenList;
+  rows: Rows<ScreenRow>;
+  setGroup: (to: Grouping | null) => void;
   edit: Edit;
   answer: ScreenAnswer;
   measures: Measure[];
 }
 
-export const Results = memo(function Results({ screen, edit, answer, measures }: Props) {
+export const Results = memo(function Results({ screen, list, rows, setGroup, edit, answer, measures }: Props) {
   const { survivors } = answer;
-  const asked = useAsked(screen, answer.as_of);
-  const rows = useScreenRows(asked, survivors);
   const columns = useResultColumns(answer.columns, measures);
+  const groups = useGroups(list, answer.columns);
+  useActions([{ keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list) }]);
   const marks = useCompanyMarks<ScreenRow>();
-  const open = useOpenCompany(asked);
+  const open = useOpenCompany(list);
   const sort = useMemo(
     () => (screen.sort ?? []).map((s) => ({ id: s.formula, desc: s.descending ?? false })),
     [screen.sort],
@@ -40,6 +57,8 @@ export const Results = memo(function Results({ screen, edit, answer, measures }:
           {survivors} {survivors === 1 ? "company" : "companies"} left
         </Typography>
         <Box sx={{ flex: 1 }} />
+        <GroupBy group={list.group ?? null} set={setGroup} />
+        <Button onClick={() => void api.exportScreen(list)}>Export CSV</Button>
         <ColumnMenu
           columns={screen.columns ?? []}
           measures={measures}
@@ -51,6 +70,7 @@ export const Results = memo(function Results({ screen, edit, answer, measures }:
         label="Companies left"
         columns={columns}
         rows={rows}
+        groups={groups}
         sort={sort}
         setSort={setSort}
         marks={marks}
@@ -66,18 +86,3 @@ export const Results = memo(function Results({ screen, edit, answer, measures }:
     </>
   );
 });
-
-/** The screen as its rows depend on it: not on its name, nor on notes. */
-function useAsked({ universe, blocks, columns, sort, limit }: Screen, asOf: string): Screen {
-  return useMemo(
-    () => ({
-      as_of: asOf,
-      ...(universe && { universe }),
-      ...(blocks && { blocks }),
-      ...(columns && { columns }),
-      ...(sort && { sort }),
-      ...(limit && { limit }),
-    }),
-    [universe, blocks, columns, sort, limit, asOf],
-  );
-}

@@ -2,9 +2,10 @@
 import Box from "@mui/material/Box";
 import { useEffect, useMemo } from "react";
 import type { Measure, Screen } from "../../api/client";
-import { useMeasures, useScreen } from "../../api/queries";
+import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
+import { useGroupBy } from "../../components/table/GroupBy";
 import { useAsOf } from "../../headless/asOf";
 import type { Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
@@ -30,6 +31,12 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
   const measures = useMeasures();
   const asked = useMemo(() => (asOf ? { ...screen, as_of: asOf } : screen), [screen, asOf]);
   const answer = useScreen(asked);
+  const shown = answer.data;
+  // Asked for at the same time as the counts.
+  const [group, setGroup] = useGroupBy();
+  const among = useAmong(asked);
+  const list = useMemo(() => ({ screen: among, group }), [among, group]);
+  const rows = useScreenRows(list, shown?.answer.survivors ?? 0);
   useEffect(() => {
     document.title = `${screen.name} – Artemon`;
   }, [screen.name]);
@@ -43,22 +50,44 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
     >
       <NarrowDrawer label="Criteria" anchor="left" width={360}>
         <Box sx={{ borderRight: `1px solid ${tint("hairline")}`, overflowY: "auto", p: 2 }}>
-          <Criteria screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? NONE} />
+          <Criteria screen={screen} edit={edit} answer={shown?.answer} measures={measures.data ?? NONE} />
         </Box>
       </NarrowDrawer>
       <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
         {answer.error ? (
           <Failed error={answer.error} retry={() => answer.refetch()} />
-        ) : answer.data ? (
+        ) : shown ? (
           <>
-            <Narrowing screen={screen} answer={answer.data} />
-            <Results screen={screen} edit={edit} answer={answer.data} measures={measures.data ?? NONE} />
-            <NearMisses screen={screen} edit={edit} answer={answer.data} />
+            <Narrowing {...shown} />
+            <Results
+              {...shown}
+              list={list}
+              rows={rows}
+              setGroup={setGroup}
+              edit={edit}
+              measures={measures.data ?? NONE}
+            />
+            <NearMisses {...shown} edit={edit} />
           </>
         ) : (
           <Loading rows={12} />
         )}
       </Box>
     </Box>
+  );
+}
+
+/** A screen as its rows depend on it: not on its name, nor on notes. */
+function useAmong({ as_of, universe, blocks, columns, sort, limit }: Screen): Screen {
+  return useMemo(
+    () => ({
+      ...(as_of && { as_of }),
+      ...(universe && { universe }),
+      ...(blocks && { blocks }),
+      ...(columns && { columns }),
+      ...(sort && { sort }),
+      ...(limit && { limit }),
+    }),
+    [as_of, universe, blocks, columns, sort, limit],
   );
 }

@@ -8,7 +8,7 @@ import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
 import { figureAt, rangeOf, spreadOf } from "../../headless/compact";
 import { figureText, unitHint } from "../../headless/format";
-import { type Opened, useOpenedFigure } from "../../headless/openedFigure";
+import { type Opened, useOpenFigure } from "../../headless/openedFigure";
 import { companyColumn } from "../companies/tableColumns";
 
 export const NO_MEASURES: Measure[] = [];
@@ -18,7 +18,7 @@ const rangedMeasure = (formula: string) => /^own_rank\(\s*([a-z_0-9]+)/.exec(for
 
 export function useResultColumns(asked: Schemas["ColumnInfo"][], measures: Measure[]): Column<ScreenRow>[] {
   const base = useAbout().data?.base;
-  const { open } = useOpenedFigure();
+  const open = useOpenFigure();
   const address = useAddress();
   // The columns of an answer are new objects each time, and mostly the same ones.
   const told = JSON.stringify(asked);

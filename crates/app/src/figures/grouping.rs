@@ -1,0 +1,66 @@
+//! Companies in groups, with the middle of each.
+
+use super::compact::six_digits;
+use artemon_core::{domain::Company, panel::Snapshot, stats};
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+/// What companies are grouped by.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum Grouping {
+    Sector,
+    Industry,
+    Country,
+}
+
+/// A group of companies, with the median of each column.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GroupMedians {
+    /// As the companies say it.
+    pub name: String,
+    /// How many there are in it.
+    pub companies: usize,
+    /// By column, to six digits; null where the column has no numbers here.
+    pub medians: Vec<Option<f64>>,
+}
+
+impl Grouping {
+    /// The group that a company is in.
+    pub(crate) fn of(self, company: &Company) -> &str {
+        match self {
+            Grouping::Sector => &company.sector,
+            Grouping::Industry => &company.industry,
+            Grouping::Country => &company.country,
+        }
+    }
+
+    /// Puts the rows of each group together, groups by name; within a group their order stays.
+    pub(crate) fn arrange<T>(self, snapshot: &Snapshot, rows: &mut [T], company: impl Fn(&T) -> u32) {
+        rows.sort_by(|a, b| self.of(snapshot.company(company(a))).cmp(self.of(snapshot.company(company(b)))));
+    }
+
+    /// The groups of the rows, by name, with the medians of what `numbers` gives for a row.
+    pub(crate) fn medians<T>(
+        self,
+        snapshot: &Snapshot,
+        rows: &[T],
+        company: impl Fn(&T) -> u32,
+        numbers: impl Fn(&T) -> Vec<Option<f64>>,
+    ) -> Vec<GroupMedians> {
+        let mut groups: BTreeMap<&str, Vec<Vec<Option<f64>>>> = BTreeMap::new();
+        for row in rows {
+            groups.entry(self.of(snapshot.company(company(row)))).or_default().push(numbers(row));
+        }
+        let of_group = |(name, rows): (&str, Vec<Vec<Option<f64>>>)| GroupMedians {
+            name: name.to_owned(),
+            companies: rows.len(),
+            medians: (0..rows.first().map_or(0, Vec::len))
+                .map(|column| stats::median(&rows.iter().filter_map(|r| r[column]).collect::<Vec<_>>()).map(six_digits))
+                .collect(),
+        };
+        groups.into_iter().map(of_group).collect()
+    }
+}
