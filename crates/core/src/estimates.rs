@@ -147,7 +147,7 @@ pub(crate) fn surprise_rate(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Num {
     if s.expected == 0.0 { Err(Why::NoAnswer) } else { Ok((s.reported - s.expected) / s.expected.abs()) }
 }
 
-/// Reported − estimated earnings a share of the k-th newest quarter, in the listing's currency.
+/// Reported − estimated earnings per share of the k-th newest quarter, in the listing's currency.
 pub(crate) fn surprise_amount(c: &CompanyAt<'_>, args: &Args) -> Num {
     let s = surprise(c, Metric::Eps, args.count)?;
     Ok((s.reported - s.expected) * c.reporting_to_listing()?)

@@ -190,9 +190,12 @@ impl Browser {
         self.client.execute(&format!("document.querySelector({css:?}).focus()"), vec![]).await.expect("the page takes the focus");
     }
 
-    /// Says which theme the system prefers, "light" or "dark".
+    /// Says which theme the system prefers, "light" or "dark"; it changes at once, without motion.
     pub async fn prefer(&self, theme: &str) {
-        let wish = json!({"features": [{"name": "prefers-color-scheme", "value": theme}]});
+        let wish = json!({"features": [
+            {"name": "prefers-color-scheme", "value": theme},
+            {"name": "prefers-reduced-motion", "value": "reduce"},
+        ]});
         self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": "Emulation.setEmulatedMedia", "params": wish}))).await;
     }
 

@@ -127,8 +127,10 @@ export const api = {
   saveOwnMeasure: (measure: Schemas["OwnMeasure"]) => taken(client.PUT("/api/own-measures", { body: measure })),
   deleteOwnMeasure: (id: string) => taken(client.DELETE("/api/own-measures/{id}", { params: { path: { id } } })),
   data: () => taken(client.GET("/api/data")),
-  holdings: (request: Schemas["HoldingsRequest"]) => taken(client.POST("/api/data/companies", { body: request })),
-  findings: (request: Schemas["FindingsRequest"]) => taken(client.POST("/api/data/findings", { body: request })),
+  holdings: (request: Schemas["HoldingsRequest"], signal: AbortSignal) =>
+    taken(client.POST("/api/data/companies", { body: request, ...by(signal) })),
+  findings: (request: Schemas["FindingsRequest"], signal: AbortSignal) =>
+    taken(client.POST("/api/data/findings", { body: request, ...by(signal) })),
   feed: () => taken(client.GET("/api/feed")),
   nextSessions: (sessions: number) => taken(client.POST("/api/feed", { body: { sessions } })),
   jobs: () => taken(client.GET("/api/jobs")),

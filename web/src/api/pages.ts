@@ -21,6 +21,8 @@ export interface Pages<T> {
   stale: boolean;
   /** How many there are, as the pages in view say. */
   total: number | undefined;
+  /** Why a page in view did not come. */
+  error: Error | null;
 }
 
 /** While another question's rows come, those of the one before stay where they are. */
@@ -41,9 +43,10 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
   const slots = [slot(0), slot(1), slot(2), slot(3)] as const;
   const [a, b, c, d] = [usePage(slots[0]), usePage(slots[1]), usePage(slots[2]), usePage(slots[3])];
   const stale = [a, b, c, d].some((q, i) => slots[i]?.enabled && q.isPlaceholderData);
+  const error = [a, b, c, d].find((q, i) => slots[i]?.enabled && q.error)?.error ?? null;
   const [pageA, pageB, pageC, pageD] = slots.map((s) => s.page);
   const want = useCallback((from: number, to: number) => {
-    const [start, end] = [Math.floor(from / SIZE), Math.floor(to / SIZE)];
+    const [start, end] = [Math.floor(from / SIZE), Math.floor(Math.max(from, to) / SIZE)];
     setView((old) => (old.first === start && old.last === end ? old : { first: start, last: end }));
   }, []);
   return useMemo(() => {
@@ -57,6 +60,6 @@ export function usePages<T>(key: QueryKey, fetch: (page: Page) => Promise<Answer
       const page = Math.floor(i / SIZE);
       return held.find(([of]) => of === page)?.[1]?.rows[i % SIZE];
     };
-    return { at, want, stale, total: held.find(([, answer]) => answer)?.[1]?.survivors };
-  }, [a.data, b.data, c.data, d.data, stale, pageA, pageB, pageC, pageD, want]);
+    return { at, want, stale, total: held.find(([, answer]) => answer)?.[1]?.survivors, error };
+  }, [a.data, b.data, c.data, d.data, stale, error, pageA, pageB, pageC, pageD, want]);
 }

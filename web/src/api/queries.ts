@@ -1,5 +1,5 @@
 // Server data lives in the query cache only; one hook a question.
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import type { Rows } from "../components/table/model";
 import {
@@ -7,6 +7,7 @@ import {
   type Job,
   type OwnMeasure,
   onJobs,
+  type Page,
   type Schemas,
   type Screen,
   type ScreenList,
@@ -176,19 +177,31 @@ export const useAnswer = (formula: string | null, symbol: string, asOf?: string)
 
 export const useData = () => useQuery({ queryKey: ["data"], queryFn: api.data });
 
-export const useHoldings = (request: Schemas["HoldingsRequest"]) =>
-  useQuery({
-    queryKey: ["holdings", request],
-    queryFn: () => api.holdings(request),
-    placeholderData: keepPreviousData,
+/** The companies with what is there of each, as they come into view. */
+export const useHoldings = (request: Omit<Schemas["HoldingsRequest"], "offset" | "rows">) =>
+  useAllRows(["holdings", request], async ({ signal, ...page }) => {
+    const { companies, rows } = await api.holdings({ ...request, ...page }, signal);
+    return { rows, survivors: companies };
   });
 
-export const useFindings = (request: Schemas["FindingsRequest"]) =>
-  useQuery({
-    queryKey: ["findings", request],
-    queryFn: () => api.findings(request),
-    placeholderData: keepPreviousData,
+/** Doubts about the data, of one check or all. */
+export const useFindings = (check: string | null) =>
+  useAllRows(["findings", check], async ({ signal, ...page }) => {
+    const { findings, rows } = await api.findings({ check, ...page }, signal);
+    return { rows, survivors: findings };
   });
+
+/** Rows shown as coming until it is known how many there are. */
+const COMING = 12;
+
+/** Rows whose number is in the answer itself. */
+function useAllRows<T>(key: QueryKey, fetch: (page: Page) => Promise<{ rows: T[]; survivors: number }>) {
+  const { at, want, stale, total, error } = usePages(key, fetch);
+  return {
+    rows: useMemo((): Rows<T> => ({ count: total ?? COMING, at, want, stale }), [total, at, want, stale]),
+    error,
+  };
+}
 
 export const useFeed = () => useQuery({ queryKey: ["feed"], queryFn: api.feed });
 

@@ -1735,6 +1735,8 @@ export interface components {
         FlagFigure: {
             figure: components["schemas"]["Figure"];
             formula: string;
+            /** @description What it is, in words. */
+            label: string;
             unit: components["schemas"]["Unit"];
         };
         /** @description What the check of a formula found. */
@@ -1848,9 +1850,21 @@ export interface components {
             companies: number;
             rows: components["schemas"]["HoldingsRow"][];
         };
+        /**
+         * @description What companies are compared by.
+         * @enum {string}
+         */
+        HoldingsKey: "name" | "filings" | "sessions" | "estimates" | "newest_filing" | "source" | "doubts";
+        /** @description One key of an order of companies. */
+        HoldingsOrder: {
+            by: components["schemas"]["HoldingsKey"];
+            descending?: boolean;
+        };
         /** @description Which page of companies. */
         HoldingsRequest: {
             offset?: number;
+            /** @description In which order the rows come; by symbol when empty. */
+            order?: components["schemas"]["HoldingsOrder"][];
             rows?: number | null;
             /** @description Part of a name or symbol. */
             text?: string;

@@ -65,7 +65,7 @@ export function BoundedHistogram({ histogram: now, criterion, unit, label, onBou
           key={bound}
           role="slider"
           tabIndex={0}
-          aria-label={`${bound === "min" ? "Least" : "Most"} ${label}`}
+          aria-label={`${bound === "min" ? "Minimum" : "Maximum"} ${label}`}
           aria-valuenow={v}
           aria-valuetext={inUnit(v, unit)}
           style={{ cursor: "ew-resize", touchAction: "none" }}

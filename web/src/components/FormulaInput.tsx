@@ -1,8 +1,6 @@
 // A field for a formula: names are completed as one types, a mistake is underlined where it stands, with what was meant.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Paper from "@mui/material/Paper";
-import Popper from "@mui/material/Popper";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { type KeyboardEvent, useId, useRef, useState } from "react";
@@ -10,6 +8,8 @@ import type { Schemas } from "../api/client";
 import { useFunctions, useMeasures, useOwnMeasures } from "../api/queries";
 import { completions, fromBytes, wordAt } from "../headless/completion";
 import { tint } from "../theme/theme";
+import { Listed } from "./find/Listed";
+import { useChoosing } from "./find/useChoosing";
 
 interface Props {
   value: string;
@@ -21,16 +21,16 @@ interface Props {
   large?: boolean;
 }
 
-export function FormulaInput({ value, change, take, error, label = "Formula", large = false }: Props) {
+export function FormulaInput({ value, change, take: done, error, label = "Formula", large = false }: Props) {
   const measures = useMeasures().data ?? [];
   const own = useOwnMeasures().data ?? [];
   const functions = useFunctions().data ?? [];
   const field = useRef<HTMLInputElement | HTMLTextAreaElement>(null);
   const [caret, setCaret] = useState<number | null>(null);
-  const [chosen, setChosen] = useState(0);
   const list = useId();
   const word = caret === null ? "" : wordAt(value, caret);
   const offered = completions(word, measures, own, functions);
+  const { chosen, choose, press: pressList } = useChoosing(offered.length);
   const put = (text: string) => {
     const at = (caret ?? value.length) - word.length;
     change(value.slice(0, at) + text + value.slice(at + word.length));
@@ -41,20 +41,16 @@ export function FormulaInput({ value, change, take, error, label = "Formula", la
       field.current?.setSelectionRange(next, next);
     });
   };
+  const take = (i: number) => put(offered[i]?.text ?? word);
   const press = (e: KeyboardEvent) => {
-    const at = Math.min(chosen, offered.length - 1);
-    if (offered.length > 0 && (e.key === "ArrowDown" || e.key === "ArrowUp")) {
+    const whole = e.key === "Enter" && offered[chosen]?.text === word;
+    if (offered.length > 0 && e.key === "Tab") {
       e.preventDefault();
-      setChosen((at + (e.key === "ArrowDown" ? 1 : offered.length - 1)) % offered.length);
-    } else if (offered.length > 0 && (e.key === "Tab" || (e.key === "Enter" && offered[at]?.text !== word))) {
+      take(chosen);
+    } else if (offered.length > 0 && !whole && pressList(e, take, () => setCaret(null))) return;
+    else if (e.key === "Enter" && !e.shiftKey) {
       e.preventDefault();
-      put(offered[at]?.text ?? word);
-    } else if (e.key === "Escape" && offered.length > 0) {
-      e.stopPropagation();
-      setCaret(null);
-    } else if (e.key === "Enter" && !e.shiftKey) {
-      e.preventDefault();
-      take?.();
+      done?.();
     }
   };
   return (
@@ -70,12 +66,12 @@ export function FormulaInput({ value, change, take, error, label = "Formula", la
         onChange={(e) => {
           change(e.target.value);
           setCaret(e.target.selectionStart);
-          setChosen(0);
+          choose(0);
         }}
         onKeyDown={press}
         onBlur={() => {
           setCaret(null);
-          take?.();
+          done?.();
         }}
         slotProps={{
           htmlInput: {
@@ -87,36 +83,21 @@ export function FormulaInput({ value, change, take, error, label = "Formula", la
           input: { sx: large ? { fontSize: 16 } : {} },
         }}
       />
-      <Popper open={offered.length > 0} anchorEl={field.current} placement="bottom-start" sx={{ zIndex: 1400 }}>
-        <Paper id={list} role="listbox" aria-label="Names that fit" elevation={1} sx={{ mt: 0.5, width: 440 }}>
-          {offered.map((c, i) => (
-            <Box
-              key={c.text}
-              role="option"
-              aria-selected={i === chosen}
-              // The field must keep the focus, so that its caret stays.
-              onMouseDown={(e) => {
-                e.preventDefault();
-                put(c.text);
-              }}
-              sx={{
-                px: 1.25,
-                py: 0.5,
-                fontSize: 13,
-                display: "flex",
-                gap: 1,
-                cursor: "pointer",
-                bgcolor: i === chosen ? tint("brassWash") : undefined,
-                "&:hover": { bgcolor: tint("tray") },
-              }}
-            >
-              <b>{c.text}</b>
-              <span>{c.label}</span>
-              <span style={{ color: tint("faint"), marginLeft: "auto", textAlign: "right" }}>{c.hint}</span>
-            </Box>
-          ))}
-        </Paper>
-      </Popper>
+      <Listed
+        id={list}
+        label="Names that fit"
+        anchor={field.current}
+        entries={offered.map((c) => ({
+          ...c,
+          id: c.text,
+          label: c.text,
+          meaning: c.label,
+          group: "",
+          run: () => put(c.text),
+        }))}
+        chosen={chosen}
+        take={take}
+      />
       {error && offered.length === 0 && <Mistake text={value} error={error} mend={change} />}
     </Box>
   );
@@ -137,7 +118,7 @@ function Mistake({
   return (
     <Box role="alert" sx={{ mt: 0.75 }}>
       {text.length > 0 && (
-        <Typography variant="body2" component="div" sx={{ overflowWrap: "anywhere", color: tint("second") }}>
+        <Typography variant="body2" component="div" color="text.secondary" sx={{ overflowWrap: "anywhere" }}>
           {text.slice(0, start)}
           <span
             style={{
@@ -152,7 +133,7 @@ function Mistake({
           {text.slice(end)}
         </Typography>
       )}
-      <Typography variant="body2" sx={{ color: tint("clay"), mt: 0.25 }}>
+      <Typography variant="body2" color="error" sx={{ mt: 0.25 }}>
         {error.message}
       </Typography>
       {error.suggestions.map((s) => (

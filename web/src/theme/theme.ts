@@ -2,6 +2,17 @@
 import { createTheme } from "@mui/material/styles";
 import { type Colours, dark, light } from "./colours";
 
+/** Sentences of judgement, figures that stand out, and the one figure that a view is about. */
+type OurVariant = "sentence" | "figure" | "largeFigure";
+
+declare module "@mui/material/styles" {
+  interface TypographyVariants extends Record<OurVariant, React.CSSProperties> {}
+  interface TypographyVariantsOptions extends Record<OurVariant, React.CSSProperties> {}
+}
+declare module "@mui/material/Typography" {
+  interface TypographyPropsVariantOverrides extends Record<OurVariant, true> {}
+}
+
 export const SERIF = '"Source Serif 4 Variable", Georgia, serif';
 const SANS = '"IBM Plex Sans", system-ui, sans-serif';
 
@@ -11,7 +22,7 @@ const palette = (c: Colours) => ({
     secondary: { main: c.brass },
     error: { main: c.clay },
     warning: { main: c.clay },
-    text: { primary: c.ink, secondary: c.second },
+    text: { primary: c.ink, secondary: c.second, disabled: c.faint },
     background: { default: c.paper, paper: c.panel },
     divider: c.hairline,
   },
@@ -21,6 +32,23 @@ const variables = (c: Colours) => Object.fromEntries(Object.entries(c).map(([k, 
 
 /** One of our colours as a CSS variable. */
 export const tint = (name: keyof Colours): string => `var(--a-${name})`;
+
+/** What words within a text or a cell look like, by class: a word needs no component of its own. */
+const WORDS = {
+  ".ink": { color: tint("ink") },
+  ".second": { color: tint("second") },
+  ".faint": { color: tint("faint") },
+  ".teal": { color: tint("teal") },
+  ".clay": { color: tint("clay") },
+  ".brass": { color: tint("brass") },
+  ".light": { fontWeight: 400 },
+  ".strong": { fontWeight: 600 },
+  ".small": { fontSize: 12 },
+  ".serif": { fontFamily: SERIF },
+  ".nowrap": { whiteSpace: "nowrap" },
+  ".right": { textAlign: "right" },
+  ".anywhere": { overflowWrap: "anywhere" },
+};
 
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "data" },
@@ -32,6 +60,10 @@ export const theme = createTheme({
     fontSize: 13,
     h1: { fontFamily: SERIF, fontSize: 24, fontWeight: 600, lineHeight: 1.25 },
     h2: { fontFamily: SERIF, fontSize: 18, fontWeight: 600, lineHeight: 1.3 },
+    h4: { fontFamily: SERIF, fontSize: 16, fontWeight: 600, lineHeight: 1.25 },
+    sentence: { fontFamily: SERIF, fontSize: 16 },
+    figure: { fontFamily: SERIF, fontSize: 22, fontWeight: 600, lineHeight: 1.1 },
+    largeFigure: { fontFamily: SERIF, fontSize: 30, fontWeight: 600, lineHeight: 1.1 },
     h3: { fontFamily: SANS, fontSize: 13, fontWeight: 600 },
     body1: { fontSize: 14 },
     body2: { fontSize: 13 },
@@ -44,6 +76,7 @@ export const theme = createTheme({
         ":root, [data-light]": variables(light),
         "[data-dark]": variables(dark),
         body: { fontVariantNumeric: "tabular-nums", overflow: "hidden" },
+        ...WORDS,
         "*:focus-visible": { outline: "2px solid var(--a-brass)", outlineOffset: 2 },
         "@media (prefers-reduced-motion: reduce)": {
           "*": { transition: "none !important", animation: "none !important" },
@@ -57,10 +90,7 @@ export const theme = createTheme({
       styleOverrides: { root: { backgroundImage: "none" } },
     },
     MuiTextField: { defaultProps: { size: "small", variant: "outlined" } },
-    MuiTooltip: {
-      defaultProps: { arrow: false, enterDelay: 250 },
-      styleOverrides: { tooltip: { fontSize: 12, lineHeight: 1.45, maxWidth: 320 } },
-    },
+    MuiTypography: { defaultProps: { variantMapping: { sentence: "p", figure: "span", largeFigure: "span" } } },
     MuiLink: { defaultProps: { underline: "hover" } },
     MuiCheckbox: { defaultProps: { size: "small", color: "secondary" } },
     MuiSlider: { defaultProps: { size: "small", color: "secondary" } },

@@ -7,7 +7,10 @@ use artemon_core::{
     plausibility::Check,
 };
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
+use std::{
+    cmp::Ordering,
+    collections::{BTreeMap, HashMap},
+};
 use utoipa::ToSchema;
 
 /// Imports listed.
@@ -93,10 +96,51 @@ pub struct HoldingsRequest {
     /// Part of a name or symbol.
     #[serde(default)]
     pub text: String,
+    /// In which order the rows come; by symbol when empty.
+    #[serde(default)]
+    pub order: Vec<HoldingsOrder>,
     #[serde(default)]
     pub offset: usize,
     #[serde(default)]
     pub rows: Option<usize>,
+}
+
+/// One key of an order of companies.
+#[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct HoldingsOrder {
+    pub by: HoldingsKey,
+    #[serde(default)]
+    pub descending: bool,
+}
+
+/// What companies are compared by.
+#[derive(Clone, Copy, Debug, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum HoldingsKey {
+    Name,
+    Filings,
+    Sessions,
+    Estimates,
+    NewestFiling,
+    Source,
+    Doubts,
+}
+
+impl HoldingsKey {
+    fn compare(self, a: &HoldingsRow, b: &HoldingsRow) -> Ordering {
+        match self {
+            HoldingsKey::Name => a.name.to_lowercase().cmp(&b.name.to_lowercase()),
+            HoldingsKey::Filings => a.statements.rows.cmp(&b.statements.rows),
+            HoldingsKey::Sessions => a.prices.rows.cmp(&b.prices.rows),
+            HoldingsKey::Estimates => a.estimates.cmp(&b.estimates),
+            HoldingsKey::NewestFiling => a.newest_filing.cmp(&b.newest_filing),
+            HoldingsKey::Source => a.source.cmp(&b.source),
+            HoldingsKey::Doubts => a.findings.cmp(&b.findings),
+        }
+    }
 }
 
 /// What the dataset holds.
@@ -137,7 +181,8 @@ pub fn import_report(ctx: &Ctx, id: i32) -> Result<String, AppError> {
 #[must_use]
 pub fn holdings(ctx: &Ctx, request: &HoldingsRequest) -> Holdings {
     let snapshot = ctx.snapshot();
-    let all_findings = ctx.dataset.findings();
+    let mut doubts: HashMap<u32, usize> = HashMap::new();
+    ctx.dataset.findings().0.iter().for_each(|f| *doubts.entry(f.company).or_default() += 1);
     let wanted = request.text.trim().to_lowercase();
     let matches = |i: &u32| {
         wanted.is_empty()
@@ -161,9 +206,17 @@ pub fn holdings(ctx: &Ctx, request: &HoldingsRequest) -> Holdings {
             insider_trades: extent(Table::InsiderTrades).rows,
             newest_filing: newest.map(|n| n.0),
             source: newest.map(|n| n.1.to_owned()).unwrap_or_default(),
-            findings: all_findings.0.iter().filter(|f| f.company == i).count(),
+            findings: doubts.get(&i).copied().unwrap_or(0),
         }
     };
-    let rows = found.iter().skip(request.offset).take(request.rows.unwrap_or(ROWS)).map(row).collect();
-    Holdings { companies: found.len(), rows }
+    let (companies, wanted) = (found.len(), request.rows.unwrap_or(ROWS));
+    if request.order.is_empty() {
+        return Holdings { companies, rows: found.iter().skip(request.offset).take(wanted).map(row).collect() };
+    }
+    let mut all: Vec<HoldingsRow> = found.iter().map(row).collect();
+    all.sort_by(|a, b| {
+        let by_key = request.order.iter().map(|o| if o.descending { o.by.compare(b, a) } else { o.by.compare(a, b) });
+        by_key.fold(Ordering::Equal, Ordering::then)
+    });
+    Holdings { companies, rows: all.into_iter().skip(request.offset).take(wanted).collect() }
 }

@@ -104,6 +104,8 @@ pub struct FlagAnswer {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct FlagFigure {
+    /// What it is, in words.
+    pub label: &'static str,
     pub formula: &'static str,
     pub unit: Unit,
     pub figure: Figure,
@@ -128,9 +130,9 @@ pub(crate) fn quality(q: &Quality, c: &CompanyAt<'_>, context: &Context) -> Qual
 }
 
 fn flag(flag: &RedFlag, raised: Result<bool, Why>, c: &CompanyAt<'_>, context: &Context) -> FlagAnswer {
-    let figure = |&formula: &&'static str| {
+    let figure = |&(label, formula): &(&'static str, &'static str)| {
         let unit = context.compile(formula).ok()?.unit;
-        Some(FlagFigure { formula, unit, figure: value(context, c, formula)?.into() })
+        Some(FlagFigure { label, formula, unit, figure: value(context, c, formula)?.into() })
     };
     let shown = if raised == Ok(true) { flag.figures } else { &[] };
     FlagAnswer {

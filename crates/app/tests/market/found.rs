@@ -190,7 +190,7 @@ fn the_planted_mistakes_are_found() {
         .collect()
     };
     assert_eq!(by(Check::Balance), ["Sandlecroft Passage 2015"]);
-    // A year in thousands jumps down and up again, and its earnings a share are not its income over shares.
+    // A year in thousands jumps down and up again, and its earnings per share are not its income over shares.
     assert_eq!(by(Check::Units), ["Amberden Lamp Oil 2018", "Amberden Lamp Oil 2017"]);
     for (check, planted) in [
         (Check::EarningsPerShare, "Amberden Lamp Oil 2017"),

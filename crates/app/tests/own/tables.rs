@@ -2,8 +2,9 @@
 
 use crate::{golden, now};
 use artemon_app::{
-    CandidateRow, Figure, GROUPED, Grouping, RankAnswer, RankRequest, RowKey, RowOrder, RowsRequest, ScreenList, WholeScreen, glance, rank,
-    rank_for_table, ranked_symbols, screen_csv, screen_groups, screen_rows, screen_symbols, whole_screen,
+    CandidateRow, Figure, GROUPED, Grouping, HoldingsKey, HoldingsOrder, HoldingsRequest, RankAnswer, RankRequest, RowKey, RowOrder,
+    RowsRequest, ScreenList, WholeScreen, glance, holdings, rank, rank_for_table, ranked_symbols, screen_csv, screen_groups, screen_rows,
+    screen_symbols, whole_screen,
 };
 use artemon_core::{formula::Value, screening::Screen};
 use serde_json::json;
@@ -208,4 +209,23 @@ fn a_glance_is_what_was_known_at_its_date() {
         assert!(on.is_none_or(|day| day <= at), "{on:?} is after {at}");
     }
     assert!(glance(&ctx, "NOBODY", None).is_err());
+}
+
+#[test]
+fn what_is_there_of_companies_comes_in_the_order_asked_for() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let asked = |order, rows| HoldingsRequest { order, rows: Some(rows), ..HoldingsRequest::default() };
+    let by = |by, descending| HoldingsOrder { by, descending };
+    let all = holdings(&ctx, &asked(Vec::new(), 1000)).rows;
+    assert!(all.is_sorted_by_key(|r| r.symbol.clone()));
+    let sorted = holdings(&ctx, &asked(vec![by(HoldingsKey::Source, false), by(HoldingsKey::Sessions, true)], 1000)).rows;
+    assert_eq!(sorted.len(), all.len());
+    assert!(sorted.is_sorted_by(|a, b| (&a.source, b.prices.rows) <= (&b.source, a.prices.rows)));
+    assert!(sorted.iter().any(|r| r.prices.rows != sorted[0].prices.rows));
+    let page = holdings(&ctx, &HoldingsRequest { offset: 2, ..asked(vec![by(HoldingsKey::Name, true)], 3) }).rows;
+    let mut names: Vec<String> = all.iter().map(|r| r.name.to_lowercase()).collect();
+    names.sort();
+    names.reverse();
+    assert_eq!(page.iter().map(|r| r.name.to_lowercase()).collect::<Vec<_>>(), names[2..5]);
 }

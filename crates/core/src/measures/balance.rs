@@ -16,7 +16,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "current_ratio",
         "Current ratio",
         Unit::Ratio,
-        "Current assets for one unit of current liabilities.",
+        "Current assets divided by current liabilities.",
         "current_assets ÷ current_liabilities",
     )
     .higher()
@@ -26,7 +26,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "quick_ratio",
         "Quick ratio",
         Unit::Ratio,
-        "Cash, short-term investments and receivables for one unit of current liabilities.",
+        "Cash, short-term investments and receivables divided by current liabilities.",
         "(cash + short_term_investments + receivables) ÷ current_liabilities",
     )
     .higher()
@@ -45,7 +45,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "debt_to_equity",
         "Debt to equity",
         Unit::Ratio,
-        "Interest-bearing debt for one unit of common equity.",
+        "Interest-bearing debt divided by common equity.",
         "(short_term_debt + long_term_debt) ÷ (equity - preferred_equity)",
     )
     .lower()
@@ -54,7 +54,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "liabilities_to_equity",
         "Liabilities to equity",
         Unit::Ratio,
-        "All liabilities for one unit of equity.",
+        "All liabilities divided by equity.",
         "total_liabilities ÷ equity",
     )
     .lower()
@@ -83,13 +83,13 @@ pub(super) const MEASURES: &[Measure] = &[
         "interest_cover",
         "Interest cover",
         Unit::Ratio,
-        "How often operating income pays the interest; \"no debt cost\" is better than every number.",
+        "How many times operating income covers the interest; \"no debt cost\" is better than every number.",
         "if(else(interest_expense = 0, short_term_debt + long_term_debt = 0), no_debt_cost, operating_income ÷ interest_expense)",
     )
     .higher()
     .not_for(Kinds::FINANCIAL)
     .undefined("interest is not known although there is debt"),
-    entry("goodwill_to_equity", "Goodwill to equity", Unit::Ratio, "Goodwill for one unit of equity.", "goodwill ÷ equity").lower(),
+    entry("goodwill_to_equity", "Goodwill to equity", Unit::Ratio, "Goodwill divided by equity.", "goodwill ÷ equity").lower(),
     flag(
         "assets_exceed_liabilities",
         "Assets above liabilities",
@@ -115,7 +115,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "price_to_ncav",
         "P/net current assets",
         Unit::Ratio,
-        "Price for one unit of net current assets a share.",
+        "Price divided by net current assets a share.",
         "price ÷ net_current_assets_per_share",
     )
     .lower()

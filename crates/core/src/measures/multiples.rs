@@ -17,49 +17,39 @@ const fn share(id: &'static str, label: &'static str, meaning: &'static str, for
 }
 
 pub(super) const MEASURES: &[Measure] = &[
-    multiple("pe", "P/E", "Price for one unit of the last twelve months' diluted earnings.", "price ÷ eps"),
-    multiple("pe_adjusted", "P/E, adjusted", "Price for one unit of the company's own comparable earnings.", "price ÷ eps_adjusted"),
+    multiple("pe", "P/E", "Price divided by the last twelve months' diluted earnings.", "price ÷ eps"),
+    multiple("pe_adjusted", "P/E, adjusted", "Price divided by the company's own comparable earnings.", "price ÷ eps_adjusted"),
     Measure::new(
         Family::Multiples,
         "pe_forward",
         "P/E, forward",
         Unit::Ratio,
-        "Price for one unit of the earnings that analysts expect over the next twelve months.",
+        "Price divided by the earnings that analysts expect over the next twelve months.",
         Body::Number(estimates::pe_forward),
     )
     .lower()
     .undefined("no estimates in the last 12 months, or a loss is expected"),
-    multiple("pb", "P/B", "Market value for one unit of common equity.", "market_cap ÷ (equity - preferred_equity)"),
+    multiple("pb", "P/B", "Market value divided by common equity.", "market_cap ÷ (equity - preferred_equity)"),
     multiple(
         "ptb",
         "P/tangible book",
-        "Market value for one unit of common equity without goodwill and intangibles.",
+        "Market value divided by common equity without goodwill and intangibles.",
         "market_cap ÷ (equity - preferred_equity - goodwill - intangibles)",
     ),
-    multiple("ps", "P/S", "Market value for one unit of the last twelve months' sales.", "market_cap ÷ revenue"),
-    multiple("pfcf", "P/FCF", "Market value for one unit of free cash flow.", "market_cap ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
-    multiple(
-        "pffo",
-        "P/FFO",
-        "Market value for one unit of a property company's funds from operations.",
-        "market_cap ÷ funds_from_operations",
-    ),
-    multiple("ev_ebit", "EV/EBIT", "Enterprise value for one unit of operating income.", "enterprise_value ÷ operating_income")
+    multiple("ps", "P/S", "Market value divided by the last twelve months' sales.", "market_cap ÷ revenue"),
+    multiple("pfcf", "P/FCF", "Market value divided by free cash flow.", "market_cap ÷ free_cash_flow").not_for(Kinds::FINANCIAL),
+    multiple("pffo", "P/FFO", "Market value divided by a property company's funds from operations.", "market_cap ÷ funds_from_operations"),
+    multiple("ev_ebit", "EV/EBIT", "Enterprise value divided by operating income.", "enterprise_value ÷ operating_income")
         .not_for(Kinds::FINANCIAL),
-    multiple(
-        "ev_ebitda",
-        "EV/EBITDA",
-        "Enterprise value for one unit of operating income before depreciation.",
-        "enterprise_value ÷ ebitda",
-    )
-    .not_for(Kinds::FINANCIAL),
-    multiple("ev_sales", "EV/sales", "Enterprise value for one unit of sales.", "enterprise_value ÷ revenue").not_for(Kinds::FINANCIAL),
-    multiple("ev_fcf", "EV/FCF", "Enterprise value for one unit of free cash flow.", "enterprise_value ÷ free_cash_flow")
+    multiple("ev_ebitda", "EV/EBITDA", "Enterprise value divided by operating income before depreciation.", "enterprise_value ÷ ebitda")
+        .not_for(Kinds::FINANCIAL),
+    multiple("ev_sales", "EV/sales", "Enterprise value divided by sales.", "enterprise_value ÷ revenue").not_for(Kinds::FINANCIAL),
+    multiple("ev_fcf", "EV/FCF", "Enterprise value divided by free cash flow.", "enterprise_value ÷ free_cash_flow")
         .not_for(Kinds::FINANCIAL),
     multiple(
         "ev_ebit_forward",
         "EV/EBIT, forward",
-        "Enterprise value for one unit of the operating income that analysts expect over the next twelve months.",
+        "Enterprise value divided by the operating income that analysts expect over the next twelve months.",
         "enterprise_value ÷ forward_ebit",
     )
     .not_for(Kinds::FINANCIAL),

@@ -29,16 +29,10 @@ pub(super) const MEASURES: &[Measure] = &[
     )
     .higher()
     .not_for(Kinds::FINANCIAL),
-    entry(
-        "dividend_cover",
-        "Dividend cover",
-        Unit::Ratio,
-        "Free cash flow for one unit of dividends paid.",
-        "free_cash_flow ÷ dividends_paid",
-    )
-    .higher()
-    .not_for(Kinds::FINANCIAL)
-    .undefined("no dividend paid"),
+    entry("dividend_cover", "Dividend cover", Unit::Ratio, "Free cash flow divided by dividends paid.", "free_cash_flow ÷ dividends_paid")
+        .higher()
+        .not_for(Kinds::FINANCIAL)
+        .undefined("no dividend paid"),
     Measure::new(
         Family::OwnersCash,
         "dividend_years",
@@ -84,7 +78,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "cash_conversion",
         "Cash conversion",
         Unit::Ratio,
-        "Free cash flow for one unit of net income over n fiscal years.",
+        "Free cash flow divided by net income over n fiscal years.",
         "fy_sum(free_cash_flow, n) ÷ fy_sum(net_income, n)",
     )
     .params(&[Param { example: "3", ..Param::YEARS }])

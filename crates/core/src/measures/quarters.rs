@@ -23,7 +23,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "eps_yoy",
         "EPS on year before",
         Unit::Percent,
-        "Earnings a share of the k-th newest quarter against the same quarter a year before; from a loss when that was one.",
+        "Earnings per share of the k-th newest quarter against the same quarter a year before; from a loss when that was one.",
         "q_yoy(eps, k)",
     )
     .params(&[Param::BACK])
@@ -60,7 +60,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "eps_surprise_amount",
         "EPS surprise, amount",
         Unit::PerShare,
-        "Adjusted earnings a share of the k-th newest quarter, as first reported, less the last estimate before.",
+        "Adjusted earnings per share of the k-th newest quarter, as first reported, less the last estimate before.",
         Body::Number(estimates::surprise_amount),
     )
     .params(&[Param::BACK])

@@ -31,8 +31,8 @@ pub(super) const MEASURES: &[Measure] = &[
         ValueField::Agreement,
     )
     .higher(),
-    entry("price_to_value", "Price to value", Unit::Ratio, "Price for one unit of intrinsic value.", ValueField::PriceToValue).lower(),
-    entry("value_to_price", "Value to price", Unit::Ratio, "Intrinsic value for one unit of price.", ValueField::ValueToPrice).higher(),
+    entry("price_to_value", "Price to value", Unit::Ratio, "Price divided by intrinsic value.", ValueField::PriceToValue).lower(),
+    entry("value_to_price", "Value to price", Unit::Ratio, "Intrinsic value divided by price.", ValueField::ValueToPrice).higher(),
     entry(
         "margin_of_safety",
         "Margin of safety",
@@ -106,7 +106,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "graham_number",
         "Graham number",
         Unit::PerShare,
-        "√(22.5 × mean earnings of three years × book value a share): a cross-check.",
+        "√(22.5 × mean earnings of three years × book value per share): a cross-check.",
         Body::Formula("if(fy_average(eps, 3) > 0, sqrt(22.5 * fy_average(eps, 3) * book_value_per_share), fy_average(eps, 3) ÷ 0)"),
     )
     .undefined("mean earnings or book value is not above zero")
@@ -116,7 +116,7 @@ pub(super) const MEASURES: &[Measure] = &[
         "graham_growth",
         "Graham growth value",
         Unit::PerShare,
-        "Earnings a share × (8.5 + twice their growth in points), put to today's bond yield: a cross-check.",
+        "Earnings per share × (8.5 + twice their growth in points), put to today's bond yield: a cross-check.",
         Body::Formula(
             "if(eps > 0, eps * (8.5 + 200 * max(0, min(0.15, else(eps_trend(5), else(eps_growth(5), eps_growth(3)))))) * 4.4 \
                 ÷ (100 * aaa_yield), eps ÷ 0)",
@@ -127,7 +127,7 @@ pub(super) const MEASURES: &[Measure] = &[
     Measure::new(
         Family::Value,
         "book_value_per_share",
-        "Book value a share",
+        "Book value per share",
         Unit::PerShare,
         "Common equity for one diluted share.",
         Body::Formula("a_share(equity - preferred_equity, else(shares_diluted, shares_outstanding))"),
@@ -135,7 +135,7 @@ pub(super) const MEASURES: &[Measure] = &[
     Measure::new(
         Family::Value,
         "tangible_book_per_share",
-        "Tangible book a share",
+        "Tangible book value per share",
         Unit::PerShare,
         "Common equity without goodwill and intangibles for one share outstanding.",
         Body::Formula("a_share(equity - preferred_equity - goodwill - intangibles, shares_outstanding)"),

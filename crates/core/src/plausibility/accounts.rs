@@ -8,9 +8,9 @@ use crate::{
 
 /// The share of total assets by which the two sides of a balance sheet may differ.
 const BALANCE_TOLERANCE: f64 = 0.01;
-/// The share by which earnings a share may differ from income over shares: averages of shares are rounded and weighted.
+/// The share by which earnings per share may differ from income over shares: averages of shares are rounded and weighted.
 const EPS_TOLERANCE: f64 = 0.1;
-/// Differences of earnings a share below this are roundings.
+/// Differences of earnings per share below this are roundings.
 const EPS_ROUNDING: f64 = 0.011;
 /// Revenue that grows or shrinks by this factor from one period to the next of its kind has changed its unit.
 const UNIT_JUMP: f64 = 300.0;
@@ -54,7 +54,7 @@ pub(super) fn earnings_per_share(c: &CompanyAt<'_>) -> Vec<Doubt> {
         let computed = income / shares * c.shares_per_unit();
         let off = (computed - eps).abs();
         (off > EPS_TOLERANCE * eps.abs().max(computed.abs()) && off > EPS_ROUNDING).then(|| {
-            let sentence = format!("{}: earnings a share {} are not income over shares, {}.", name(c, p), short(eps), short(computed));
+            let sentence = format!("{}: earnings per share {} are not income over shares, {}.", name(c, p), short(eps), short(computed));
             doubt(c, p, Item::EpsBasic, sentence)
         })
     };

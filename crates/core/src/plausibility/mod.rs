@@ -22,7 +22,7 @@ const MOST: usize = 12;
 pub enum Check {
     /// Assets are not liabilities and equity.
     Balance,
-    /// Earnings a share are not income over shares.
+    /// Earnings per share are not income over shares.
     EarningsPerShare,
     /// Revenue jumps as if its unit had changed.
     Units,

@@ -115,7 +115,7 @@ pub const COMPONENTS: &[Component] = &[
         (0.5, 1.0),
         5.0,
     ),
-    component(Growth, "eps_growth", "Growth of earnings a share", "else(eps_trend(5), eps_growth(5))", (0.0, 0.15), 6.0)
+    component(Growth, "eps_growth", "Growth of earnings per share", "else(eps_trend(5), eps_growth(5))", (0.0, 0.15), 6.0)
         .zero_when(EPS_LOST),
     component(Growth, "revenue_growth", "Growth of sales", "revenue_growth(5)", (0.0, 0.10), 6.0),
     component(Profitability, "roe", "Return on equity, usual", "fy_median(roe, 5)", (0.05, 0.20), 7.0).zero_when(EQUITY_LOST),

@@ -29,12 +29,12 @@ pub struct RedFlag {
     /// What is wrong, as a sentence.
     pub says: &'static str,
     pub check: Check,
-    /// The figures that show it, as formulas.
-    pub figures: &'static [&'static str],
+    /// The figures that show it: in words, and as formulas.
+    pub figures: &'static [(&'static str, &'static str)],
     pub suits: Suits,
 }
 
-const fn flag(id: &'static str, says: &'static str, condition: &'static str, figures: &'static [&'static str]) -> RedFlag {
+const fn flag(id: &'static str, says: &'static str, condition: &'static str, figures: &'static [(&'static str, &'static str)]) -> RedFlag {
     RedFlag { id, says, check: Check::Condition(condition), figures, suits: Suits::All }
 }
 
@@ -44,76 +44,104 @@ const fn plain(flag: RedFlag) -> RedFlag {
 
 /// Every flag.
 pub const FLAGS: &[RedFlag] = &[
-    flag("loss", "It lost money in its newest fiscal year.", "fy(net_income, 0) < 0", &["fy(net_income, 0)"]),
+    flag("loss", "It lost money in its newest fiscal year.", "fy(net_income, 0) < 0", &[("net income of the year", "fy(net_income, 0)")]),
     flag(
         "eps_down_two_years",
-        "Earnings a share have fallen two years in a row.",
+        "Earnings per share have fallen two years in a row.",
         "fy(eps_diluted, 0) < fy(eps_diluted, 1) and fy(eps_diluted, 1) < fy(eps_diluted, 2)",
-        &["fy(eps_diluted, 0)", "fy(eps_diluted, 1)", "fy(eps_diluted, 2)"],
+        &[
+            ("earnings per share", "fy(eps_diluted, 0)"),
+            ("a year before", "fy(eps_diluted, 1)"),
+            ("two years before", "fy(eps_diluted, 2)"),
+        ],
     ),
     plain(flag(
         "current_liabilities",
         "It owes more within a year than its current assets.",
         "current_assets < current_liabilities",
-        &["current_assets", "current_liabilities"],
+        &[("current assets", "current_assets"), ("current liabilities", "current_liabilities")],
     )),
-    plain(flag("debt_to_equity", "Its debt is more than twice its equity.", "debt_to_equity > 2", &["debt_to_equity"])),
-    flag("negative_equity", "Its common equity is negative.", "equity - preferred_equity < 0", &["equity - preferred_equity"]),
+    plain(flag("debt_to_equity", "Its debt is more than twice its equity.", "debt_to_equity > 2", &[("debt to equity", "debt_to_equity")])),
+    flag(
+        "negative_equity",
+        "Its common equity is negative.",
+        "equity - preferred_equity < 0",
+        &[("common equity", "equity - preferred_equity")],
+    ),
     flag(
         "fcf_negative",
         "Free cash flow was negative in two of three years.",
         "fy_count(free_cash_flow < 0, 3) >= 2",
-        &["fy(free_cash_flow, 0)", "fy(free_cash_flow, 1)", "fy(free_cash_flow, 2)"],
+        &[
+            ("free cash flow of the year", "fy(free_cash_flow, 0)"),
+            ("a year before", "fy(free_cash_flow, 1)"),
+            ("two years before", "fy(free_cash_flow, 2)"),
+        ],
     ),
     flag(
         "dividend_not_covered",
         "It pays more dividends than it has free cash.",
         "dividends_paid > 0 and dividends_paid > free_cash_flow",
-        &["dividends_paid", "free_cash_flow"],
+        &[("dividends paid", "dividends_paid"), ("free cash flow", "free_cash_flow")],
     ),
-    flag("shares_issued", "The number of its shares grows by over 3 % a year.", "share_count_growth(3) > 0.03", &["share_count_growth(3)"]),
-    flag("goodwill", "Goodwill is over half of its equity.", "goodwill_to_equity > 0.5", &["goodwill_to_equity"]),
+    flag(
+        "shares_issued",
+        "The number of its shares grows by over 3 % a year.",
+        "share_count_growth(3) > 0.03",
+        &[("growth a year over three years", "share_count_growth(3)")],
+    ),
+    flag("goodwill", "Goodwill is over half of its equity.", "goodwill_to_equity > 0.5", &[("goodwill to equity", "goodwill_to_equity")]),
     flag(
         "distress",
         "Its accounts look like those of companies near distress.",
         "if(else(inventory, 0) >= 0.05 * total_assets, altman_z < 1.81, altman_z2 < 1.1)",
-        &["altman_z", "altman_z2"],
+        &[("Altman's Z", "altman_z"), ("Altman's Z″", "altman_z2")],
     ),
-    flag("beneish", "Its accounts look like those of companies that flattered them.", "beneish_m > -1.78", &["beneish_m"]),
+    flag("beneish", "Its accounts look like those of companies that flattered them.", "beneish_m > -1.78", &[("Beneish's M", "beneish_m")]),
     flag(
         "receivables",
         "What customers owe grows over ten points faster than sales.",
         "fy(receivables, 0) ÷ fy(receivables, 1) - fy(revenue, 0) ÷ fy(revenue, 1) > 0.1",
-        &["fy(receivables, 0)", "fy(receivables, 1)", "fy(revenue, 0)", "fy(revenue, 1)"],
+        &[
+            ("owed by customers", "fy(receivables, 0)"),
+            ("a year before", "fy(receivables, 1)"),
+            ("sales", "fy(revenue, 0)"),
+            ("sales a year before", "fy(revenue, 1)"),
+        ],
     ),
     flag(
         "one_off_gains",
         "One-off gains make its earnings look large.",
         "eps_diluted ÷ eps_adjusted > 1.5",
-        &["eps_diluted", "eps_adjusted"],
+        &[("reported earnings per share", "eps_diluted"), ("adjusted ones", "eps_adjusted")],
     ),
     RedFlag {
         id: "earnings_at_peak",
         says: "Its margin is higher than in each of the five years before.",
         check: Check::Peak,
-        figures: &["net_margin", "fy_high(net_margin, 5)"],
+        figures: &[("net margin", "net_margin"), ("highest of five fiscal years", "fy_high(net_margin, 5)")],
         suits: Suits::All,
     },
     flag(
         "insider_selling",
         "Three or more insiders sold, and sales outweigh purchases, within three months.",
         "insider_sellers(3) >= 3 and insider_net_buying(3) < 0",
-        &["insider_sellers(3)", "insider_net_buying(3)"],
+        &[("insiders who sold", "insider_sellers(3)"), ("net buying of insiders in three months", "insider_net_buying(3)")],
     ),
-    flag("pledged", "Over a quarter of the controlling stake is pledged.", "pledged_stake > 0.25", &["pledged_stake"]),
+    flag(
+        "pledged",
+        "Over a quarter of the controlling stake is pledged.",
+        "pledged_stake > 0.25",
+        &[("share of the stake pledged", "pledged_stake")],
+    ),
     RedFlag {
         id: "old_filing",
         says: "It has filed nothing for longer than its rhythm allows.",
         check: Check::OldFiling,
-        figures: &["fiscal_age", "filing_delay"],
+        figures: &[("days since the newest period ended", "fiscal_age"), ("days from its end to its filing", "filing_delay")],
         suits: Suits::All,
     },
-    flag("short_record", "Fewer than five fiscal years are known.", "statement_years < 5", &["statement_years"]),
+    flag("short_record", "Fewer than five fiscal years are known.", "statement_years < 5", &[("fiscal years known", "statement_years")]),
 ];
 
 /// Months of filings that show how often a company reports.

@@ -158,7 +158,7 @@ fn the_multiple_range_is_that_of_the_years() {
 
 /// Twelve months of revenue at each month's end: the year 80 until the fourth quarter of 2022 is filed (thirty months), then
 /// 10 + 20 + 30 + 40 (three), with the next first quarter 115 (one), and 121 after a correction of an old quarter (two, and
-/// the running one). Earnings a share go with it, halved from the split on.
+/// the running one). Earnings per share go with it, halved from the split on.
 #[test]
 fn a_history_knows_corrections_and_splits_of_its_months() {
     let filed = |w: World, year, period, end, on, revenue: f64| {

@@ -40,7 +40,7 @@ fn assets_are_liabilities_and_equity() {
     assert_eq!(checks(&one_year(&[(TotalAssets, 1000.0), (Equity, 1.0)])), [], "liabilities that are not known");
 }
 
-/// Earnings a share may differ by a tenth from income less preferred dividends over shares, and by a cent.
+/// Earnings per share may differ by a tenth from income less preferred dividends over shares, and by a cent.
 #[test]
 fn earnings_a_share_are_income_over_shares() {
     // (100 − 10) ÷ 30 = 3.

@@ -17,7 +17,7 @@ fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
         let symbol = symbol.rsplit('/').next().unwrap().split('?').next().unwrap().to_owned();
 
         browser.press("gd").await;
-        browser.find("[aria-label='What is loaded, by table and year']").await;
+        browser.find("[aria-label='Data loaded, by table and year']").await;
         browser.look("data-empty.png").await;
 
         // The demo world goes on by a session.
@@ -52,7 +52,7 @@ fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
 
         // Doubts are listed, and lead to the company.
         browser.goto(&format!("{address}/data?view=findings")).await;
-        browser.find("table[aria-label='Doubts about the data'] a").await;
+        browser.find("[aria-label='Doubts about the data'] .cell a").await;
         browser.look("data-doubts.png").await;
     });
 }

@@ -30,7 +30,14 @@ fn refresh() {
         for link in [0, 1, 7] {
             symbols.push(links[link].attr("href").await.unwrap().unwrap().rsplit('/').next().unwrap().to_owned());
         }
-        take(&browser, &address, &format!("/compare?symbols={}", symbols.join(",")), "[role=rowheader]", "compare.png").await;
+        take(
+            &browser,
+            &address,
+            &format!("/compare?symbols={}", symbols.join(",")),
+            "[aria-label='Companies side by side'] .cell b",
+            "compare.png",
+        )
+        .await;
         browser.goto(&format!("{address}/candidates")).await;
         let first = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
         take(&browser, &address, &first, "aside svg", "company.png").await;

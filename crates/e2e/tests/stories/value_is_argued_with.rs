@@ -27,7 +27,7 @@ fn an_index_is_ranked_argued_with_and_taken_along() {
         company.click().await.unwrap();
         browser.find("#q-worth table button").await.click().await.unwrap();
         let steps = browser.text("[aria-label=Steps]").await;
-        assert!(steps.contains("Sale at the exit multiple") && steps.contains("Value a share"), "{steps}");
+        assert!(steps.contains("Sale at the exit multiple") && steps.contains("Value per share"), "{steps}");
         browser.with_text("[aria-label=Steps] button", "Close").await.click().await.unwrap();
 
         // No growth at all, for this company alone: seen while typing, then kept.

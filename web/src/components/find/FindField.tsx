@@ -1,9 +1,11 @@
-// A field with a list of what its words find. The list is loaded when there is nothing else to do, or somebody comes to the
-// field before that.
-import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
-import { FindInput } from "./FindInput";
+// A field with a list of what its words find. The list is loaded when somebody first comes to the field.
+import InputBase from "@mui/material/InputBase";
+import { styled } from "@mui/material/styles";
+import { lazy, type RefObject, Suspense, useId, useRef, useState } from "react";
+import { tint } from "../../theme/theme";
+import { useChoosing } from "./useChoosing";
 
-const FindList = lazy(async () => ({ default: (await import("./FindList")).FindList }));
+const Listed = lazy(async () => ({ default: (await import("./Listed")).Listed }));
 
 /** What can be found. */
 export interface Entry {
@@ -17,7 +19,7 @@ export interface Entry {
   run: () => void;
 }
 
-export interface FindProps {
+interface Props {
   label: string;
   placeholder: string;
   text: string;
@@ -25,44 +27,99 @@ export interface FindProps {
   entries: Entry[];
   /** What is said when nothing is found. */
   none: string;
-  /** Takes what was typed as it is. */
+  /** Takes what was typed as it is, where nothing of the list was chosen. */
   take?: (typed: string) => void;
   opened?: () => void;
   input?: RefObject<HTMLInputElement | null>;
 }
 
-export function FindField(p: FindProps) {
-  const [wanted, setWanted] = useState<"not yet" | "at rest" | "at once">("not yet");
+const Field = styled(InputBase)({
+  width: "100%",
+  fontSize: 13,
+  padding: "1px 10px",
+  border: `1px solid ${tint("hairline")}`,
+  borderRadius: 4,
+  backgroundColor: tint("panel"),
+  "&:hover": { borderColor: tint("history") },
+  "&.Mui-focused": { borderColor: tint("brass") },
+});
+
+export function FindField(p: Props) {
+  const { entries, text, setText } = p;
+  const id = useId();
   const own = useRef<HTMLInputElement>(null);
   const input = p.input ?? own;
-  useEffect(() => whenIdle(() => setWanted((now) => (now === "not yet" ? "at rest" : now))), []);
-  const plain = (
-    <FindInput
-      inputRef={input}
-      value={p.text}
-      // What is typed while the list loads is not lost.
-      onChange={(e) => p.setText(e.target.value)}
-      onFocus={() => setWanted((now) => (now === "not yet" ? "at once" : now))}
-      autoFocus={wanted === "at once"}
-      placeholder={p.placeholder}
-      inputProps={{ "aria-label": p.label }}
-    />
-  );
-  if (wanted === "not yet") return plain;
+  const [open, setOpen] = useState(false);
+  const { chosen, choose, press } = useChoosing(entries.length);
+  // Where text is taken as it is, something of the list is chosen only by its keys.
+  const [byKey, setByKey] = useState(false);
+  const picked = p.take && !byKey ? -1 : chosen;
+  const restart = () => {
+    choose(0);
+    setByKey(false);
+  };
+  const show = () => {
+    if (!open) p.opened?.();
+    setOpen(true);
+  };
+  const done = (run: () => void) => {
+    setText("");
+    setOpen(false);
+    restart();
+    run();
+  };
+  const takeTyped = () => text.trim() !== "" && done(() => p.take?.(text.trim()));
   return (
-    <Suspense fallback={plain}>
-      <FindList {...p} input={input} focused={wanted === "at once"} />
-    </Suspense>
+    <>
+      <Field
+        inputRef={input}
+        value={text}
+        placeholder={p.placeholder}
+        onChange={(e) => {
+          setText(e.target.value);
+          restart();
+          show();
+        }}
+        onFocus={show}
+        onClick={show}
+        onBlur={() => setOpen(false)}
+        onKeyDown={(e) => {
+          if (e.key.startsWith("Arrow")) show();
+          if (e.key === "Enter" && picked < 0) takeTyped();
+          else if (e.key === "ArrowDown" && picked < 0 && entries.length > 0) {
+            e.preventDefault();
+            setByKey(true);
+          } else
+            press(
+              e,
+              (i) => done(() => entries[i]?.run()),
+              () => setOpen(false),
+            );
+        }}
+        inputProps={{
+          role: "combobox",
+          "aria-label": p.label,
+          "aria-autocomplete": "list",
+          "aria-expanded": open,
+          autoComplete: "off",
+          spellCheck: false,
+          ...(open && { "aria-controls": id }),
+          ...(open && picked >= 0 && { "aria-activedescendant": `${id}-${picked}` }),
+        }}
+      />
+      <Suspense>
+        {open && (
+          <Listed
+            id={id}
+            label={p.label}
+            anchor={input.current}
+            entries={entries}
+            chosen={picked}
+            take={(i) => done(() => entries[i]?.run())}
+            none={p.none}
+          />
+        )}
+      </Suspense>
+    </>
   );
-}
-
-/** Does something once the page has nothing else to do; returns what calls it off. */
-function whenIdle(run: () => void): () => void {
-  // Not every browser tells.
-  if (!("requestIdleCallback" in window)) {
-    const timer = setTimeout(run, 500);
-    return () => clearTimeout(timer);
-  }
-  const asked = requestIdleCallback(run, { timeout: 2000 });
-  return () => cancelIdleCallback(asked);
 }

@@ -23,15 +23,20 @@ interface Props<T> {
   rows: Grouped<T>;
   shown: Placed<T>[];
   isMarked: (row: T) => boolean;
+  /** Pixels of a row, where not all are as tall. */
+  tall: ((row: T) => number) | undefined;
   cursor: Cursor;
   testId: string | undefined;
 }
 
-function Body<T>({ id, box, scroller, rows, shown, isMarked, cursor, testId }: Props<T>) {
+function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testId }: Props<T>) {
   const virtual = useVirtualizer({
     count: rows.count,
     getScrollElement: () => box,
-    estimateSize: () => ROW,
+    estimateSize: (i) => {
+      const row = tall && rows.at(i);
+      return tall && row !== undefined ? tall(row) : ROW;
+    },
     rangeExtractor: ({ startIndex, endIndex, count }) => inView(startIndex, endIndex, count),
   });
   useImperativeHandle(scroller, () => ({ show: (row) => virtual.scrollToIndex(row) }), [virtual]);
@@ -65,6 +70,8 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, cursor, testId }: P
             key={index % items.length}
             id={id}
             index={index}
+            top={tall ? (virtual.measurementsCache[index]?.start ?? 0) : index * ROW}
+            height={tall && row !== undefined ? tall(row) : ROW}
             row={row}
             shown={shown}
             marked={row !== undefined && isMarked(row)}
@@ -90,6 +97,8 @@ function inView(start: number, end: number, count: number): number[] {
 interface RowProps<T> {
   id: string;
   index: number;
+  top: number;
+  height: number;
   row: T | undefined;
   shown: Placed<T>[];
   marked: boolean;
@@ -98,7 +107,7 @@ interface RowProps<T> {
   testId: string | undefined;
 }
 
-function PlainRow<T>({ id, index, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
+function PlainRow<T>({ id, index, top, height, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
   return (
     <div
       role="row"
@@ -106,8 +115,8 @@ function PlainRow<T>({ id, index, row, shown, marked, chosen, cursor, testId }: 
       aria-selected={marked}
       data-row={index}
       data-testid={row === undefined ? undefined : testId}
-      className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}`}
-      style={{ top: index * ROW }}
+      className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}${height > ROW ? " tall" : ""}`}
+      style={height > ROW ? { top, height } : { top }}
     >
       {shown.map((p) => (
         <div
@@ -163,7 +172,7 @@ function PlainGroup<T>({ id, index, group, open, shown, cursor }: GroupProps<T>)
         >
           {p === named ? (
             <span className="strong">
-              {open ? "▾" : "▸"} {group.name} <span className="faint">{group.count}</span>
+              {open ? "▾" : "▸"} {group.name} <span className="faint">{group.count} · medians</span>
             </span>
           ) : (
             group.cells[p.column.id]

@@ -38,6 +38,8 @@ interface Props<T> {
   groups?: GroupHead[] | undefined;
   /** What o opens of a row, and Enter where a cell opens nothing. */
   open?: (row: T) => void;
+  /** Pixels of a row, where not all are as tall. */
+  tall?: (row: T) => number;
   /** What is said when there are no rows. */
   empty: ReactNode;
   testId?: string;
@@ -136,6 +138,7 @@ export function DataTable<T>(p: Props<T>) {
               rows={rows}
               shown={shown}
               isMarked={marks?.isMarked ?? never}
+              tall={p.tall}
               cursor={cursor.cursor}
               testId={p.testId}
             />
@@ -150,7 +153,7 @@ export function DataTable<T>(p: Props<T>) {
 function rowActions<T>(row: T, open: ((row: T) => void) | undefined, mark: (() => void) | undefined): Action[] {
   return [
     ...(open ? [{ keys: "o", label: "Open the row", run: () => open(row) }] : []),
-    ...(mark ? [{ keys: "x", label: "Mark the chosen rows, or take the mark off", run: mark }] : []),
+    ...(mark ? [{ keys: "x", label: "Mark or unmark the selected rows", run: mark }] : []),
   ];
 }
 

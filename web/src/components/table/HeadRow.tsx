@@ -132,8 +132,9 @@ function columnActions<T>({ column, width, pinned }: Placed<T>, columns: Columns
     columns.change((now) => ({ sizes: { ...now.sizes, [id]: Math.max(LEAST, width + by) } }));
   const when = (may: unknown, label: string, run: () => void): Item[] => (may ? [{ label, run }] : []);
   return [
-    ...when(sortable && column.sorts, "Sort by this", () => columns.sortMore(id, false)),
-    ...when(sortable && column.sorts, "Sort by this as well", () => columns.sortMore(id, true)),
+    ...(column.actions ?? []),
+    ...when(sortable && column.sorts, "Sort", () => columns.sortMore(id, false)),
+    ...when(sortable && column.sorts, "Add to the sort", () => columns.sortMore(id, true)),
     ...when(left, "Move left", () => columns.move(id, left ?? "")),
     ...when(right, "Move right", () => columns.move(id, right ?? "")),
     { label: "Wider", run: () => widen(24) },
@@ -147,7 +148,7 @@ function columnActions<T>({ column, width, pinned }: Placed<T>, columns: Columns
       run: () => columns.change((now) => ({ hidden: without(now.hidden, c.id) })),
     })),
     {
-      label: "As it was at first",
+      label: "Reset the columns",
       run: () => columns.change(() => ({ order: [], sizes: {}, pinned: [], hidden: {} })),
     },
   ];

@@ -1,5 +1,6 @@
 // What a table is told: its columns, and its rows wherever they come from.
 import type { ReactNode } from "react";
+import type { Item } from "../menu/MenuButton";
 
 export interface Column<T> {
   id: string;
@@ -25,6 +26,8 @@ export interface Column<T> {
   open?: (row: T) => void;
   /** Where a click or Enter leads. */
   href?: (row: T) => string;
+  /** What else can be done with the column. */
+  actions?: Item[];
 }
 
 /** Rows counted from 0, of which some may not be here yet. */

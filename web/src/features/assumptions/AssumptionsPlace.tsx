@@ -145,15 +145,15 @@ function SetList({ sets, shown, choose }: ListProps) {
             "&:hover": { bgcolor: tint("tray") },
           }}
         >
-          <b style={{ overflowWrap: "anywhere" }}>{s.assumptions.name}</b>
+          <b className="anywhere">{s.assumptions.name}</b>
           <br />
-          <span style={{ fontSize: 12, color: tint("second") }}>
+          <span className="small second">
             {s.shipped ? "ships with Artemon" : `version ${s.assumptions.version}`}
             {s.in_use && " · in use"}
           </span>
         </Link>
       ))}
-      <Typography variant="body2" sx={{ color: tint("second"), mt: 2 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }}>
         Every value names the set it was made with. Change one and save it under a name of your own; each save is kept
         as a version.
       </Typography>

@@ -8,7 +8,7 @@ import type { Assumptions, AssumptionSet } from "../../api/client";
 import { useRank } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { percent, plain } from "../../headless/format";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 import { returnOf } from "./fields";
 
 interface EffectProps {
@@ -46,7 +46,7 @@ export function Effect({ draft, kept, all, changed }: EffectProps) {
               variant="standard"
               value={beside}
               onChange={(e) => pick(e.target.value)}
-              slotProps={{ select: { SelectDisplayProps: { "aria-label": "Beside which set" } } }}
+              slotProps={{ select: { SelectDisplayProps: { "aria-label": "Compare with which set" } } }}
             >
               {others.map((n) => (
                 <MenuItem key={n} value={n}>
@@ -57,8 +57,8 @@ export function Effect({ draft, kept, all, changed }: EffectProps) {
           }
         />
       ) : (
-        <Typography variant="body2" sx={{ color: tint("second"), alignSelf: "center" }}>
-          Change something to see what it does to the market, beside this set.
+        <Typography variant="body2" color="text.secondary" sx={{ alignSelf: "center" }}>
+          Change something to see its effect on the market, next to this set.
         </Typography>
       )}
     </Box>
@@ -79,23 +79,25 @@ function Market({ set, title }: { set: Assumptions; title: React.ReactNode }) {
     <Box aria-live="polite">
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1, minHeight: 28 }}>
         <b>{title}</b>
-        <span style={{ fontSize: 12, color: tint("second") }}>
+        <span className="small second">
           asks {percent(set.margin)}, return {percent(returnOf(set)[1])}
         </span>
       </Box>
       {answer.error && (
-        <Typography variant="body2" role="alert" sx={{ color: tint("clay") }}>
+        <Typography variant="body2" role="alert" color="error">
           {answer.error.message}
         </Typography>
       )}
       {a && !answer.error && (
         <>
           <Typography variant="body2">
-            <b style={{ fontFamily: SERIF, fontSize: 22, color: tint("teal") }}>{plain(a.in_range, 0)}</b> in range,{" "}
-            {plain(a.close, 0)} close, {plain(a.wait, 0)} too dear, {plain(a.pass, 0)} not good enough,{" "}
+            <Typography variant="figure" color="primary">
+              {plain(a.in_range, 0)}
+            </Typography>{" "}
+            in range, {plain(a.close, 0)} close, {plain(a.wait, 0)} too dear, {plain(a.pass, 0)} not good enough,{" "}
             {plain(a.cannot_value, 0)} without a value
           </Typography>
-          <Typography variant="body2" sx={{ color: tint("second") }}>
+          <Typography variant="body2" color="text.secondary">
             First: {a.rows.map((r) => r.name).join(" · ")}
           </Typography>
         </>

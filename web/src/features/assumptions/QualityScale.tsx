@@ -28,7 +28,7 @@ export function QualityScale({ own, change }: Props) {
       <Typography variant="h2" sx={{ mt: 2.5 }}>
         What counts as quality
       </Typography>
-      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
         A component scores nothing at the first value, in full at the second, in a straight line between; points of a
         component that is not known are spread over the rest of its pillar.
       </Typography>
@@ -89,7 +89,7 @@ function Row({ component: c, anchors, set }: RowProps) {
     <Box sx={COLUMNS}>
       <span>
         {c.label}
-        {c.only && <span style={{ color: tint("second"), fontSize: 12 }}> · {c.only}</span>}
+        {c.only && <span className="second small"> · {c.only}</span>}
       </span>
       {field("floor", "nothing at", percent, unit)}
       {field("full", "in full at", percent, unit)}

@@ -86,7 +86,7 @@ function BrokenOne({ broken: b }: { broken: Broken }) {
             <Button variant="contained" onClick={take} disabled={save.isPending}>
               Save repaired
             </Button>
-            {ofCompany && <Button onClick={() => forget.mutate(undefined)}>Delete it</Button>}
+            {ofCompany && <Button onClick={() => forget.mutate(undefined)}>Delete</Button>}
           </Box>
         </Box>
       )}

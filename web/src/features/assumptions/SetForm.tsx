@@ -9,7 +9,6 @@ import { type AssumptionSet, type Assumptions, api } from "../../api/client";
 import { useAssuming } from "../../api/queries";
 import { useDraft } from "../../headless/draft";
 import { day } from "../../headless/format";
-import { tint } from "../../theme/theme";
 import { Effect } from "./Effect";
 import { Fields } from "./Fields";
 import { QualityScale } from "./QualityScale";
@@ -75,12 +74,12 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
         <Versions set={set} shown={assumptions.version} choose={toVersion} />
       </Box>
       {earlier && (
-        <Typography sx={{ color: tint("second"), mb: 1 }}>
+        <Typography color="text.secondary" sx={{ mb: 1 }}>
           This is how it was. Values are made with version {set.assumptions.version}; save this one to go back to it.
         </Typography>
       )}
       {error && (
-        <Typography role="alert" sx={{ color: tint("clay"), mb: 1 }}>
+        <Typography role="alert" color="error" sx={{ mb: 1 }}>
           {error.message}
         </Typography>
       )}
@@ -104,7 +103,7 @@ function Versions({ set, shown, choose }: VersionsProps) {
   const saved = (n: number) => `version ${n}, saved ${day((set.versions[n - 1] ?? "").slice(0, 10))}`;
   if (set.versions.length < 2) {
     return (
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <Typography variant="caption" color="text.secondary">
         {set.shipped ? "ships with Artemon and stays as it is" : saved(1)}
       </Typography>
     );

@@ -12,7 +12,7 @@ import { useAssumptionSets, useRank } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
 import { GroupBy } from "../../components/table/GroupBy";
 import { useActions } from "../../headless/actions";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 import { Asking } from "./Asking";
 import { type Chosen, useChoices, type View } from "./choices";
 import { Ranked } from "./Ranked";
@@ -43,7 +43,7 @@ export function Candidates() {
     document.title = "Candidates – Artemon";
   }, []);
   return (
-    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", px: 2.5, py: 1.5 }}>
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", overflowY: "auto", px: 2.5, py: 1.5 }}>
       <Asking choices={choices} choose={choose} answer={answer.data} />
       {answer.error ? (
         <Box>
@@ -102,7 +102,7 @@ function Beside({ chosen, choose }: { chosen: string | null; choose: (name: stri
       disableUnderline
       displayEmpty
       value={chosen ?? ""}
-      inputProps={{ "aria-label": "Beside which assumption set" }}
+      inputProps={{ "aria-label": "Compare with which assumption set" }}
       sx={{ fontSize: 13 }}
       onChange={(e) => choose(e.target.value || null)}
     >
@@ -149,7 +149,7 @@ function Counts({ answer }: { answer: Schemas["RankAnswer"] }) {
     <Box sx={{ display: "flex", gap: 3, alignItems: "baseline", py: 1 }} aria-live="polite">
       {parts.map(([n, words, colour]) => (
         <Typography key={words} sx={{ color: colour }} data-testid={`count-${words.split(/\W/)[0]}`}>
-          <span style={{ fontFamily: SERIF, fontSize: 22, fontWeight: 600 }}>{n}</span> {words}
+          <Typography variant="figure">{n}</Typography> {words}
         </Typography>
       ))}
     </Box>

@@ -114,7 +114,7 @@ function bounds(margin: number, least: number, c: Colours) {
     lineStyle: { color: c.brass, type: "solid" as const, width: 1 },
     label: { color: c.brass, position: "insideStartTop" as const, formatter: (p: { name: string }) => p.name },
     data: [
-      { xAxis: least, name: `least quality ${plain(least, 0)}`, lineStyle: { color: c.brass } },
+      { xAxis: least, name: `minimum quality ${plain(least, 0)}`, lineStyle: { color: c.brass } },
       { yAxis: margin, name: `margin ${percent(margin)}`, lineStyle: { color: c.brass } },
     ],
   };

@@ -74,7 +74,7 @@ export const Ranked = memo(function Ranked({ request, total, grouped, against }:
       open={open}
       testId="candidate"
       empty={<Empty title="No companies to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
-      sx={{ flex: 1 }}
+      sx={{ flex: 1, minHeight: 220 }}
     />
   );
 });
@@ -116,7 +116,7 @@ const named = (address: (path: string) => string) => (row: Candidate) => (
     </a>
     <span className="faint">{row.symbol}</span>
     {row.overridden && (
-      <span className="own" title="With assumptions of your own for this company">
+      <span className="brass" title="With assumptions of your own for this company">
         own
       </span>
     )}
@@ -192,7 +192,7 @@ const COLUMNS: Column<Candidate>[] = [
   figure({
     id: "intrinsic_value",
     label: "Value",
-    meaning: "Intrinsic value a share",
+    meaning: "Intrinsic value per share",
     width: 72,
     of: (row) => row.intrinsic_value,
     unit: "per_share",
@@ -242,14 +242,14 @@ const COLUMNS: Column<Candidate>[] = [
     width: 40,
     align: "end",
     sorts: "ascending",
-    cell: (row) => <span className={row.red_flags > 0 ? "flagged" : "faint"}>{row.red_flags}</span>,
+    cell: (row) => <span className={row.red_flags > 0 ? "clay" : "faint"}>{row.red_flags}</span>,
     text: (row) => String(row.red_flags),
   },
   figure({
     id: "expected_return",
     label: "Return",
     hint: "%",
-    meaning: "Expected return a year of buying now and holding ten years",
+    meaning: "Expected annual return of buying now and holding for ten years",
     width: 58,
     of: (row) => row.expected_return,
     unit: "percent",

@@ -4,7 +4,6 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { Table } from "../companies/Table";
 import { percent, plain } from "../../headless/format";
-import { tint } from "../../theme/theme";
 
 const shown = (x: number | null | undefined, words: (x: number) => string) => (x == null ? "–" : words(x));
 
@@ -26,7 +25,7 @@ export function Sectors({ rows }: { rows: Schemas["SectorMedians"][] }) {
           ],
         }))}
       />
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <Typography variant="caption" color="text.secondary">
         Margin, quality and return are those of the middle company: half of the sector has more.
       </Typography>
     </Box>
@@ -51,7 +50,7 @@ export function HowSure({ answer }: { answer: Schemas["RankAnswer"] }) {
           cells: [s.change, plain(s.in_range, 0), s.enter.join(", ") || "none", s.leave.join(", ") || "none"],
         }))}
       />
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <Typography variant="caption" color="text.secondary">
         As things stand {plain(answer.in_range, 0)} are in range.
       </Typography>
     </Box>

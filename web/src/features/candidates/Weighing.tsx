@@ -5,7 +5,6 @@ import Popover from "@mui/material/Popover";
 import Slider from "@mui/material/Slider";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { tint } from "../../theme/theme";
 
 /** In points of a hundred, in this order: margin of safety, quality, expected return, insiders' buying. */
 export const USUAL_WEIGHTS = [40, 30, 20, 10];
@@ -26,7 +25,7 @@ export function Weighing({ weights, choose }: { weights: number[]; choose: (weig
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
       >
         <Box role="dialog" aria-label="What counts in the score" sx={{ p: 2, width: 300 }}>
-          <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+          <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
             A company's score is the weighted mean of its ranks among those listed here.
           </Typography>
           {LABELS.map((label, i) => (

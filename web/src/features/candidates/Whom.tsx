@@ -30,7 +30,7 @@ export function Whom({ whom, symbols, choose }: Props) {
   const draft = readDraft();
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.75 }}>
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         among
       </Typography>
       <Select
@@ -91,7 +91,7 @@ function Paste({ symbols, close, take }: { symbols: string[]; close: () => void;
           fullWidth
           autoFocus
           margin="dense"
-          label="Symbols or ISINs, one a line or separated by commas"
+          label="Symbols or ISINs, one per line or separated by commas"
           value={text}
           onChange={(e) => setText(e.target.value)}
         />

@@ -10,7 +10,7 @@ import { NumberField } from "../../components/NumberField";
 import { useAsOf } from "../../headless/asOf";
 import { numberOf, percent, price } from "../../headless/format";
 import { verdict } from "../../headless/verdicts";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 
 type Value = Schemas["ValueAnswer"];
 
@@ -59,14 +59,14 @@ export function Assume({ value: kept, draft, change }: Props) {
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, mt: 1.25, flexWrap: "wrap" }} aria-live="polite">
         {changed && answer.data && !answer.error && <Then now={kept} then={answer.data} />}
         {!changed && (
-          <Typography variant="body2" sx={{ color: tint("second") }}>
+          <Typography variant="body2" color="text.secondary">
             {same(kept.own, NOTHING)
-              ? `All as the set "${kept.assumptions}" and the filings say. Type over any of them to see what it does.`
+              ? `All as the set "${kept.assumptions}" and the filings say. Type over any of them to see the effect.`
               : "The value above is made with your own assumptions."}
           </Typography>
         )}
         {error && (
-          <Typography variant="body2" role="alert" sx={{ color: tint("clay") }}>
+          <Typography variant="body2" role="alert" color="error">
             {error.message}
           </Typography>
         )}
@@ -112,14 +112,14 @@ function Fields({ value: kept, draft, change }: Props) {
         set={(exit_multiple) => set({ exit_multiple })}
       />
       <NumberField
-        label="Earnings a share"
+        label="Earnings per share"
         unit={kept.currency}
         value={draft.earnings}
         otherwise={shown(started("Earnings"), price)}
         set={(earnings) => set({ earnings })}
       />
       <NumberField
-        label="Free cash a share"
+        label="Free cash flow per share"
         unit={kept.currency}
         value={draft.cash_flow}
         otherwise={shown(started("Free"), price)}
@@ -168,7 +168,7 @@ function Then({ now, then }: { now: Value; then: Value }) {
   const [words, colour] = verdict(then.verdict);
   return (
     <Typography variant="body2" data-testid="value-then">
-      Worth <b style={{ fontFamily: SERIF, fontSize: 17 }}>{price(after)}</b> then
+      Worth <b className="serif">{price(after)}</b> then
       {before !== null && `, ${after >= before ? "+" : ""}${percent(after / before - 1)}`}; you would pay at most{" "}
       {price(limit)}: <b style={{ color: colour }}>{words}</b>
     </Typography>

@@ -13,7 +13,7 @@ import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
 import { InsiderTrades } from "./InsiderTrades";
 import { MarkShape } from "./MarkShape";
@@ -105,14 +105,14 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
     if (at >= 0 && next) navigate(address(`/companies/${next}`));
   };
   useActions([
-    { keys: "x", label: `Mark ${name}, or take the mark off`, run: () => toggle([{ symbol, name }]) },
+    { keys: "x", label: `Mark or unmark ${name}`, run: () => toggle([{ symbol, name }]) },
     ...(at >= 0 && at < walk.length - 1 ? [{ keys: "j", label: "Next company", run: () => go(1) }] : []),
     ...(at > 0 ? [{ keys: "k", label: "Previous company", run: () => go(-1) }] : []),
   ]);
   if (at < 0 || walk.length < 2) return null;
   return (
     <Box sx={{ display: "flex", alignItems: "center", mb: 0.5, pl: 0.75 }}>
-      <Typography variant="body2" sx={{ color: tint("second"), flex: 1 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
         {at + 1} of {walk.length}
       </Typography>
       <Button sx={{ minWidth: 28, p: 0 }} disabled={at === 0} onClick={() => go(-1)} aria-label="Previous company (k)">
@@ -142,17 +142,17 @@ function Heading({ page }: { page: Page }) {
     <Box sx={{ pb: 1.5 }}>
       <Typography variant="h1" component="h1">
         {c.name}{" "}
-        <Typography component="span" variant="body2" sx={{ color: tint("second"), ml: 0.5 }}>
+        <Typography component="span" variant="body2" color="text.secondary" sx={{ ml: 0.5 }}>
           {[c.symbol, page.exchange, c.sector, page.industry.toLowerCase(), c.kind === "operating" ? "" : c.kind]
             .filter(Boolean)
             .join(" · ")}
         </Typography>
       </Typography>
-      <Typography sx={{ fontFamily: SERIF, fontSize: 15, color: tint("second") }}>
+      <Typography variant="sentence" color="text.secondary">
         {page.description} {facts && `${facts[0]?.toUpperCase()}${facts.slice(1)}.`}
       </Typography>
       {!c.listed && (
-        <Typography variant="body2" sx={{ color: tint("clay"), mt: 0.5 }}>
+        <Typography variant="body2" color="error" sx={{ mt: 0.5 }}>
           Not listed or not traded on this date.
         </Typography>
       )}
@@ -160,13 +160,7 @@ function Heading({ page }: { page: Page }) {
   );
 }
 
-/** What is out of sight is neither laid out nor painted; this is about as tall as one is. */
-const SECTION = {
-  py: 1.5,
-  borderTop: `1px solid ${tint("hairline")}`,
-  contentVisibility: "auto",
-  containIntrinsicSize: "auto 320px",
-};
+const SECTION = { py: 1.5, borderTop: `1px solid ${tint("hairline")}` };
 
 function Evidence({ page }: { page: Page }) {
   const evidence: Record<string, ReactNode> = {
@@ -187,7 +181,7 @@ function Evidence({ page }: { page: Page }) {
       <Typography variant="h2">{a.question}</Typography>
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", mb: 1 }}>
         <MarkShape mark={a.mark} />
-        <Typography sx={{ fontFamily: SERIF, fontSize: 16 }}>{a.sentence}</Typography>
+        <Typography variant="sentence">{a.sentence}</Typography>
       </Box>
       {evidence[a.id]}
     </Box>

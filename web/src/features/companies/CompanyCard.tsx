@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client";
 import { useGlance } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { day, price } from "../../headless/format";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 
 const WIDTH = 300;
 const HEIGHT = 84;
@@ -15,8 +15,10 @@ export function CompanyCard({ symbol, name }: { symbol: string; name: string }) 
   const { data: c, error } = useGlance(symbol, asOf);
   return (
     <Box sx={{ width: WIDTH, py: 0.5 }}>
-      <Typography sx={{ fontFamily: SERIF, fontSize: 16, fontWeight: 600, lineHeight: 1.25 }}>{name}</Typography>
-      <Typography variant="caption" component="div" sx={{ color: tint("second") }}>
+      <Typography variant="h4" component="p">
+        {name}
+      </Typography>
+      <Typography variant="caption" component="div" color="text.secondary">
         {c ? `${symbol} · ${c.industry} · ${c.country}` : symbol}
       </Typography>
       {error ? (
@@ -27,7 +29,7 @@ export function CompanyCard({ symbol, name }: { symbol: string; name: string }) 
       {c?.headline && (
         <Typography variant="body2" sx={{ mt: 0.5, pt: 0.5, borderTop: `1px solid ${tint("hairline")}` }}>
           {c.headline.text}{" "}
-          <Box component="span" sx={{ color: tint("second") }}>
+          <Box component="span" className="second">
             {[c.headline.source, c.headline.published_on && day(c.headline.published_on)].filter(Boolean).join(", ")}
           </Box>
         </Typography>
@@ -52,12 +54,12 @@ function Lines({ of: { prices, values, first, last, currency } }: { of: Schemas[
         <path d={path(values, x, y)} fill="none" stroke={tint("teal")} strokeWidth={2} />
         <path d={path(prices, x, y)} fill="none" stroke={tint("ink")} strokeWidth={1.2} />
       </svg>
-      <Typography variant="caption" component="div" sx={{ display: "flex", color: tint("second") }}>
+      <Typography variant="caption" component="div" color="text.secondary" sx={{ display: "flex" }}>
         <span>{first.slice(0, 4)}</span>
         <Box component="span" sx={{ flex: 1, textAlign: "center" }}>
           price <b>{price(now)}</b> {currency}
           {worth !== null && (
-            <Box component="span" sx={{ color: tint("teal") }}>
+            <Box component="span" className="teal">
               {" "}
               · value <b>{price(worth)}</b>
             </Box>

@@ -50,7 +50,9 @@ export function Directory() {
   if (!answer.data) return <Loading rows={14} />;
   const all = `${plain(answer.data.answer.survivors, 0)} listed companies, funds left out`;
   return (
-    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", gap: 1.5, px: 2.5, py: 1.5 }}>
+    <Box
+      sx={{ height: "100%", display: "flex", flexDirection: "column", gap: 1.5, overflowY: "auto", px: 2.5, py: 1.5 }}
+    >
       <Box sx={{ display: "flex", alignItems: "center", gap: 3, flexWrap: "wrap" }}>
         <Typography variant="h1">Companies</Typography>
         <TextField
@@ -78,8 +80,8 @@ export function Directory() {
         marks={marks}
         open={open}
         testId="company-row"
-        empty={<Empty title="No company of this name here">Search all of them with / at the top.</Empty>}
-        sx={{ flex: 1 }}
+        empty={<Empty title="No company of this name">Search all of them with / at the top.</Empty>}
+        sx={{ flex: 1, minHeight: 220 }}
       />
     </Box>
   );

@@ -6,7 +6,6 @@ import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { NumberField } from "../../components/NumberField";
 import { numberOf, percent, plain, price } from "../../headless/format";
-import { tint } from "../../theme/theme";
 import { Table } from "./Table";
 
 export function MultipleRange({ value }: { value: Schemas["ValueAnswer"] }) {
@@ -23,9 +22,9 @@ export function MultipleRange({ value }: { value: Schemas["ValueAnswer"] }) {
   return (
     <Box sx={{ mt: 2 }}>
       <Typography variant="h3">Twelve months ahead</Typography>
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         Expected earnings of the year in progress,{" "}
-        <b style={{ color: tint("ink") }}>
+        <b className="ink">
           <FigureCell figure={r.expected_earnings} unit="per_share" />
         </b>{" "}
         {currency} a share, at what the market paid; today it pays <FigureCell figure={r.pe} unit="ratio" />. The
@@ -75,7 +74,7 @@ function End({ label, found, now, currency }: EndProps) {
         set={setTyped}
         width={158}
       />
-      <Typography variant="body2" sx={{ textAlign: "right", pr: 1, color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary" sx={{ textAlign: "right", pr: 1 }}>
         {shown !== null && now ? `${shown >= now ? "+" : ""}${percent(shown / now - 1)}` : ""}
       </Typography>
     </Box>

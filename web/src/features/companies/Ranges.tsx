@@ -4,7 +4,6 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { placeInWords, RangeLine } from "../../components/RangeLine";
-import { tint } from "../../theme/theme";
 
 export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measures: string[] }) {
   const shown = page.ranges.filter((r) => measures.includes(r.measure));
@@ -34,7 +33,7 @@ export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measu
           ) : (
             <span />
           )}
-          <Typography variant="body2" sx={{ color: tint("second") }}>
+          <Typography variant="body2" color="text.secondary">
             {r.range ? placeInWords(r.range, r.lower_is_better) : r.reason}
           </Typography>
         </Box>

@@ -9,7 +9,7 @@ import { QualityBar } from "../../components/QualityBar";
 import { ValueSpread } from "../../components/ValueSpread";
 import { day, numberOf, percent, plain, price } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 import { verdict } from "../../headless/verdicts";
 
 type Page = Schemas["CompanyPage"];
@@ -28,10 +28,10 @@ export function Summary({ page }: { page: Page }) {
       sx={{ borderLeft: `1px solid ${tint("hairline")}`, p: 2, overflowY: "auto" }}
     >
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1 }}>
-        <Typography sx={{ fontFamily: SERIF, fontSize: 28, fontWeight: 600, lineHeight: 1.1 }}>
+        <Typography variant="largeFigure">
           <FigureCell figure={page.value.price} unit="per_share" opens={{ formula: "price", symbol: company.symbol }} />
         </Typography>
-        <Typography sx={{ color: tint("second") }}>{page.currency}</Typography>
+        <Typography color="text.secondary">{page.currency}</Typography>
         <Box sx={{ flex: 1 }} />
         {today !== null && (
           <Typography variant="body2" sx={{ color: today < 0 ? tint("clay") : tint("teal") }}>
@@ -40,7 +40,7 @@ export function Summary({ page }: { page: Page }) {
           </Typography>
         )}
       </Box>
-      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
         {page.price_date && day(page.price_date)}
         {low !== null && ` · ${percent(low)} above its 52-week low`}
       </Typography>
@@ -61,12 +61,12 @@ export function Summary({ page }: { page: Page }) {
                 fontSize: 13,
               }}
             >
-              <Box component="dt" sx={{ color: tint("second") }}>
+              <Box component="dt" className="second">
                 {f.label}
               </Box>
               <Box component="dd" sx={{ m: 0, fontWeight: 500, whiteSpace: "nowrap" }}>
                 <FigureCell figure={f.figure} unit={f.unit} opens={{ formula: f.formula, symbol: company.symbol }} />
-                {f.unit === "money" && <span style={{ color: tint("faint"), fontWeight: 400 }}> {page.base}</span>}
+                {f.unit === "money" && <span className="faint light"> {page.base}</span>}
               </Box>
             </Box>
           ))}
@@ -78,7 +78,7 @@ export function Summary({ page }: { page: Page }) {
         sx={{ mt: 2 }}
         onClick={() => toggle([{ symbol: company.symbol, name: company.name }])}
       >
-        {isMarked ? "Marked · take off" : "Mark"}
+        {isMarked ? "Marked · unmark" : "Mark"}
       </Button>
     </Box>
   );
@@ -110,7 +110,9 @@ function Worth({ page: { value: v } }: { page: Page }) {
         onBuyBelow={(p) => setMargin(Math.min(Math.max(1 - p / value, 0), 0.6))}
       />
       <Box sx={{ mt: 1, p: 1.25, border: `1px solid ${colour}`, borderRadius: 1, bgcolor: "background.paper" }}>
-        <Typography sx={{ fontFamily: SERIF, fontSize: 17, fontWeight: 600, color: colour }}>{words}</Typography>
+        <Typography variant="h4" component="p" sx={{ color: colour }}>
+          {words}
+        </Typography>
         <Typography variant="body2">
           {gap >= 0 ? `${percent(gap)} below value` : `${percent(-gap)} above value`}; you ask {percent(margin)}, so you
           would pay at most {price(limit)}.
@@ -123,7 +125,7 @@ function Worth({ page: { value: v } }: { page: Page }) {
         )}
       </Box>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "space-between", alignItems: "center", fontSize: 13 }}>
-        <span style={{ color: tint("second") }}>Quality</span>
+        <span className="second">Quality</span>
         <Box sx={{ display: "flex", gap: 1, alignItems: "center", fontWeight: 600 }}>
           <QualityBar pillars={v.quality.pillars.map((p) => p.points)} width={120} />
           {score === null ? <FigureCell figure={v.quality.score} /> : plain(score, 0)}
@@ -143,10 +145,10 @@ function Soundness({ value: v }: { value: Schemas["ValueAnswer"] }) {
   const mine = v.own.soundness;
   return (
     <Box sx={{ mt: 0.5, display: "flex", justifyContent: "space-between", fontSize: 13 }}>
-      <span style={{ color: tint("second") }}>Soundness</span>
+      <span className="second">Soundness</span>
       <b data-hint={mine ? v.own.reason : "I to III by quality and red flags"}>
         {computed === null ? <FigureCell figure={v.quality.soundness} /> : SOUND[computed - 1]}
-        {mine && <span style={{ color: tint("brass") }}> · mine {SOUND[mine - 1]}</span>}
+        {mine && <span className="brass"> · mine {SOUND[mine - 1]}</span>}
       </b>
     </Box>
   );
@@ -157,7 +159,7 @@ function Drawn({ draws }: { draws: Schemas["DrawsAnswer"] }) {
   const chance = numberOf(draws.chance_undervalued);
   const [, low = 0, , high = 0] = draws.percentiles;
   return (
-    <Typography variant="body2" sx={{ mt: 0.75, color: tint("second") }}>
+    <Typography variant="body2" color="text.secondary" sx={{ mt: 0.75 }}>
       {chance !== null && `Worth more than its price in ${plain(chance * 100, 0)} of 100 draws; `}
       half of them lie between {price(low)} and {price(high)}.
     </Typography>

@@ -36,27 +36,19 @@ function CellValue({ cell }: { cell: Cell }) {
   const value = numberOf(cell.value) ?? 0;
   if (cell.status === "unweighted")
     return (
-      <Box
-        component="span"
-        data-hint="Its scenario or model has no weight: it takes part in nothing"
-        sx={{ color: tint("faint") }}
-      >
+      <Box component="span" data-hint="Its scenario or model has no weight: it takes part in nothing" className="faint">
         {price(value)}
       </Box>
     );
   if (cell.status === "outlier")
     return (
-      <Box component="s" data-hint="Set apart: too far from the other valuations" sx={{ color: tint("faint") }}>
+      <Box component="s" data-hint="Set apart: too far from the other valuations" className="faint">
         {price(value)}
       </Box>
     );
   if (cell.status === "nothing")
     return (
-      <Box
-        component="span"
-        data-hint={`${price(value)}: worth nothing by this model, counts as 0`}
-        sx={{ color: tint("clay") }}
-      >
+      <Box component="span" data-hint={`${price(value)}: worth nothing by this model, counts as 0`} className="clay">
         nothing
       </Box>
     );
@@ -83,12 +75,12 @@ export function ValueGrid({ value, own }: { value: Schemas["ValueAnswer"]; own: 
       <Table
         label="Valuations by model and growth scenario"
         head={[
-          `Value a share, ${value.currency}`,
+          `Value per share, ${value.currency}`,
           ...value.scenarios.map((s) => (
             <span key={s.id}>
               {SCENARIOS[s.id] ?? s.id}
               <br />
-              <span style={{ color: tint("faint") }}>{growth(s)}</span>
+              <span className="faint">{growth(s)}</span>
             </span>
           )),
           "One figure",
@@ -116,7 +108,7 @@ export function ValueGrid({ value, own }: { value: Schemas["ValueAnswer"]; own: 
         {value.starting.map((s) => (
           <span key={s.label}>
             {s.label}{" "}
-            <b style={{ color: tint("ink") }}>
+            <b className="ink">
               <FigureCell
                 figure={s.value}
                 unit={s.unit === "percent" ? "percent" : s.unit === "per_share" ? "per_share" : "ratio"}

@@ -49,7 +49,7 @@ function Sheet({ symbol, currency, cell, own, close }: Props & { cell: AskedCell
   return (
     <>
       <Typography variant="h2">{cell.title}</Typography>
-      <Typography variant="body2" sx={{ color: tint("second"), mb: 1.5 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ mb: 1.5 }}>
         Amounts a share in {currency}
         {rate !== null && `, discounted at ${percent(rate)} a year`}. {answer.data?.assumptions} assumptions.
       </Typography>
@@ -82,7 +82,7 @@ function Sheet({ symbol, currency, cell, own, close }: Props & { cell: AskedCell
         {found.parts.map((part) => (
           <Line key={part.words} words={part.words} amount={part.amount} />
         ))}
-        <Line words="Value a share" amount={found.value} strong />
+        <Line words="Value per share" amount={found.value} strong />
       </Box>
       <Button sx={{ mt: 2, alignSelf: "flex-start" }} onClick={close}>
         Close

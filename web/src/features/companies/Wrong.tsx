@@ -4,7 +4,7 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { inUnit, numberOf, plain } from "../../headless/format";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 
 export function Wrong({ value }: { value: Schemas["ValueAnswer"] }) {
   const raised = value.quality.flags.filter((f) => f.raised === true);
@@ -20,7 +20,7 @@ export function Wrong({ value }: { value: Schemas["ValueAnswer"] }) {
         </Box>
       ))}
       {open.length > 0 && (
-        <Typography variant="body2" sx={{ color: tint("second") }}>
+        <Typography variant="body2" color="text.secondary">
           Not checked: {open.map((f) => `${f.says.replace(/\.$/, "").toLowerCase()} (${f.reason})`).join("; ")}.
         </Typography>
       )}
@@ -31,18 +31,21 @@ export function Wrong({ value }: { value: Schemas["ValueAnswer"] }) {
 
 function Shown({ figures, symbol }: { figures: Schemas["FlagFigure"][]; symbol: string }) {
   return (
-    <Box sx={{ display: "flex", flexWrap: "wrap", columnGap: 2, fontSize: 12.5, color: tint("second") }}>
-      {figures.map((f) => (
+    <Typography variant="body2" color="text.secondary">
+      {figures.map((f, i) => (
         <span key={f.formula}>
-          {f.formula}{" "}
-          <strong style={{ fontWeight: 600 }}>
+          {i > 0 && ", "}
+          {i === 0 ? capital(f.label) : f.label}{" "}
+          <strong>
             <FigureCell figure={f.figure} unit={f.unit} opens={{ formula: f.formula, symbol }} />
           </strong>
         </span>
       ))}
-    </Box>
+    </Typography>
   );
 }
+
+const capital = (words: string): string => `${words[0]?.toUpperCase()}${words.slice(1)}`;
 
 function Pillars({ value }: { value: Schemas["ValueAnswer"] }) {
   return (
@@ -57,7 +60,9 @@ function Pillars({ value }: { value: Schemas["ValueAnswer"] }) {
               pb: 0.25,
             }}
           >
-            <Typography sx={{ fontFamily: SERIF, fontSize: 15, fontWeight: 600 }}>{p.label}</Typography>
+            <Typography variant="h4" component="h3">
+              {p.label}
+            </Typography>
             <Typography variant="body2" sx={{ fontWeight: 600 }}>
               <FigureCell figure={rounded(p.points)} /> of {p.most}
             </Typography>

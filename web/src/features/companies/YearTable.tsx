@@ -39,7 +39,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
                   ? `Year to ${day(y.period_end ?? y.filed_on)}, filed ${day(y.filed_on)}, ${y.source}`
                   : "Mean of analysts' estimates"
               }
-              style={{ fontWeight: 600 }}
+              className="strong"
             >
               {y.fiscal_year}
               {y.estimated && " est."}
@@ -59,7 +59,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
           ],
         }))}
       />
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <Typography variant="caption" color="text.secondary">
         A share in {page.currency} on today's split basis, whole-company amounts in {page.base} at today's rate. Prices
         are those of the fiscal year's twelve months.
       </Typography>

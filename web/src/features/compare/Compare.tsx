@@ -3,16 +3,20 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useQueries } from "@tanstack/react-query";
 import { useQueryState } from "nuqs";
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useMemo } from "react";
 import { Link as RouterLink } from "react-router";
-import type { Figure, Schemas, Unit } from "../../api/client";
+import type { Figure, Measure, Schemas, Unit } from "../../api/client";
 import { companyQuery, useMeasures } from "../../api/queries";
 import { FigureCell } from "../../components/FigureCell";
 import { QualityBar } from "../../components/QualityBar";
 import { Empty, Failed, Loading } from "../../components/States";
-import { ValueSpread } from "../../components/ValueSpread";
+import { DataTable } from "../../components/table/DataTable";
+import type { Column } from "../../components/table/model";
+import { ROW } from "../../components/table/surface";
+import { spreadInWords, ValueSpread } from "../../components/ValueSpread";
 import { STEP, texts } from "../../headless/address";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { numberOf, plain } from "../../headless/format";
@@ -48,7 +52,7 @@ export function Compare() {
   const all = pages.map((p) => p.data);
   if (all.some((p) => !p)) return <Loading rows={16} />;
   const drop = (symbol: string) => void name(symbols.filter((s) => s !== symbol));
-  return <Columns pages={all as Page[]} drop={drop} />;
+  return <SideBySide pages={all as Page[]} drop={drop} />;
 }
 
 /** Which of the figures is best; nobody is when fewer than two are known, or none is better. A multiple below zero says
@@ -61,56 +65,85 @@ function best(figures: (Figure | undefined)[], better: Better, unit?: Unit): num
   return known.indexOf(better === "higher" ? Math.max(...numbers) : Math.min(...numbers));
 }
 
-function Columns({ pages, drop }: { pages: Page[]; drop: (symbol: string) => void }) {
+/** A question, with the answer of each company. */
+interface Row {
+  label: string;
+  meaning?: string;
+  cell: (page: Page, i: number) => ReactNode;
+  text: (page: Page) => string;
+  /** Pixels, where it takes several lines. */
+  height?: number;
+}
+
+const WIDE = 190;
+const SENTENCE = 84;
+
+function SideBySide({ pages, drop }: { pages: Page[]; drop: (symbol: string) => void }) {
+  const measures = useMeasures().data;
+  const rows = useMemo(() => {
+    const all = [named(drop), ...judgement(pages), ...figures(pages, measures ?? []), ...answers(pages)];
+    return { count: all.length, at: (i: number) => all[i] };
+  }, [pages, measures, drop]);
+  const columns = useMemo(() => [questions, ...pages.map((page, i) => company(page, i, drop))], [pages, drop]);
   return (
-    <Box sx={{ height: "100%", overflow: "auto", px: 2.5, py: 1.5 }}>
+    <Box sx={{ height: "100%", display: "flex", flexDirection: "column", px: 2.5, py: 1.5 }}>
       <Typography variant="h1" sx={{ mb: 1 }}>
         Compare
       </Typography>
-      <Box
-        role="table"
-        aria-label="Companies side by side"
-        sx={{
-          display: "grid",
-          gridTemplateColumns: `190px repeat(${pages.length}, minmax(150px, 1fr))`,
-          columnGap: 2,
-          fontSize: 13,
-          "& > * > *": { borderBottom: `1px solid ${tint("hairline")}`, py: 0.6, minWidth: 0 },
-        }}
-      >
-        <Line label="Company" pages={pages} cell={(p) => <Named page={p} drop={drop} />} />
-        <Judgement pages={pages} />
-        <Figures pages={pages} />
-        {pages[0]?.answers.map((a) => (
-          <Line key={a.id} label={a.question} serif pages={pages} cell={(p) => <Answered page={p} id={a.id} />} />
-        ))}
-      </Box>
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <DataTable
+        name="compare"
+        label="Companies side by side"
+        columns={columns}
+        rows={rows}
+        tall={(row) => row.height ?? ROW}
+        empty={null}
+        sx={{ flex: 1 }}
+      />
+      <Typography variant="caption" color="text.secondary" sx={{ mt: 0.5 }}>
         The best of each row is underlined, where more or less is better.
       </Typography>
     </Box>
   );
 }
 
+const questions: Column<Row> = {
+  id: "question",
+  label: "",
+  meaning: "What is compared",
+  width: WIDE,
+  cell: (row) => <span className="faint">{row.label}</span>,
+  text: (row) => row.label,
+  tip: (row) => row.meaning,
+};
+
+const company = (page: Page, i: number, drop: (symbol: string) => void): Column<Row> => ({
+  id: page.company.symbol,
+  label: page.company.name,
+  width: WIDE,
+  grows: true,
+  cell: (row) => row.cell(page, i),
+  text: (row) => row.text(page),
+  actions: [{ label: "Take off", run: () => drop(page.company.symbol) }],
+});
+
+const named = (drop: (symbol: string) => void): Row => ({
+  label: "Company",
+  cell: (page) => <Named page={page} drop={drop} />,
+  text: (page) => page.company.name,
+});
+
 function Named({ page: { company }, drop }: { page: Page; drop: (symbol: string) => void }) {
   const address = useAddress();
   return (
     <>
-      <Link
-        component={RouterLink}
-        to={address(`/companies/${company.symbol}`)}
-        sx={{ fontFamily: SERIF, fontSize: 17, fontWeight: 600, color: tint("ink") }}
-      >
-        {company.name}
-      </Link>
-      <br />
-      <span style={{ color: tint("second") }}>
-        {company.symbol} · {company.sector}
-      </span>{" "}
+      <Link component={RouterLink} to={address(`/companies/${company.symbol}`)}>
+        {company.symbol}
+      </Link>{" "}
+      <span className="faint">{company.sector}</span>{" "}
       <Button
         onClick={() => drop(company.symbol)}
         aria-label={`Take ${company.name} off`}
-        sx={{ minWidth: 0, p: 0, color: tint("faint") }}
+        sx={{ minWidth: 24, p: 0, color: tint("faint") }}
       >
         ×
       </Button>
@@ -127,57 +160,58 @@ const WORTH: [string, (v: Schemas["ValueAnswer"]) => Figure, Unit, Better][] = [
 ];
 
 /** Verdict, spread, quality and what follows from the value. */
-function Judgement({ pages }: { pages: Page[] }) {
-  const qualities = pages.map((p) => p.value.quality.score);
-  return (
-    <>
-      <Line
-        label="Verdict"
-        pages={pages}
-        cell={(p) => {
-          const [words, colour] = verdict(p.value.verdict);
-          return <b style={{ color: colour }}>{words}</b>;
-        }}
-      />
-      <Line
-        label="Price in the spread of value"
-        pages={pages}
-        cell={(p) => p.value.spread && <ValueSpread spread={p.value.spread} width={146} />}
-      />
-      <Line
-        label="Quality"
-        pages={pages}
-        cell={(p, i) => (
-          <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>
-            <QualityBar pillars={p.value.quality.pillars.map((x) => x.points)} width={90} />
-            <Best is={best(qualities, "higher") === i}>
-              <Score figure={p.value.quality.score} />
-            </Best>
-          </Box>
-        )}
-      />
-      {WORTH.map(([label, of, unit, better]) => (
-        <Line
-          key={label}
-          label={label}
-          pages={pages}
-          cell={(p, i) => (
-            <Best
-              is={
-                best(
-                  pages.map((x) => of(x.value)),
-                  better,
-                ) === i
-              }
-            >
-              <FigureCell figure={of(p.value)} unit={unit} />
-              <In unit={unit} page={p} />
-            </Best>
-          )}
-        />
-      ))}
-    </>
+function judgement(pages: Page[]): Row[] {
+  const first = best(
+    pages.map((p) => p.value.quality.score),
+    "higher",
   );
+  return [
+    {
+      label: "Verdict",
+      cell: (p) => {
+        const [words, colour] = verdict(p.value.verdict);
+        return (
+          <Box component="b" sx={{ color: colour }}>
+            {words}
+          </Box>
+        );
+      },
+      text: (p) => verdict(p.value.verdict)[0],
+    },
+    {
+      label: "Price in the spread of value",
+      cell: (p) => p.value.spread && <ValueSpread spread={p.value.spread} width={146} />,
+      text: (p) => (p.value.spread ? spreadInWords(p.value.spread) : ""),
+    },
+    {
+      label: "Quality",
+      cell: (p, i) => (
+        <span className="quality">
+          <QualityBar pillars={p.value.quality.pillars.map((x) => x.points)} width={90} />
+          <Best is={first === i}>
+            <Score figure={p.value.quality.score} />
+          </Best>
+        </span>
+      ),
+      text: (p) => String(p.value.quality.score.value ?? ""),
+    },
+    ...WORTH.map(([label, of, unit, better]): Row => {
+      const top = best(
+        pages.map((x) => of(x.value)),
+        better,
+      );
+      return {
+        label,
+        cell: (p, i) => (
+          <Best is={top === i}>
+            <FigureCell figure={of(p.value)} unit={unit} />
+            <In unit={unit} page={p} />
+          </Best>
+        ),
+        text: (p) => String(of(p.value).value ?? ""),
+      };
+    }),
+  ];
 }
 
 function Score({ figure }: { figure: Figure }) {
@@ -188,75 +222,67 @@ function Score({ figure }: { figure: Figure }) {
 /** The currency of an amount. */
 function In({ unit, page }: { unit: Unit; page: Page }) {
   if (unit !== "per_share" && unit !== "money") return null;
-  return <span style={{ color: tint("faint") }}> {unit === "money" ? page.base : page.currency}</span>;
+  return <span className="faint"> {unit === "money" ? page.base : page.currency}</span>;
 }
 
 /** The key figures of the company pages; each opens. */
-function Figures({ pages }: { pages: Page[] }) {
-  const measures = useMeasures().data ?? [];
+function figures(pages: Page[], measures: Measure[]): Row[] {
   const better = (formula: string): Better => measures.find((m) => m.id === formula.split("(")[0])?.better ?? "neither";
-  return pages[0]?.figures.map((f) => {
-    const figures = pages.map((p) => p.figures.find((x) => x.formula === f.formula)?.figure);
-    const first = best(figures, better(f.formula), f.unit);
-    return (
-      <Line
-        key={f.formula}
-        label={f.label}
-        meaning={f.meaning}
-        pages={pages}
-        cell={(p, i) => (
-          <Best is={first === i}>
-            <FigureCell
-              figure={figures[i] ?? { reason: "not known" }}
-              unit={f.unit}
-              opens={{ formula: f.formula, symbol: p.company.symbol }}
-            />
-            <In unit={f.unit} page={p} />
-          </Best>
-        )}
-      />
+  const of = (page: Page, formula: string) => page.figures.find((x) => x.formula === formula)?.figure;
+  return (pages[0]?.figures ?? []).map((f) => {
+    const first = best(
+      pages.map((p) => of(p, f.formula)),
+      better(f.formula),
+      f.unit,
     );
+    return {
+      label: f.label,
+      meaning: f.meaning,
+      cell: (p, i) => (
+        <Best is={first === i}>
+          <FigureCell
+            figure={of(p, f.formula) ?? { reason: "not known" }}
+            unit={f.unit}
+            opens={{ formula: f.formula, symbol: p.company.symbol }}
+          />
+          <In unit={f.unit} page={p} />
+        </Best>
+      ),
+      text: (p) => String(of(p, f.formula)?.value ?? ""),
+    };
   });
 }
 
-function Answered({ page, id }: { page: Page; id: string }) {
-  const answer = page.answers.find((x) => x.id === id);
-  return (
-    <Box sx={{ display: "flex", gap: 0.75, alignItems: "baseline" }}>
-      {answer && <MarkShape mark={answer.mark} />}
-      <span>{answer?.sentence}</span>
-    </Box>
-  );
+/** The questions, with a sentence each. */
+function answers(pages: Page[]): Row[] {
+  const of = (page: Page, id: string) => page.answers.find((x) => x.id === id);
+  return (pages[0]?.answers ?? []).map(({ id, question }) => ({
+    label: question,
+    height: SENTENCE,
+    cell: (p) => {
+      const answer = of(p, id);
+      return (
+        <Box
+          sx={{ display: "flex", gap: 0.75, alignItems: "baseline", fontFamily: SERIF, fontSize: 14, lineHeight: 1.3 }}
+        >
+          {answer && <MarkShape mark={answer.mark} />}
+          <span>{answer?.sentence}</span>
+        </Box>
+      );
+    },
+    text: (p) => of(p, id)?.sentence ?? "",
+  }));
 }
 
 function Best({ is, children }: { is: boolean; children: ReactNode }) {
+  if (!is) return children;
   return (
-    <span style={is ? { fontWeight: 600, borderBottom: `2px solid ${tint("teal")}` } : undefined}>
+    <Box component="span" sx={{ fontWeight: 600, borderBottom: `2px solid ${tint("teal")}` }}>
       {children}
-      {is && <span style={{ position: "absolute", clip: "rect(0 0 0 0)" }}> (best)</span>}
-    </span>
-  );
-}
-
-interface LineProps {
-  label: string;
-  meaning?: string;
-  pages: Page[];
-  cell: (page: Page, i: number) => ReactNode;
-  serif?: boolean;
-}
-
-function Line({ label, meaning, pages, cell, serif }: LineProps) {
-  return (
-    <Box role="row" sx={{ display: "contents" }}>
-      <Box role="rowheader" sx={{ color: tint("second") }}>
-        <span data-hint={meaning}>{label}</span>
+      <Box component="span" sx={visuallyHidden}>
+        {" "}
+        (best)
       </Box>
-      {pages.map((p, i) => (
-        <Box key={p.company.symbol} role="cell" sx={serif ? { fontFamily: SERIF, fontSize: 14 } : undefined}>
-          {cell(p, i)}
-        </Box>
-      ))}
     </Box>
   );
 }

@@ -23,14 +23,14 @@ export function Coverage({ tables }: { tables: Table[] }) {
   const companies = tables.find((t) => t.table === "companies")?.rows ?? 0;
   if (dated.length === 0) {
     return (
-      <Typography sx={{ mt: 2, color: tint("second") }}>
+      <Typography color="text.secondary" sx={{ mt: 2 }}>
         Nothing is loaded yet. Drop a Data Package or CSV files on the right to begin.
       </Typography>
     );
   }
   const template = `116px 74px repeat(${years.length}, minmax(6px, 1fr)) 92px`;
   return (
-    <Box role="table" aria-label="What is loaded, by table and year" sx={{ mt: 1, fontSize: 12 }}>
+    <Box role="table" aria-label="Data loaded, by table and year" sx={{ mt: 1, fontSize: 12 }}>
       <Box role="row" sx={{ display: "grid", gridTemplateColumns: template, alignItems: "end", mb: 0.25 }}>
         <Box component="span" role="columnheader" sx={{ position: "relative" }}>
           <Box component="span" sx={visuallyHidden}>

@@ -54,7 +54,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
     <Box sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1 }}>
       <Typography variant="body2" sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>
         {named && preview.file}
-        {preview.remembered && <span style={{ fontWeight: 400, color: tint("second") }}> mapped as the last time</span>}
+        {preview.remembered && <span className="light second"> mapped as the last time</span>}
       </Typography>
       <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 124px 96px", gap: 1, mt: 1 }}>
         <Choice
@@ -82,7 +82,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
       </Box>
       {mapping && <Columns preview={preview} mapping={mapping} edit={edit} />}
       {preview.problem && (
-        <Typography role="alert" variant="body2" sx={{ color: tint("clay"), mt: 1 }}>
+        <Typography role="alert" variant="body2" color="error" sx={{ mt: 1 }}>
           It cannot be taken yet: {preview.problem}.
         </Typography>
       )}
@@ -161,7 +161,7 @@ function Columns({
               ))}
             </select>
             {["open", "high", "low", "close", "amount"].includes(column) && mapped ? (
-              <label style={{ fontSize: 12, color: tint("second"), whiteSpace: "nowrap" }}>
+              <label className="small second nowrap">
                 <input
                   type="checkbox"
                   checked={mapped.divide === 100}
@@ -185,7 +185,7 @@ function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping })
   const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
   return (
     <Box sx={{ mt: 1, overflowX: "auto" }}>
-      <Typography variant="caption" sx={{ color: tint("second") }}>
+      <Typography variant="caption" color="text.secondary">
         The first rows as they will be taken
       </Typography>
       <table
@@ -205,7 +205,7 @@ function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping })
           {preview.rows.slice(0, 4).map((r) => (
             <tr key={r.line} title={r.problem ?? undefined} style={r.problem ? { color: tint("clay") } : undefined}>
               {places.map(([c, i]) => (
-                <td key={c} style={{ whiteSpace: "nowrap" }}>
+                <td key={c} className="nowrap">
                   {r.cells[i]}
                 </td>
               ))}
@@ -214,7 +214,7 @@ function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping })
         </tbody>
       </table>
       {preview.rows.find((r) => r.problem) && (
-        <Typography variant="body2" role="alert" sx={{ color: tint("clay") }}>
+        <Typography variant="body2" role="alert" color="error">
           Line {preview.rows.find((r) => r.problem)?.line}: {preview.rows.find((r) => r.problem)?.problem}
         </Typography>
       )}

@@ -1,31 +1,38 @@
 // The companies with what is there of each: from, to, newest filing and its source.
 import Box from "@mui/material/Box";
-import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import TextField from "@mui/material/TextField";
-import { useState } from "react";
+import Typography from "@mui/material/Typography";
+import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useHoldings } from "../../api/queries";
-import { Empty, Failed, Loading } from "../../components/States";
+import { Empty, Failed } from "../../components/States";
+import { DataTable } from "../../components/table/DataTable";
+import type { Column, SortBy } from "../../components/table/model";
+import { useAddress } from "../../headless/asOf";
 import { day, plain } from "../../headless/format";
-import { tint } from "../../theme/theme";
-import { CompanyLink } from "../companies/Company";
-import { Table } from "../companies/Table";
+import { companyColumn } from "../companies/tableColumns";
 
-const PAGE = 100;
+type Row = Schemas["HoldingsRow"];
 
 const span = (e: Schemas["ExtentAnswer"]) => (e.first && e.last ? `${e.first.slice(0, 4)}–${e.last.slice(0, 4)}` : "–");
 
 export function Holdings() {
   const [text, setText] = useState("");
-  const [shown, setShown] = useState(PAGE);
-  const answer = useHoldings({ text, offset: 0, rows: shown });
-  if (answer.error) return <Failed error={answer.error} retry={() => answer.refetch()} />;
-  if (!answer.data) return <Loading rows={8} />;
-  const { rows, companies } = answer.data;
+  const [sort, setSort] = useState<SortBy[]>([]);
+  const { rows, error } = useHoldings({
+    text,
+    order: sort.map(({ id, desc }) => ({ by: id as Schemas["HoldingsKey"], descending: desc })),
+  });
+  const address = useAddress();
+  const columns = useMemo(
+    () => [{ ...companyColumn<Row>(address), id: "name", sorts: "ascending" as const }, ...COLUMNS],
+    [address],
+  );
+  if (error) return <Failed error={error} />;
   return (
-    <Box sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>
-      <Box sx={{ display: "flex", gap: 2, alignItems: "center", mb: 0.5 }}>
+    <>
+      <Box sx={{ display: "flex", gap: 2, alignItems: "center", mb: 0.75 }}>
         <TextField
           placeholder="Narrow by name or symbol"
           value={text}
@@ -33,62 +40,93 @@ export function Holdings() {
           sx={{ width: 260 }}
           slotProps={{ htmlInput: { "aria-label": "Narrow the companies" } }}
         />
-        <span style={{ fontSize: 13, color: tint("second") }}>
-          {rows.length < companies ? `the first ${rows.length} of ` : ""}
-          {plain(companies, 0)} companies
-        </span>
-        {rows.length < companies && <Button onClick={() => setShown(shown + 400)}>Show more</Button>}
+        <Typography variant="body2" color="text.secondary" aria-live="polite">
+          {plain(rows.count, 0)} companies
+        </Typography>
       </Box>
-      {rows.length === 0 ? (
-        <Empty title={text ? "No company of this name" : "No companies yet"}>
-          {text ? "Check the spelling; delisted companies are here too." : "Bring a Data Package on the right."}
-        </Empty>
-      ) : (
-        <Table
-          label="What is there of each company"
-          left={[0, 6]}
-          head={[
-            "Company",
-            "Filings",
-            "Sessions",
-            "Prices",
-            "Estimates",
-            "Newest filing",
-            "Source",
-            "Doubts",
-            "Export",
-          ]}
-          rows={rows.map((r) => ({
-            key: r.symbol,
-            cells: [
-              <span key="name">
-                <CompanyLink symbol={r.symbol}>{r.name}</CompanyLink>{" "}
-                <span style={{ color: tint("faint") }}>{r.symbol}</span>
-              </span>,
-              <span key="filings" title={span(r.statements)}>
-                {plain(r.statements.rows, 0)}
-              </span>,
-              plain(r.prices.rows, 0),
-              span(r.prices),
-              plain(r.estimates, 0),
-              r.newest_filing ? day(r.newest_filing) : "–",
-              <span key="source" style={{ color: tint("second") }}>
-                {r.source || "–"}
-              </span>,
-              r.findings > 0 ? (
-                <span key="doubts" style={{ color: tint("clay"), fontWeight: 600 }}>
-                  {r.findings}
-                </span>
-              ) : (
-                "0"
-              ),
-              <Link key="export" href={`/api/export?symbol=${encodeURIComponent(r.symbol)}`} download>
-                zip
-              </Link>,
-            ],
-          }))}
-        />
-      )}
-    </Box>
+      <DataTable
+        name="data"
+        label="Data held on each company"
+        columns={columns}
+        rows={rows}
+        sort={sort}
+        setSort={setSort}
+        empty={
+          <Empty title={text ? "No company of this name" : "No companies yet"}>
+            {text ? "Check the spelling; delisted companies are here too." : "Import a Data Package on the right."}
+          </Empty>
+        }
+        sx={{ flex: 1, minHeight: 160 }}
+      />
+    </>
   );
+}
+
+const count = (id: string, label: string, width: number, of: (row: Row) => number, tip?: (row: Row) => string) => ({
+  id,
+  label,
+  width,
+  align: "end" as const,
+  sorts: "descending" as const,
+  cell: (row: Row) => plain(of(row), 0),
+  text: (row: Row) => String(of(row)),
+  ...(tip && { tip }),
+});
+
+const COLUMNS: Column<Row>[] = [
+  count(
+    "filings",
+    "Filings",
+    60,
+    (r) => r.statements.rows,
+    (r) => span(r.statements),
+  ),
+  count("sessions", "Sessions", 70, (r) => r.prices.rows),
+  { id: "prices", label: "Prices", width: 84, cell: (r) => span(r.prices), text: (r) => span(r.prices) },
+  count("estimates", "Estimates", 72, (r) => r.estimates),
+  {
+    id: "newest_filing",
+    label: "Newest filing",
+    width: 92,
+    align: "end",
+    sorts: "descending",
+    cell: (r) => (r.newest_filing ? day(r.newest_filing) : "–"),
+    text: (r) => r.newest_filing ?? "",
+  },
+  {
+    id: "source",
+    label: "Source",
+    width: 110,
+    sorts: "ascending",
+    cell: (r) => <span className="faint">{r.source || "–"}</span>,
+    text: (r) => r.source,
+    tip: (r) => r.source,
+  },
+  {
+    id: "doubts",
+    label: "Doubts",
+    meaning: "Figures that look like mistakes",
+    width: 58,
+    align: "end",
+    sorts: "descending",
+    cell: (r) => <span className={r.findings > 0 ? "clay" : "faint"}>{r.findings}</span>,
+    text: (r) => String(r.findings),
+  },
+  {
+    id: "export",
+    label: "Export",
+    meaning: "Everything of the company as a Data Package",
+    width: 50,
+    cell: (r) => (
+      <Link href={packageOf(r)} download>
+        zip
+      </Link>
+    ),
+    text: packageOf,
+    open: (r) => window.location.assign(packageOf(r)),
+  },
+];
+
+function packageOf(row: Row): string {
+  return `/api/export?symbol=${encodeURIComponent(row.symbol)}`;
 }

@@ -45,7 +45,7 @@ export function Imports({ history }: { history: Schemas["ImportEntry"][] }) {
         <DropZone bring={bring} sending={sending} />
       )}
       {problem && (
-        <Typography role="alert" variant="body2" sx={{ color: tint("clay"), mt: 1 }}>
+        <Typography role="alert" variant="body2" color="error" sx={{ mt: 1 }}>
           {problem} Nothing was changed.
         </Typography>
       )}
@@ -81,7 +81,7 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
       }}
     >
       <Typography>{sending ? "Reading the files …" : "Drop a Data Package or CSV files here"}</Typography>
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         a folder, a zip, or tables as CSV
       </Typography>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
@@ -134,7 +134,7 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
   return (
     <Paper sx={{ p: 1.5 }}>
       <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{upload.title}</Typography>
-      <Typography variant="body2" sx={{ color: tint("second"), mb: 1 }}>
+      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
         {upload.is_package ? "A Data Package: its tables are taken as they are." : "See how its columns will be taken."}
       </Typography>
       {files.map((f, i) => (
@@ -151,7 +151,7 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
         label={<Typography variant="body2">Leave bad rows out and report them</Typography>}
       />
       {problem && (
-        <Typography role="alert" variant="body2" sx={{ color: tint("clay") }}>
+        <Typography role="alert" variant="body2" color="error">
           {problem}
         </Typography>
       )}
@@ -181,7 +181,7 @@ function Running({ job }: { job: Job }) {
         {plain(job.rows, 0)} rows, {plain(job.share * 100, 0)} %
         {job.share >= 1 ? ", storing them" : job.table ? `, reading ${job.table.replaceAll("_", " ")}` : ""}
       </Typography>
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         {plain(job.rows_per_second, 0)} rows a second
         {left !== null && left > 1 && left < 36_000 ? `, about ${plain(left, 0)} s left` : ""}
       </Typography>
@@ -212,22 +212,22 @@ function Ended({ job }: { job: Job }) {
       {job.message && (
         <Typography variant="body2" sx={{ mt: 0.5, overflowWrap: "anywhere" }}>
           {bad.length > 0
-            ? `${counted(job.report?.bad_rows ?? 0, "bad row")}, so nothing was taken. Mend the file, or bring it again and leave bad rows out.`
+            ? `${counted(job.report?.bad_rows ?? 0, "bad row")}, so nothing was imported. Correct the file, or import it again without the bad rows.`
             : job.message}
         </Typography>
       )}
       {bad.slice(0, 5).map((b) => (
-        <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" sx={{ mt: 0.5, color: tint("second") }}>
+        <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
           {b.file}, line {b.line}, {b.column}: “{b.value}” is not {b.expected}. {b.remedy}
         </Typography>
       ))}
       {(job.report?.kept_out ?? []).slice(0, 4).map((k) => (
-        <Typography key={k} variant="body2" sx={{ color: tint("second") }}>
+        <Typography key={k} variant="body2" color="text.secondary">
           Ignored, unknown file or column: {k}
         </Typography>
       ))}
       {(job.report?.odd_codes ?? []).length > 0 && (
-        <Typography variant="body2" sx={{ color: tint("second") }}>
+        <Typography variant="body2" color="text.secondary">
           Taken as they are: {job.report?.odd_codes.slice(0, 6).join("; ")}
         </Typography>
       )}
@@ -252,10 +252,10 @@ function History({ entries }: { entries: Schemas["ImportEntry"][] }) {
               <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
                 {e.title}
               </span>
-              <span style={{ color: tint("faint"), whiteSpace: "nowrap" }}>{when.format(new Date(e.finished_at))}</span>
+              <span className="faint nowrap">{when.format(new Date(e.finished_at))}</span>
             </Box>
             <span style={{ color: tint(colour) }}>{words}</span>
-            <span style={{ color: tint("second") }}>
+            <span className="second">
               {e.outcome === "done" ? ` ${counted(e.rows, "row")}` : ""}
               {e.bad_rows > 0 ? `, ${plain(e.bad_rows, 0)} bad ` : ""}
             </span>

@@ -11,7 +11,7 @@ import { Failed, Loading } from "../../components/States";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day, figureText } from "../../headless/format";
 import { type Opened, useOpenedFigure } from "../../headless/openedFigure";
-import { SERIF, tint } from "../../theme/theme";
+import { tint } from "../../theme/theme";
 import { Past, Peers } from "./Standing";
 import { Tree } from "./Tree";
 
@@ -67,19 +67,17 @@ function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened:
           Close
         </Button>
       </Box>
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         {data.name} · as known on {day(data.as_of)}
       </Typography>
       <Box sx={{ my: 1.25, display: "flex", alignItems: "baseline", gap: 1 }}>
-        <Typography sx={{ fontFamily: SERIF, fontSize: 32, fontWeight: 600, lineHeight: 1.1 }}>
-          {figureText(root, root.unit) ?? "–"}
-        </Typography>
-        <Typography sx={{ color: tint("second") }}>
+        <Typography variant="largeFigure">{figureText(root, root.unit) ?? "–"}</Typography>
+        <Typography color="text.secondary">
           {root.value === null || root.value === undefined ? root.reason : currency}
         </Typography>
       </Box>
       {measure && (
-        <Typography sx={{ fontFamily: SERIF, fontSize: 15 }}>
+        <Typography variant="sentence">
           {measure.meaning}{" "}
           <Link component={RouterLink} to={address(`/guide/${measure.id}`)} underline="always">
             All about it

@@ -7,7 +7,6 @@ import { Chart, type ChartOption, timeAxis, tooltip } from "../../charts/Chart";
 import { placeInWords, RangeLine } from "../../components/RangeLine";
 import { inUnit } from "../../headless/format";
 import type { Colours } from "../../theme/colours";
-import { tint } from "../../theme/theme";
 
 type Better = Measure["better"] | undefined;
 
@@ -30,7 +29,7 @@ export function Past({ standing, better }: { standing: Schemas["FigureStanding"]
             neutral={better !== "lower" && better !== "higher"}
             width={200}
           />
-          <span style={{ color: tint("second") }}>{placeInWords(range, better === "lower")}</span>
+          <span className="second">{placeInWords(range, better === "lower")}</span>
         </Box>
       )}
     </>
@@ -122,7 +121,7 @@ export function Peers({
           neutral={better !== "lower" && better !== "higher"}
           width={200}
         />
-        <span style={{ color: tint("second") }}>
+        <span className="second">
           {rank} of 100 · {words} · median {inUnit(median, unit)}
         </span>
       </Box>

@@ -53,7 +53,7 @@ function Node({ part, depth, money }: { part: Part; depth: number; money: Money 
         <span style={{ width: 10, color: tint("faint"), flexShrink: 0 }}>{leads ? (open ? "−" : "+") : ""}</span>
         <span style={{ flex: 1, minWidth: 0 }}>
           <span style={{ fontWeight: 500 }}>{name}</span>
-          {part.label && part.label !== part.formula && <span style={{ color: tint("faint") }}> {part.formula}</span>}
+          {part.label && part.label !== part.formula && <span className="faint"> {part.formula}</span>}
         </span>
         <Value part={part} money={money} />
       </ButtonBase>
@@ -88,12 +88,12 @@ function About({ part, open }: { part: Part; open: boolean }) {
 
 function Value({ part, money }: { part: Part; money: Money }) {
   const text = figureText(part, part.unit);
-  if (text === null) return <span style={{ color: tint("faint"), textAlign: "right" }}>– {part.reason}</span>;
+  if (text === null) return <span className="faint right">– {part.reason}</span>;
   const currency = part.unit === "money" ? money.base : part.unit === "per_share" ? money.currency : "";
   return (
-    <span style={{ fontWeight: 600, whiteSpace: "nowrap" }}>
+    <span className="strong nowrap">
       {text}
-      {currency && <span style={{ color: tint("faint"), fontWeight: 400 }}> {currency}</span>}
+      {currency && <span className="faint light"> {currency}</span>}
     </span>
   );
 }
@@ -108,7 +108,7 @@ function Source({ source }: { source: Schemas["Filing"] }) {
       ? ""
       : `, as ${exact.format(source.as_filed)} ${source.currency ?? ""}`;
   return (
-    <Typography variant="caption" component="div" sx={{ color: tint("second"), overflowWrap: "anywhere" }}>
+    <Typography variant="caption" component="div" color="text.secondary" sx={{ overflowWrap: "anywhere" }}>
       {period && `${period}${ended} · `}filed {day(source.filed_on)} in {source.document}
       {filed}
     </Typography>

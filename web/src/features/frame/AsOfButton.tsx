@@ -6,7 +6,6 @@ import { useAbout } from "../../api/queries";
 import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
-import { tint } from "../../theme/theme";
 
 const AsOfForm = lazy(async () => ({ default: (await import("./AsOfForm")).AsOfForm }));
 
@@ -31,7 +30,7 @@ export function AsOfButton() {
         onClick={open}
         sx={{ display: "block", textAlign: "left", whiteSpace: "nowrap" }}
       >
-        <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.2 }}>
+        <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.2 }}>
           as known on
         </Typography>
         <Typography variant="body2" component="div" sx={{ fontWeight: 500, lineHeight: 1.25 }}>

@@ -160,9 +160,9 @@ function Assumptions() {
       underline="none"
       sx={{ display: "block", lineHeight: 1.25, whiteSpace: "nowrap", maxWidth: 150, color: tint("ink") }}
     >
-      <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.2 }}>
+      <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.2 }}>
         assumptions
-        {(about.data?.repairs ?? 0) > 0 && <b style={{ color: tint("clay") }}> · {about.data?.repairs} to repair</b>}
+        {(about.data?.repairs ?? 0) > 0 && <b className="clay"> · {about.data?.repairs} to repair</b>}
       </Typography>
       <Typography variant="body2" component="div" noWrap sx={{ fontWeight: 500, lineHeight: 1.25 }}>
         {about.data?.assumptions ?? "…"}

@@ -11,10 +11,10 @@ import { type Action, actionsNow, keysInWords, usePreferences } from "../../head
 
 /** What the controls themselves do with keys. */
 const CONTROLS: [string, string][] = [
-  ["arrows, Page, Home, End", "walk the cells of a table; with Shift choose rows"],
+  ["arrows, Page, Home, End", "walk the cells of a table; with Shift select rows"],
   ["Enter", "open the cell: a company, or a figure"],
-  ["Space", "mark the chosen rows"],
-  ["Ctrl C", "copy the chosen rows for a spreadsheet"],
+  ["Space", "mark the selected rows"],
+  ["Ctrl C", "copy the selected rows for a spreadsheet"],
   ["↓ on a header", "sort, group, move, widen, pin or hide the column"],
   ["← →", "move a bound or a slider"],
 ];
@@ -42,7 +42,7 @@ export function Help({ close }: { close: () => void }) {
         <FormControlLabel
           sx={{ mt: 2 }}
           control={<Switch checked={singleKeys} onChange={(e) => set({ singleKeys: e.target.checked })} />}
-          label="Keys without Ctrl do something"
+          label="Single-key shortcuts"
         />
       </DialogContent>
     </Dialog>

@@ -8,7 +8,6 @@ import { useAnswer, useSearch } from "../../api/queries";
 import { FindField } from "../../components/find/FindField";
 import { FigureCell } from "../../components/FigureCell";
 import { useAsOf } from "../../headless/asOf";
-import { tint } from "../../theme/theme";
 
 const COMPANY = inAddress.withDefault("");
 
@@ -48,9 +47,9 @@ export function ForCompany({
           <FigureCell figure={given} unit={unit} opens={{ formula: given.formula, symbol }} />
         </Typography>
       )}
-      {given && given.value === null && <span style={{ color: tint("second") }}>{given.reason}</span>}
+      {given && given.value === null && <span className="second">{given.reason}</span>}
       {given && (
-        <Typography variant="body2" sx={{ color: tint("faint") }}>
+        <Typography variant="body2" color="text.disabled">
           click the figure to open it
         </Typography>
       )}

@@ -8,7 +8,6 @@ import type { OwnMeasure } from "../../api/client";
 import { useCheck, useOwnMeasures } from "../../api/queries";
 import { FormulaInput } from "../../components/FormulaInput";
 import { text as inAddress, STEP } from "../../headless/address";
-import { SERIF, tint } from "../../theme/theme";
 import { ForCompany } from "./ForCompany";
 import { Deleted, SaveMeasure } from "./SaveMeasure";
 import { Today } from "./Today";
@@ -37,14 +36,14 @@ export function FormulaEditor() {
   return (
     <Box sx={{ maxWidth: 760 }}>
       <Typography variant="h1">{edited ? edited.label : "Write a formula"}</Typography>
-      <Typography sx={{ fontFamily: SERIF, fontSize: 16, mb: 1.5 }}>
-        Ordinary arithmetic over measures and statement items. What it answers is a measure like any other: to screen
-        by, to sort by, to show in a column.
+      <Typography variant="sentence" sx={{ mb: 1.5 }}>
+        Ordinary arithmetic over measures and statement items. Its result is a measure like any other: to screen by, to
+        sort by, to show in a column.
       </Typography>
       <FormulaInput value={text} change={write} error={text.trim() ? current?.error : null} large />
       {text.trim() === "" && (
         <Box sx={{ mt: 1.5 }}>
-          <Typography variant="body2" sx={{ color: tint("second") }}>
+          <Typography variant="body2" color="text.secondary">
             Begin to type a name, or start from one of these:
           </Typography>
           {EXAMPLES.map((e) => (
@@ -55,10 +54,10 @@ export function FormulaEditor() {
         </Box>
       )}
       {current?.unit && (
-        <Typography variant="body2" sx={{ mt: 1, color: tint("second") }}>
+        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
           Its answer is a {current.unit.replace("_", " ")}.{" "}
           {current.warnings.map((w) => (
-            <span key={w} style={{ color: tint("clay") }}>
+            <span key={w} className="clay">
               {w}{" "}
             </span>
           ))}

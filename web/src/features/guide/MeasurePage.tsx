@@ -9,7 +9,6 @@ import type { Measure } from "../../api/client";
 import { useMeasures } from "../../api/queries";
 import { Empty } from "../../components/States";
 import { useAddress } from "../../headless/asOf";
-import { SERIF, tint } from "../../theme/theme";
 import { Today } from "./Today";
 import { ForCompany } from "./ForCompany";
 
@@ -45,11 +44,13 @@ export function MeasurePage() {
     <Box sx={{ maxWidth: 760 }}>
       <Typography variant="h1">
         {m.label}{" "}
-        <Typography component="span" sx={{ color: tint("faint"), ml: 0.5 }}>
+        <Typography component="span" color="text.disabled" sx={{ ml: 0.5 }}>
           {m.id}
         </Typography>
       </Typography>
-      <Typography sx={{ fontFamily: SERIF, fontSize: 17, mt: 0.5 }}>{m.meaning}</Typography>
+      <Typography variant="sentence" sx={{ mt: 0.5 }}>
+        {m.meaning}
+      </Typography>
       <Today formula={m.example} />
       <Box
         component="dl"
@@ -65,7 +66,7 @@ export function MeasurePage() {
         <Fact term="As you write it">
           <b>{m.example}</b>
           {m.params.map((p) => (
-            <span key={p.name} style={{ color: tint("second") }}>
+            <span key={p.name} className="second">
               {" "}
               · {p.name}: {PARAMS[p.kind]}
               {p.default && `, ${p.default} when left out`}
@@ -106,7 +107,7 @@ const PARAMS: Record<Measure["params"][number]["kind"], string> = {
 function Fact({ term, children }: { term: string; children: ReactNode }) {
   return (
     <>
-      <Typography component="dt" sx={{ color: tint("second"), fontSize: 14 }}>
+      <Typography component="dt" color="text.secondary" sx={{ fontSize: 14 }}>
         {term}
       </Typography>
       <Box component="dd" sx={{ m: 0, overflowWrap: "anywhere" }}>

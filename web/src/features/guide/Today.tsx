@@ -22,7 +22,7 @@ export function Today({ formula }: { formula: string | null }) {
         <Bars data={data} histogram={data.histogram} percentiles={data.percentiles} />
       )}
       {!data.histogram && <Counts counts={data.counts} all={all} />}
-      <Typography variant="body2" sx={{ color: tint("second") }}>
+      <Typography variant="body2" color="text.secondary">
         Defined for {data.defined} of {all} listed companies, funds left out.
       </Typography>
     </Box>
@@ -97,10 +97,10 @@ function Counts({ counts, all }: { counts: Record<string, number>; all: number }
           <svg width={240} height={14} aria-hidden>
             <rect width={Math.max((n / all) * 240, 1)} height={12} y={1} fill={tint("bar")} />
           </svg>
-          <span style={{ textAlign: "right", fontWeight: 600 }}>{n}</span>
+          <span className="right strong">{n}</span>
         </Box>
       ))}
-      {sorted.length > 12 && <span style={{ color: tint("second") }}>and {sorted.length - 12} more</span>}
+      {sorted.length > 12 && <span className="second">and {sorted.length - 12} more</span>}
     </Box>
   );
 }

@@ -58,7 +58,7 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
         <Counts result={result} left={p.left} />
       </Box>
       {result?.error && !open && (
-        <Typography variant="caption" component="p" role="alert" sx={{ color: tint("clay"), mt: 0.5 }}>
+        <Typography variant="caption" component="p" role="alert" color="error" sx={{ mt: 0.5 }}>
           {result.error.message}
         </Typography>
       )}
@@ -89,12 +89,9 @@ function Counts({ result, left }: { result: Props["result"]; left: number | unde
   return (
     <Box data-hint={title} sx={{ textAlign: "right", whiteSpace: "nowrap", minWidth: 66 }}>
       <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
-        {left ?? result.pass_alone}{" "}
-        <span style={{ fontWeight: 400, fontSize: 12, color: tint("faint") }}>
-          {left === undefined ? "pass" : "left"}
-        </span>
+        {left ?? result.pass_alone} <span className="light small faint">{left === undefined ? "pass" : "left"}</span>
       </Typography>
-      <Typography variant="caption" component="div" sx={{ color: tint("faint"), lineHeight: 1.3 }}>
+      <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.3 }}>
         {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
       </Typography>
     </Box>

@@ -53,7 +53,7 @@ export const NearMisses = memo(function NearMisses({
     <>
       <Typography variant="h3" component="h2" sx={{ mt: 2, mb: 0.75 }}>
         Near misses{" "}
-        <span style={{ fontWeight: 400, color: tint("second") }}>
+        <span className="light second">
           {answer.near_miss_count} {answer.near_miss_count === 1 ? "company fails" : "companies fail"} just one
           criterion
         </span>

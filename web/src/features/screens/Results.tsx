@@ -77,8 +77,8 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
         open={open}
         testId="survivor"
         empty={
-          <Empty title="Nothing is left">
-            Loosen the criterion that costs most, or take a near miss back in below.
+          <Empty title="No companies left">
+            Loosen the criterion that removes most, or let a near miss back in below.
           </Empty>
         }
         sx={{ maxHeight: "calc(100vh - 330px)", minHeight: 160 }}

@@ -51,7 +51,7 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
       <Box sx={{ p: 2, width: 320, display: "grid", gap: 1.5 }}>
         {choice("Sectors", "sectors", groups.data?.sectors)}
         {choice("Countries", "countries", groups.data?.countries)}
-        {choice("Kinds (funds are out unless chosen)", "kinds", groups.data?.kinds)}
+        {choice("Kinds of company (funds only if chosen)", "kinds", groups.data?.kinds)}
         {floor("Minimum market value", "min_market_cap")}
         {floor("Minimum traded value a day", "min_traded_value")}
         {floor("Minimum price", "min_price")}
