@@ -118,7 +118,7 @@ function Mistake({
   return (
     <Box role="alert" sx={{ mt: 0.75 }}>
       {text.length > 0 && (
-        <Typography variant="body2" component="div" color="text.secondary" sx={{ overflowWrap: "anywhere" }}>
+        <Typography variant="body2" component="div" color="textSecondary" sx={{ overflowWrap: "anywhere" }}>
           {text.slice(0, start)}
           <span
             style={{

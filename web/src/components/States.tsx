@@ -21,7 +21,7 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
       <Typography variant="h2" component="p">
         {title}
       </Typography>
-      <Typography color="text.secondary" component="div" sx={{ mt: 1 }}>
+      <Typography color="textSecondary" component="div" sx={{ mt: 1 }}>
         {children}
       </Typography>
     </Box>

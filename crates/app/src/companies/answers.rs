@@ -164,7 +164,7 @@ fn debt(c: &Subject<'_>) -> Option<(Mark, String)> {
     }
     match cover {
         Ok(x) if x.is_infinite() => parts.push("there is no debt cost".to_owned()),
-        Ok(x) => parts.push(format!("operating income pays the interest {} times", times(x))),
+        Ok(x) => parts.push(format!("operating income covers the interest {} times", times(x))),
         Err(_) => {}
     }
     let ratio = number(c, "current_ratio");

@@ -96,6 +96,9 @@ fn a_table_is_walked_marked_sorted_and_opened_by_keyboard() {
                 (here && (row - (rows - 2.0)).abs() < 0.5).then_some(())
             })
             .await;
+        // The header stays where it is, over the columns.
+        let over = "document.querySelector('.head').getBoundingClientRect().top - document.querySelector('[role=grid]').getBoundingClientRect().top";
+        assert!(browser.measure(over).await.abs() < 2.0);
         // A header sorts, with Shift as a second key; its menu moves, hides and shows.
         browser.focus("[data-head=pe] button").await;
         browser.press(ENTER).await;

@@ -45,7 +45,7 @@ fn a_person_screens_opens_a_company_and_ranks() {
         assert_eq!(survivors(&browser).await, cheap);
 
         // Loosening a bound by its handle brings companies back.
-        let handle = browser.find("[role=slider][aria-label^='Most P/E']").await;
+        let handle = browser.find("[role=slider][aria-label^='Maximum P/E']").await;
         browser.drag(&handle, 40.0).await;
         let loosened = survivors_other_than(&browser, cheap).await;
         assert!(loosened > cheap, "{loosened} after loosening {cheap}");

@@ -82,7 +82,7 @@ function Option({ entry: e, id, chosen, take }: { entry: Entry; id: string; chos
         </Box>
       </Box>
       {e.meaning && (
-        <Typography variant="caption" component="div" color="text.secondary">
+        <Typography variant="caption" component="div" color="textSecondary">
           {e.meaning}
         </Typography>
       )}

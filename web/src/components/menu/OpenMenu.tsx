@@ -25,7 +25,7 @@ export function OpenMenu({ anchor, items, close }: Props) {
         >
           {meaning ? <Typography sx={{ fontWeight: 600 }}>{label}</Typography> : label}
           {meaning && (
-            <Typography variant="body2" color="text.secondary">
+            <Typography variant="body2" color="textSecondary">
               {meaning}
             </Typography>
           )}

@@ -7,6 +7,8 @@ import { ROW } from "./surface";
 import type { Cursor } from "./useCursor";
 import type { Placed } from "./useColumns";
 
+/** Pixels of the header at most. */
+const HEADER = 56;
 /** Rows drawn beyond either edge. */
 const ASIDE = 5;
 /** Rows fetched beyond those drawn, so that they are there when they come into view. */
@@ -23,7 +25,7 @@ interface Props<T> {
   rows: Grouped<T>;
   shown: Placed<T>[];
   isMarked: (row: T) => boolean;
-  /** Pixels of a row, where not all are as tall. */
+  /** About how many pixels a row takes, where not all are as tall. */
   tall: ((row: T) => number) | undefined;
   cursor: Cursor;
   testId: string | undefined;
@@ -33,6 +35,8 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testI
   const virtual = useVirtualizer({
     count: rows.count,
     getScrollElement: () => box,
+    // The header takes its room away from the rows.
+    scrollPaddingEnd: HEADER,
     estimateSize: (i) => {
       const row = tall && rows.at(i);
       return tall && row !== undefined ? tall(row) : ROW;
@@ -71,7 +75,7 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testI
             id={id}
             index={index}
             top={tall ? (virtual.measurementsCache[index]?.start ?? 0) : index * ROW}
-            height={tall && row !== undefined ? tall(row) : ROW}
+            tall={tall && row !== undefined && tall(row) > ROW ? virtual.measureElement : undefined}
             row={row}
             shown={shown}
             marked={row !== undefined && isMarked(row)}
@@ -98,7 +102,8 @@ interface RowProps<T> {
   id: string;
   index: number;
   top: number;
-  height: number;
+  /** Of a row that is as tall as what is in it: measures it. */
+  tall: ((element: Element | null) => void) | undefined;
   row: T | undefined;
   shown: Placed<T>[];
   marked: boolean;
@@ -107,7 +112,7 @@ interface RowProps<T> {
   testId: string | undefined;
 }
 
-function PlainRow<T>({ id, index, top, height, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
+function PlainRow<T>({ id, index, top, tall, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
   return (
     <div
       role="row"
@@ -115,8 +120,10 @@ function PlainRow<T>({ id, index, top, height, row, shown, marked, chosen, curso
       aria-selected={marked}
       data-row={index}
       data-testid={row === undefined ? undefined : testId}
-      className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}${height > ROW ? " tall" : ""}`}
-      style={height > ROW ? { top, height } : { top }}
+      className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}${tall ? " tall" : ""}`}
+      ref={tall}
+      data-index={tall && index}
+      style={{ top }}
     >
       {shown.map((p) => (
         <div

@@ -38,7 +38,7 @@ interface Props<T> {
   groups?: GroupHead[] | undefined;
   /** What o opens of a row, and Enter where a cell opens nothing. */
   open?: (row: T) => void;
-  /** Pixels of a row, where not all are as tall. */
+  /** About how many pixels a row takes, where not all are as tall. */
   tall?: (row: T) => number;
   /** What is said when there are no rows. */
   empty: ReactNode;

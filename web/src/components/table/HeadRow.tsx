@@ -18,7 +18,7 @@ function Head<T>({ columns, shown, marks, sortable }: Props<T>) {
   const [menu, setMenu] = useState<{ anchor: Element; of: Placed<T> } | null>(null);
   const [over, setOver] = useState<string | null>(null);
   return (
-    <div role="rowgroup">
+    <div role="rowgroup" className="heads">
       <div role="row" className="row head" aria-rowindex={1}>
         {shown.map((p) => (
           <div

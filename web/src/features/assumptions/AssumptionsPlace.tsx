@@ -153,7 +153,7 @@ function SetList({ sets, shown, choose }: ListProps) {
           </span>
         </Link>
       ))}
-      <Typography variant="body2" color="text.secondary" sx={{ mt: 2 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mt: 2 }}>
         Every value names the set it was made with. Change one and save it under a name of your own; each save is kept
         as a version.
       </Typography>

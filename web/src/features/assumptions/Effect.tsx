@@ -57,7 +57,7 @@ export function Effect({ draft, kept, all, changed }: EffectProps) {
           }
         />
       ) : (
-        <Typography variant="body2" color="text.secondary" sx={{ alignSelf: "center" }}>
+        <Typography variant="body2" color="textSecondary" sx={{ alignSelf: "center" }}>
           Change something to see its effect on the market, next to this set.
         </Typography>
       )}
@@ -97,7 +97,7 @@ function Market({ set, title }: { set: Assumptions; title: React.ReactNode }) {
             in range, {plain(a.close, 0)} close, {plain(a.wait, 0)} too dear, {plain(a.pass, 0)} not good enough,{" "}
             {plain(a.cannot_value, 0)} without a value
           </Typography>
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             First: {a.rows.map((r) => r.name).join(" · ")}
           </Typography>
         </>

@@ -28,7 +28,7 @@ export function QualityScale({ own, change }: Props) {
       <Typography variant="h2" sx={{ mt: 2.5 }}>
         What counts as quality
       </Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         A component scores nothing at the first value, in full at the second, in a straight line between; points of a
         component that is not known are spread over the rest of its pillar.
       </Typography>

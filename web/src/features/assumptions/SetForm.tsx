@@ -74,7 +74,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
         <Versions set={set} shown={assumptions.version} choose={toVersion} />
       </Box>
       {earlier && (
-        <Typography color="text.secondary" sx={{ mb: 1 }}>
+        <Typography color="textSecondary" sx={{ mb: 1 }}>
           This is how it was. Values are made with version {set.assumptions.version}; save this one to go back to it.
         </Typography>
       )}
@@ -103,7 +103,7 @@ function Versions({ set, shown, choose }: VersionsProps) {
   const saved = (n: number) => `version ${n}, saved ${day((set.versions[n - 1] ?? "").slice(0, 10))}`;
   if (set.versions.length < 2) {
     return (
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         {set.shipped ? "ships with Artemon and stays as it is" : saved(1)}
       </Typography>
     );

@@ -54,7 +54,7 @@ export function Asking({ choices, choose, answer }: Props) {
         <Weighing weights={choices.weights} choose={(weights) => choose({ weights })} />
       </Box>
       <Box sx={{ flex: 1 }} />
-      <Typography variant="body2" color="text.secondary" sx={{ pt: 0.5, textAlign: "right" }}>
+      <Typography variant="body2" color="textSecondary" sx={{ pt: 0.5, textAlign: "right" }}>
         {answer && (
           <>
             as of {day(answer.as_of)}

@@ -25,7 +25,7 @@ export function Sectors({ rows }: { rows: Schemas["SectorMedians"][] }) {
           ],
         }))}
       />
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         Margin, quality and return are those of the middle company: half of the sector has more.
       </Typography>
     </Box>
@@ -50,7 +50,7 @@ export function HowSure({ answer }: { answer: Schemas["RankAnswer"] }) {
           cells: [s.change, plain(s.in_range, 0), s.enter.join(", ") || "none", s.leave.join(", ") || "none"],
         }))}
       />
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         As things stand {plain(answer.in_range, 0)} are in range.
       </Typography>
     </Box>

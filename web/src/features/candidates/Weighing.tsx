@@ -25,7 +25,7 @@ export function Weighing({ weights, choose }: { weights: number[]; choose: (weig
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
       >
         <Box role="dialog" aria-label="What counts in the score" sx={{ p: 2, width: 300 }}>
-          <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+          <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
             A company's score is the weighted mean of its ranks among those listed here.
           </Typography>
           {LABELS.map((label, i) => (

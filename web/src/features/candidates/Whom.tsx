@@ -30,7 +30,7 @@ export function Whom({ whom, symbols, choose }: Props) {
   const draft = readDraft();
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.75 }}>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         among
       </Typography>
       <Select

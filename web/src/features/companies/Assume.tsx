@@ -59,7 +59,7 @@ export function Assume({ value: kept, draft, change }: Props) {
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, mt: 1.25, flexWrap: "wrap" }} aria-live="polite">
         {changed && answer.data && !answer.error && <Then now={kept} then={answer.data} />}
         {!changed && (
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             {same(kept.own, NOTHING)
               ? `All as the set "${kept.assumptions}" and the filings say. Type over any of them to see the effect.`
               : "The value above is made with your own assumptions."}

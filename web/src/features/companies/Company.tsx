@@ -112,7 +112,7 @@ function Steps({ symbol, name }: { symbol: string; name: string }) {
   if (at < 0 || walk.length < 2) return null;
   return (
     <Box sx={{ display: "flex", alignItems: "center", mb: 0.5, pl: 0.75 }}>
-      <Typography variant="body2" color="text.secondary" sx={{ flex: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ flex: 1 }}>
         {at + 1} of {walk.length}
       </Typography>
       <Button sx={{ minWidth: 28, p: 0 }} disabled={at === 0} onClick={() => go(-1)} aria-label="Previous company (k)">
@@ -142,13 +142,13 @@ function Heading({ page }: { page: Page }) {
     <Box sx={{ pb: 1.5 }}>
       <Typography variant="h1" component="h1">
         {c.name}{" "}
-        <Typography component="span" variant="body2" color="text.secondary" sx={{ ml: 0.5 }}>
+        <Typography component="span" variant="body2" color="textSecondary" sx={{ ml: 0.5 }}>
           {[c.symbol, page.exchange, c.sector, page.industry.toLowerCase(), c.kind === "operating" ? "" : c.kind]
             .filter(Boolean)
             .join(" · ")}
         </Typography>
       </Typography>
-      <Typography variant="sentence" color="text.secondary">
+      <Typography variant="sentence" color="textSecondary">
         {page.description} {facts && `${facts[0]?.toUpperCase()}${facts.slice(1)}.`}
       </Typography>
       {!c.listed && (

@@ -18,7 +18,7 @@ export function CompanyCard({ symbol, name }: { symbol: string; name: string }) 
       <Typography variant="h4" component="p">
         {name}
       </Typography>
-      <Typography variant="caption" component="div" color="text.secondary">
+      <Typography variant="caption" component="div" color="textSecondary">
         {c ? `${symbol} · ${c.industry} · ${c.country}` : symbol}
       </Typography>
       {error ? (
@@ -54,7 +54,7 @@ function Lines({ of: { prices, values, first, last, currency } }: { of: Schemas[
         <path d={path(values, x, y)} fill="none" stroke={tint("teal")} strokeWidth={2} />
         <path d={path(prices, x, y)} fill="none" stroke={tint("ink")} strokeWidth={1.2} />
       </svg>
-      <Typography variant="caption" component="div" color="text.secondary" sx={{ display: "flex" }}>
+      <Typography variant="caption" component="div" color="textSecondary" sx={{ display: "flex" }}>
         <span>{first.slice(0, 4)}</span>
         <Box component="span" sx={{ flex: 1, textAlign: "center" }}>
           price <b>{price(now)}</b> {currency}

@@ -62,7 +62,7 @@ export function Directory() {
           sx={{ width: 300 }}
           slotProps={{ htmlInput: { "aria-label": "Narrow the list" } }}
         />
-        <Typography variant="body2" color="text.secondary" aria-live="polite">
+        <Typography variant="body2" color="textSecondary" aria-live="polite">
           {text.trim() ? `${plain(rows.count, 0)} of the ${all}` : all}
         </Typography>
         <Box sx={{ flex: 1 }} />

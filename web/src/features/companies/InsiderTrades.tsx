@@ -28,7 +28,7 @@ function signsInWords({ signs: s }: Schemas["TradeRow"]): string {
 export function InsiderTrades({ page }: { page: Schemas["CompanyPage"] }) {
   if (page.trades.length === 0) {
     return (
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         The dataset has no insider trades of this company.
       </Typography>
     );

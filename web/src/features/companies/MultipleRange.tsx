@@ -22,7 +22,7 @@ export function MultipleRange({ value }: { value: Schemas["ValueAnswer"] }) {
   return (
     <Box sx={{ mt: 2 }}>
       <Typography variant="h3">Twelve months ahead</Typography>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         Expected earnings of the year in progress,{" "}
         <b className="ink">
           <FigureCell figure={r.expected_earnings} unit="per_share" />
@@ -74,7 +74,7 @@ function End({ label, found, now, currency }: EndProps) {
         set={setTyped}
         width={158}
       />
-      <Typography variant="body2" color="text.secondary" sx={{ textAlign: "right", pr: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ textAlign: "right", pr: 1 }}>
         {shown !== null && now ? `${shown >= now ? "+" : ""}${percent(shown / now - 1)}` : ""}
       </Typography>
     </Box>

@@ -33,7 +33,7 @@ export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measu
           ) : (
             <span />
           )}
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             {r.range ? placeInWords(r.range, r.lower_is_better) : r.reason}
           </Typography>
         </Box>

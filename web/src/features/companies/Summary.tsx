@@ -31,7 +31,7 @@ export function Summary({ page }: { page: Page }) {
         <Typography variant="largeFigure">
           <FigureCell figure={page.value.price} unit="per_share" opens={{ formula: "price", symbol: company.symbol }} />
         </Typography>
-        <Typography color="text.secondary">{page.currency}</Typography>
+        <Typography color="textSecondary">{page.currency}</Typography>
         <Box sx={{ flex: 1 }} />
         {today !== null && (
           <Typography variant="body2" sx={{ color: today < 0 ? tint("clay") : tint("teal") }}>
@@ -40,7 +40,7 @@ export function Summary({ page }: { page: Page }) {
           </Typography>
         )}
       </Box>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         {page.price_date && day(page.price_date)}
         {low !== null && ` · ${percent(low)} above its 52-week low`}
       </Typography>
@@ -159,7 +159,7 @@ function Drawn({ draws }: { draws: Schemas["DrawsAnswer"] }) {
   const chance = numberOf(draws.chance_undervalued);
   const [, low = 0, , high = 0] = draws.percentiles;
   return (
-    <Typography variant="body2" color="text.secondary" sx={{ mt: 0.75 }}>
+    <Typography variant="body2" color="textSecondary" sx={{ mt: 0.75 }}>
       {chance !== null && `Worth more than its price in ${plain(chance * 100, 0)} of 100 draws; `}
       half of them lie between {price(low)} and {price(high)}.
     </Typography>

@@ -49,7 +49,7 @@ function Sheet({ symbol, currency, cell, own, close }: Props & { cell: AskedCell
   return (
     <>
       <Typography variant="h2">{cell.title}</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1.5 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1.5 }}>
         Amounts a share in {currency}
         {rate !== null && `, discounted at ${percent(rate)} a year`}. {answer.data?.assumptions} assumptions.
       </Typography>

@@ -20,7 +20,7 @@ export function Wrong({ value }: { value: Schemas["ValueAnswer"] }) {
         </Box>
       ))}
       {open.length > 0 && (
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           Not checked: {open.map((f) => `${f.says.replace(/\.$/, "").toLowerCase()} (${f.reason})`).join("; ")}.
         </Typography>
       )}
@@ -31,7 +31,7 @@ export function Wrong({ value }: { value: Schemas["ValueAnswer"] }) {
 
 function Shown({ figures, symbol }: { figures: Schemas["FlagFigure"][]; symbol: string }) {
   return (
-    <Typography variant="body2" color="text.secondary">
+    <Typography variant="body2" color="textSecondary">
       {figures.map((f, i) => (
         <span key={f.formula}>
           {i > 0 && ", "}

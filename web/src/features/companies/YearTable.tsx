@@ -59,7 +59,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
           ],
         }))}
       />
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         A share in {page.currency} on today's split basis, whole-company amounts in {page.base} at today's rate. Prices
         are those of the fiscal year's twelve months.
       </Typography>

@@ -99,7 +99,7 @@ function SideBySide({ pages, drop }: { pages: Page[]; drop: (symbol: string) => 
         empty={null}
         sx={{ flex: 1 }}
       />
-      <Typography variant="caption" color="text.secondary" sx={{ mt: 0.5 }}>
+      <Typography variant="caption" color="textSecondary" sx={{ mt: 0.5 }}>
         The best of each row is underlined, where more or less is better.
       </Typography>
     </Box>

@@ -23,7 +23,7 @@ export function Coverage({ tables }: { tables: Table[] }) {
   const companies = tables.find((t) => t.table === "companies")?.rows ?? 0;
   if (dated.length === 0) {
     return (
-      <Typography color="text.secondary" sx={{ mt: 2 }}>
+      <Typography color="textSecondary" sx={{ mt: 2 }}>
         Nothing is loaded yet. Drop a Data Package or CSV files on the right to begin.
       </Typography>
     );

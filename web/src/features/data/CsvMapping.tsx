@@ -185,7 +185,7 @@ function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping })
   const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
   return (
     <Box sx={{ mt: 1, overflowX: "auto" }}>
-      <Typography variant="caption" color="text.secondary">
+      <Typography variant="caption" color="textSecondary">
         The first rows as they will be taken
       </Typography>
       <table

@@ -39,7 +39,7 @@ export function DataPlace() {
       <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, px: 2.5, py: 1.5 }}>
         <Box sx={{ display: "flex", alignItems: "baseline", gap: 2 }}>
           <Typography variant="h1">{data.data.name}</Typography>
-          <Typography variant="body2" color="text.secondary" title={data.data.folder}>
+          <Typography variant="body2" color="textSecondary" title={data.data.folder}>
             in your data folder
           </Typography>
         </Box>
@@ -83,7 +83,7 @@ function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
   return (
     <Box component="section" sx={{ mt: 3 }}>
       <Typography variant="h2">Export</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         Everything as a Data Package, from which it can be read back; or one table as CSV.
       </Typography>
       <Box sx={{ display: "flex", gap: 1.5, alignItems: "center" }}>

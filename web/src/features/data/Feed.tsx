@@ -28,7 +28,7 @@ export function Feed() {
   return (
     <Box component="section" sx={{ mb: 3 }}>
       <Typography variant="h2">The demo world goes on</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         {over
           ? "Its last session has been reached. Start again with artemon demo --reset."
           : `Next session ${day(feed.data.next ?? "")}; ${plain(feed.data.left, 0)} are left.`}

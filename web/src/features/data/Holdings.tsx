@@ -40,7 +40,7 @@ export function Holdings() {
           sx={{ width: 260 }}
           slotProps={{ htmlInput: { "aria-label": "Narrow the companies" } }}
         />
-        <Typography variant="body2" color="text.secondary" aria-live="polite">
+        <Typography variant="body2" color="textSecondary" aria-live="polite">
           {plain(rows.count, 0)} companies
         </Typography>
       </Box>

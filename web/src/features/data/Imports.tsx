@@ -81,7 +81,7 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
       }}
     >
       <Typography>{sending ? "Reading the files …" : "Drop a Data Package or CSV files here"}</Typography>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         a folder, a zip, or tables as CSV
       </Typography>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
@@ -134,7 +134,7 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
   return (
     <Paper sx={{ p: 1.5 }}>
       <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{upload.title}</Typography>
-      <Typography variant="body2" color="text.secondary" sx={{ mb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
         {upload.is_package ? "A Data Package: its tables are taken as they are." : "See how its columns will be taken."}
       </Typography>
       {files.map((f, i) => (
@@ -181,7 +181,7 @@ function Running({ job }: { job: Job }) {
         {plain(job.rows, 0)} rows, {plain(job.share * 100, 0)} %
         {job.share >= 1 ? ", storing them" : job.table ? `, reading ${job.table.replaceAll("_", " ")}` : ""}
       </Typography>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         {plain(job.rows_per_second, 0)} rows a second
         {left !== null && left > 1 && left < 36_000 ? `, about ${plain(left, 0)} s left` : ""}
       </Typography>
@@ -217,17 +217,17 @@ function Ended({ job }: { job: Job }) {
         </Typography>
       )}
       {bad.slice(0, 5).map((b) => (
-        <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" color="text.secondary" sx={{ mt: 0.5 }}>
+        <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
           {b.file}, line {b.line}, {b.column}: “{b.value}” is not {b.expected}. {b.remedy}
         </Typography>
       ))}
       {(job.report?.kept_out ?? []).slice(0, 4).map((k) => (
-        <Typography key={k} variant="body2" color="text.secondary">
+        <Typography key={k} variant="body2" color="textSecondary">
           Ignored, unknown file or column: {k}
         </Typography>
       ))}
       {(job.report?.odd_codes ?? []).length > 0 && (
-        <Typography variant="body2" color="text.secondary">
+        <Typography variant="body2" color="textSecondary">
           Taken as they are: {job.report?.odd_codes.slice(0, 6).join("; ")}
         </Typography>
       )}

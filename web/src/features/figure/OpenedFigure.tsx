@@ -67,12 +67,12 @@ function Contents({ data, opened, close }: { data: Schemas["Explained"]; opened:
           Close
         </Button>
       </Box>
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         {data.name} · as known on {day(data.as_of)}
       </Typography>
       <Box sx={{ my: 1.25, display: "flex", alignItems: "baseline", gap: 1 }}>
         <Typography variant="largeFigure">{figureText(root, root.unit) ?? "–"}</Typography>
-        <Typography color="text.secondary">
+        <Typography color="textSecondary">
           {root.value === null || root.value === undefined ? root.reason : currency}
         </Typography>
       </Box>

@@ -108,7 +108,7 @@ function Source({ source }: { source: Schemas["Filing"] }) {
       ? ""
       : `, as ${exact.format(source.as_filed)} ${source.currency ?? ""}`;
   return (
-    <Typography variant="caption" component="div" color="text.secondary" sx={{ overflowWrap: "anywhere" }}>
+    <Typography variant="caption" component="div" color="textSecondary" sx={{ overflowWrap: "anywhere" }}>
       {period && `${period}${ended} · `}filed {day(source.filed_on)} in {source.document}
       {filed}
     </Typography>

@@ -30,7 +30,7 @@ export function AsOfButton() {
         onClick={open}
         sx={{ display: "block", textAlign: "left", whiteSpace: "nowrap" }}
       >
-        <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.2 }}>
+        <Typography variant="caption" component="div" color="textDisabled" sx={{ lineHeight: 1.2 }}>
           as known on
         </Typography>
         <Typography variant="body2" component="div" sx={{ fontWeight: 500, lineHeight: 1.25 }}>

@@ -160,7 +160,7 @@ function Assumptions() {
       underline="none"
       sx={{ display: "block", lineHeight: 1.25, whiteSpace: "nowrap", maxWidth: 150, color: tint("ink") }}
     >
-      <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.2 }}>
+      <Typography variant="caption" component="div" color="textDisabled" sx={{ lineHeight: 1.2 }}>
         assumptions
         {(about.data?.repairs ?? 0) > 0 && <b className="clay"> · {about.data?.repairs} to repair</b>}
       </Typography>

@@ -54,7 +54,7 @@ export function Tray() {
         borderTop: `1px solid ${tint("hairline")}`,
       }}
     >
-      <Typography variant="body2" color="text.secondary" sx={{ whiteSpace: "nowrap" }}>
+      <Typography variant="body2" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
         Marked {marked.length}
       </Typography>
       <Box sx={{ flex: 1, display: "flex", gap: 1, overflowX: "auto", py: 0.5 }}>

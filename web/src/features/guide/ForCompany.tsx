@@ -49,7 +49,7 @@ export function ForCompany({
       )}
       {given && given.value === null && <span className="second">{given.reason}</span>}
       {given && (
-        <Typography variant="body2" color="text.disabled">
+        <Typography variant="body2" color="textDisabled">
           click the figure to open it
         </Typography>
       )}

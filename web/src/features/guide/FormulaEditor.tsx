@@ -43,7 +43,7 @@ export function FormulaEditor() {
       <FormulaInput value={text} change={write} error={text.trim() ? current?.error : null} large />
       {text.trim() === "" && (
         <Box sx={{ mt: 1.5 }}>
-          <Typography variant="body2" color="text.secondary">
+          <Typography variant="body2" color="textSecondary">
             Begin to type a name, or start from one of these:
           </Typography>
           {EXAMPLES.map((e) => (
@@ -54,7 +54,7 @@ export function FormulaEditor() {
         </Box>
       )}
       {current?.unit && (
-        <Typography variant="body2" color="text.secondary" sx={{ mt: 1 }}>
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 1 }}>
           Its answer is a {current.unit.replace("_", " ")}.{" "}
           {current.warnings.map((w) => (
             <span key={w} className="clay">

@@ -63,7 +63,7 @@ function Contents({ measures }: { measures: Measure[] }) {
           <Group key={name} name={name} entries={entries} to={(id) => `/guide/${id}`} />
         ))}
         {families.length === 0 && mine.length === 0 && (
-          <Typography variant="body2" color="text.secondary" sx={{ px: 2, py: 1 }}>
+          <Typography variant="body2" color="textSecondary" sx={{ px: 2, py: 1 }}>
             No measure has these words in its name or meaning. You can write it yourself as a formula.
           </Typography>
         )}
@@ -83,7 +83,7 @@ function Group({
 }) {
   return (
     <>
-      <Typography variant="h3" component="h2" color="text.secondary" sx={{ px: 2, pt: 1.5, pb: 0.25 }}>
+      <Typography variant="h3" component="h2" color="textSecondary" sx={{ px: 2, pt: 1.5, pb: 0.25 }}>
         {name}
       </Typography>
       {entries.map((m) => (

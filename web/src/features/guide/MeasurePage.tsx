@@ -44,7 +44,7 @@ export function MeasurePage() {
     <Box sx={{ maxWidth: 760 }}>
       <Typography variant="h1">
         {m.label}{" "}
-        <Typography component="span" color="text.disabled" sx={{ ml: 0.5 }}>
+        <Typography component="span" color="textDisabled" sx={{ ml: 0.5 }}>
           {m.id}
         </Typography>
       </Typography>
@@ -107,7 +107,7 @@ const PARAMS: Record<Measure["params"][number]["kind"], string> = {
 function Fact({ term, children }: { term: string; children: ReactNode }) {
   return (
     <>
-      <Typography component="dt" color="text.secondary" sx={{ fontSize: 14 }}>
+      <Typography component="dt" color="textSecondary" sx={{ fontSize: 14 }}>
         {term}
       </Typography>
       <Box component="dd" sx={{ m: 0, overflowWrap: "anywhere" }}>

@@ -22,7 +22,7 @@ export function Today({ formula }: { formula: string | null }) {
         <Bars data={data} histogram={data.histogram} percentiles={data.percentiles} />
       )}
       {!data.histogram && <Counts counts={data.counts} all={all} />}
-      <Typography variant="body2" color="text.secondary">
+      <Typography variant="body2" color="textSecondary">
         Defined for {data.defined} of {all} listed companies, funds left out.
       </Typography>
     </Box>

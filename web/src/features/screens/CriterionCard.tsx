@@ -91,7 +91,7 @@ function Counts({ result, left }: { result: Props["result"]; left: number | unde
       <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
         {left ?? result.pass_alone} <span className="light small faint">{left === undefined ? "pass" : "left"}</span>
       </Typography>
-      <Typography variant="caption" component="div" color="text.disabled" sx={{ lineHeight: 1.3 }}>
+      <Typography variant="caption" component="div" color="textDisabled" sx={{ lineHeight: 1.3 }}>
         {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
       </Typography>
     </Box>
