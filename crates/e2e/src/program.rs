@@ -31,6 +31,17 @@ impl Program {
         Program { address, child, folder, companies }
     }
 
+    /// Bytes of memory that it holds.
+    ///
+    /// # Panics
+    /// When the system does not say.
+    #[must_use]
+    pub fn memory(&self) -> f64 {
+        let id = self.child.id().expect("a running program");
+        let pages = std::fs::read_to_string(format!("/proc/{id}/statm")).expect("the system says");
+        pages.split(' ').nth(1).and_then(|n| n.parse::<f64>().ok()).expect("a number of pages") * 4096.0
+    }
+
     /// Stops the program, has something done to its folder, and starts it again.
     ///
     /// # Panics

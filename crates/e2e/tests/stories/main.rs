@@ -6,6 +6,7 @@ mod everyones_hands;
 mod figures_open;
 mod from_start_to_candidates;
 mod own_work_is_repaired;
+mod people;
 mod pictures;
 mod speed;
 mod value_is_argued_with;

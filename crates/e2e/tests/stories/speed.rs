@@ -5,7 +5,7 @@ use serde_json::Value;
 use std::time::Duration;
 
 /// Twelve criteria, two of them ranks in the own history, that leave some thousand of ten thousand companies.
-const SCREEN: &str = r#"{"name":"Twelve","blocks":[{"need":"all","criteria":[
+pub(crate) const SCREEN: &str = r#"{"name":"Twelve","blocks":[{"need":"all","criteria":[
     {"formula":"own_rank(pe, 10y)","max":80},{"formula":"own_rank(operating_margin, 10y)","min":10},
     {"formula":"eps_growth(5)","min":0},{"formula":"net_margin","min":0.02},{"formula":"debt_to_equity","max":3},
     {"formula":"current_ratio","min":0.8},{"formula":"from_low_52w","max":3},{"formula":"roe","min":0.02},
@@ -18,8 +18,13 @@ const HANDLE: &str = "[data-testid=criterion] [role=slider]";
 const TABLE: &str = "[role=grid]";
 const SHOWN: &str = "[role=grid], [data-testid=survivors]";
 
-fn say(what: &str, figures: &str) {
+pub(crate) fn say(what: &str, figures: &str) {
     println!("{what:<58} {figures}");
+}
+
+/// Companies among which it is measured.
+pub(crate) fn many() -> usize {
+    std::env::var("COMPANIES").ok().and_then(|n| n.parse().ok()).unwrap_or(10_000)
 }
 
 /// The median and the 95th percentile, and the longest task meanwhile.
@@ -62,8 +67,7 @@ async fn loaded(browser: &Browser, address: &str) -> f64 {
 #[test]
 #[ignore = "measures; run by `make speed`"]
 fn speed() {
-    let companies = std::env::var("COMPANIES").ok().and_then(|n| n.parse().ok()).unwrap_or(10_000);
-    story_among(companies, async |browser, address| {
+    story_among(many(), async |browser, address| {
         browser.before_each_page(include_str!("speed.js")).await;
         let compact: String = SCREEN.lines().map(str::trim).collect();
         let query: String = url::form_urlencoded::byte_serialize(compact.as_bytes()).collect();
