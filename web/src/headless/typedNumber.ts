@@ -43,12 +43,15 @@ export function useTypedNumber(
   };
   const step = (by: 1 | -1) => {
     const shown = Number(showBound(read.current, unit));
-    const next = String(Number((shown + by * stepOf(shown)).toPrecision(8)));
+    const next = String(Number((shown + by * stepOf(shown, unit)).toPrecision(8)));
     setText(next);
     void take(next);
   };
   return { text, problem, type: setText, take, step };
 }
 
-/** A step that changes the second digit: 1 for 25, 100 for 1,200, 0.01 for 0.35. */
-const stepOf = (shown: number): number => (shown === 0 ? 1 : 10 ** (Math.floor(Math.log10(Math.abs(shown))) - 1));
+/** A step that changes the second digit: 1 for 25, 100 for 1,200, 0.01 for 0.35; of what is counted a whole one. */
+function stepOf(shown: number, unit: Unit | null | undefined): number {
+  const least = unit === "count" || unit === "rank" || unit === "days" ? 1 : 0;
+  return Math.max(shown === 0 ? 1 : 10 ** (Math.floor(Math.log10(Math.abs(shown))) - 1), least);
+}

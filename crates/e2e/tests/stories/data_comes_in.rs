@@ -5,7 +5,7 @@ use std::path::Path;
 
 async fn bring(browser: &Browser, file: &Path) {
     browser.find("input[aria-label='Files to import']").await.send_keys(&file.to_string_lossy()).await.unwrap();
-    browser.find("select[aria-label='Header for close']").await;
+    browser.find("[role=combobox][aria-label='Header for close']").await;
 }
 
 #[test]

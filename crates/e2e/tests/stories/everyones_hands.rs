@@ -173,3 +173,88 @@ fn a_narrow_window_has_room_for_everything() {
         }
     });
 }
+
+/// Looks for something with Ctrl K and takes the first that is found.
+async fn find(browser: &Browser, words: &str, first: &str) {
+    browser.press(&format!("{CTRL}k{RELEASE}")).await;
+    browser.press(words).await;
+    browser.text_until("[role=option][aria-selected=true]", |t| t.contains(first)).await;
+    browser.press(ENTER).await;
+}
+
+#[test]
+fn everything_is_found_and_done_by_keyboard() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/companies")).await;
+        browser.find("[data-testid=company-row] .cell.n").await;
+        let rows = "Number(document.querySelector('[role=grid]').getAttribute('aria-rowcount'))";
+        let all = browser.measure(rows).await;
+        // An action of the place: the rows stand in groups under medians, and a group is folded.
+        find(&browser, "group sector", "Group by sector").await;
+        browser.find("[data-testid=group][data-row='0'][aria-expanded=true] .cell.n").await;
+        browser.find("[data-row='1'] .cell a").await;
+        let grouped = browser.measure(rows).await;
+        assert!(grouped > all + 1.5, "{grouped} lines of {all} companies");
+        browser.focus("[role=grid]").await;
+        browser.press(ENTER).await;
+        browser.find("[data-row='0'][aria-expanded=false]").await;
+        browser.find("[data-testid=group][data-row='1']").await;
+        browser.press(ENTER).await;
+        // The cursor on a name shows the company at a glance.
+        browser.press(&format!("{DOWN}{RIGHT}")).await;
+        browser.find("[role=tooltip] svg[aria-label^=Price]").await;
+        browser.look("glance.png").await;
+        browser.press("\u{E00C}").await;
+        browser.until("the card to go", async || browser.all("[role=tooltip]").await.is_empty().then_some(())).await;
+        // A measure, and a place.
+        find(&browser, "net margin", "Net margin").await;
+        browser.text_until("h1", |t| t.starts_with("Net margin")).await;
+        find(&browser, "go candidates", "Go to Candidates").await;
+        browser.find("[data-testid=candidate] .cell.n").await;
+    });
+}
+
+#[test]
+fn single_keys_are_listed_and_can_be_turned_off() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/candidates")).await;
+        browser.find("[data-testid=candidate] .cell.n").await;
+        browser.press("?").await;
+        let listed = browser.text_until("[role=dialog]", |t| t.contains("Go to Screens")).await;
+        assert!(listed.contains("Change the view") && listed.contains("Ctrl Z"), "{listed}");
+        browser.focus("[role=dialog] input[type=checkbox]").await;
+        browser.press(" ").await;
+        browser.press("\u{E00C}").await;
+        browser.until("the list to go", async || browser.all("[role=dialog]").await.is_empty().then_some(())).await;
+        browser.press("gs").await;
+        // Keys with Ctrl go on, and lead back to the switch.
+        find(&browser, "all shortcuts", "Show all shortcuts").await;
+        browser.find("[role=dialog]").await;
+        assert!(browser.measure("location.pathname === '/candidates' ? 1 : 0").await > 0.5, "g s did nothing");
+        browser.focus("[role=dialog] input[type=checkbox]").await;
+        browser.press(" ").await;
+        browser.press("\u{E00C}").await;
+        browser.until("the list to go", async || browser.all("[role=dialog]").await.is_empty().then_some(())).await;
+        browser.press("gs").await;
+        browser.find("[data-testid=criterion]").await;
+    });
+}
+
+#[test]
+fn a_number_is_stepped_with_the_arrow_keys() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/screens")).await;
+        let before = browser.text("[data-testid=survivors]").await;
+        browser.find("[data-testid=criterion] button").await.click().await.unwrap();
+        let field = "[data-testid=criterion] input[inputmode=decimal]";
+        browser.find(field).await;
+        browser.focus(field).await;
+        let bound = browser.measure(&format!("Number(document.querySelector('{field}').value)")).await;
+        browser.press("\u{E015}").await;
+        browser.text_until("[data-testid=survivors]", |t| t != before).await;
+        let stepped = browser.measure(&format!("Number(document.querySelector('{field}').value)")).await;
+        assert!(stepped < bound, "{stepped} after {bound}");
+        browser.press("\u{E013}").await;
+        browser.text_until("[data-testid=survivors]", |t| t == before).await;
+    });
+}

@@ -66,6 +66,8 @@ export function FindField(p: Props) {
     setText("");
     setOpen(false);
     restart();
+    // Where text is taken one often writes the next one.
+    if (!p.take) input.current?.blur();
     run();
   };
   const takeTyped = () => text.trim() !== "" && done(() => p.take?.(text.trim()));

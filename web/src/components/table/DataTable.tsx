@@ -5,6 +5,7 @@ import {
   type CSSProperties,
   type MouseEvent,
   type ReactNode,
+  type RefObject,
   useCallback,
   useId,
   useMemo,
@@ -49,17 +50,61 @@ interface Props<T> {
 const TICK = "marked";
 
 export function DataTable<T>(p: Props<T>) {
-  const { marks } = p;
-  const rows = useGrouped(p.rows, p.groups);
-  const id = useId();
   // As state, since what is inside needs it once it is there.
   const [box, setBox] = useState<HTMLDivElement | null>(null);
+  const scroller = useRef<Scroller>(null);
+  const { id, rows, columns, cursor, press } = useGrid(p, box, scroller);
+  const { shown, look } = useColumnsInView(columns.placed);
+  const { row, column } = cursor.cursor;
+  return (
+    <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
+      <Surface
+        ref={setBox}
+        role="grid"
+        aria-label={p.label}
+        aria-rowcount={rows.count + 1}
+        aria-busy={rows.stale ?? false}
+        aria-colcount={columns.placed.length}
+        aria-multiselectable={p.marks !== undefined}
+        aria-activedescendant={row >= 0 ? `${id}-${row}-${column}` : undefined}
+        tabIndex={0}
+        onScroll={(e) => look(e.currentTarget)}
+        onKeyDown={cursor.press}
+        onFocus={(e) => e.target === e.currentTarget && row < 0 && cursor.go(0)}
+        sx={{ flex: 1, minHeight: 0 }}
+      >
+        <div style={{ minWidth: columns.minWidth, [TRACKS]: columns.template } as CSSProperties}>
+          <HeadRow columns={columns} shown={shown} marks={p.marks !== undefined} sortable={p.setSort !== undefined} />
+          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys for all of its cells */}
+          <div role="rowgroup" className="body" onClick={press}>
+            <BodyRows
+              id={id}
+              box={box}
+              scroller={scroller}
+              rows={rows}
+              shown={shown}
+              isMarked={p.marks?.isMarked ?? never}
+              tall={p.tall}
+              cursor={cursor.cursor}
+              testId={p.testId}
+            />
+          </div>
+        </div>
+      </Surface>
+      {rows.count === 0 && p.empty}
+    </Paper>
+  );
+}
+
+/** The lines and columns of a table, and what the keys and the pointer do with them. */
+function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject<Scroller | null>) {
+  const { marks } = p;
+  const id = useId();
   const navigate = useNavigate();
+  const rows = useGrouped(p.rows, p.groups);
   const all = useMemo(() => (marks ? [tick<T>(), ...p.columns] : p.columns), [marks, p.columns]);
   const columns = useColumns(p.name, all, p.sort ?? NOTHING, p.setSort);
-  const scroller = useRef<Scroller>(null);
-  const { shown, look } = useColumnsInView(columns.placed);
-  const openCell = (row: T, column: Column<T> | undefined) => {
+  const open = (row: T, column: Column<T> | undefined) => {
     if (column?.href) navigate(column.href(row));
     else if (column?.open) column.open(row);
     else p.open?.(row);
@@ -73,13 +118,14 @@ export function DataTable<T>(p: Props<T>) {
       showColumn(box, columns.placed, column);
     },
     mark: (chosen) => marks?.toggle(chosen),
-    open: (row, at) => openCell(row, columns.placed[at]?.column),
+    open: (row, at) => open(row, columns.placed[at]?.column),
     fold: rows.fold,
   });
-  const here = rows.at(cursor.cursor.row);
+  const { row, column } = cursor.cursor;
+  const here = rows.at(row);
   useActions([
-    { keys: "j", label: "Next row", run: () => cursor.go(cursor.cursor.row + 1) },
-    { keys: "k", label: "Previous row", run: () => cursor.go(cursor.cursor.row - 1) },
+    { keys: "j", label: "Next row", run: () => cursor.go(row + 1) },
+    { keys: "k", label: "Previous row", run: () => cursor.go(row - 1) },
     ...(here === undefined ? [] : rowActions(here, p.open, marks && cursor.mark)),
   ]);
   const press = (e: MouseEvent) => {
@@ -91,12 +137,13 @@ export function DataTable<T>(p: Props<T>) {
       return;
     }
     const found = cellOf(e.target, columns.placed, rows);
-    if (!found || ((e.target as Element).closest("a") !== null && (e.metaKey || e.ctrlKey))) return;
+    const link = (e.target as Element).closest("a") !== null;
+    if (!found || (link && (e.metaKey || e.ctrlKey))) return;
     e.preventDefault();
     cursor.go(found.index, found.track, e.shiftKey);
     if (e.shiftKey) return;
     if (found.column.id === TICK) marks?.toggle([found.row]);
-    else if (found.column.open || (e.target as Element).closest("a")) openCell(found.row, found.column);
+    else if (found.column.open || (link && found.column.href)) open(found.row, found.column);
   };
   const words = useCallback(
     (element: Element) => {
@@ -107,47 +154,8 @@ export function DataTable<T>(p: Props<T>) {
     },
     [all, columns.placed, rows],
   );
-  const { row, column } = cursor.cursor;
-  const cell = row >= 0 ? `${id}-${row}-${column}` : "";
-  useHints(box, words, cell);
-  return (
-    <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
-      <Surface
-        ref={setBox}
-        role="grid"
-        aria-label={p.label}
-        aria-rowcount={rows.count + 1}
-        aria-busy={rows.stale ?? false}
-        aria-colcount={columns.placed.length}
-        aria-multiselectable={marks !== undefined}
-        aria-activedescendant={cell || undefined}
-        tabIndex={0}
-        onScroll={(e) => look(e.currentTarget)}
-        onKeyDown={cursor.press}
-        onFocus={(e) => e.target === e.currentTarget && row < 0 && cursor.go(0)}
-        sx={{ flex: 1, minHeight: 0 }}
-      >
-        <div style={{ minWidth: columns.minWidth, [TRACKS]: columns.template } as CSSProperties}>
-          <HeadRow columns={columns} shown={shown} marks={marks !== undefined} sortable={p.setSort !== undefined} />
-          {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys for all of its cells */}
-          <div role="rowgroup" className="body" style={{ position: "relative" }} onClick={press}>
-            <BodyRows
-              id={id}
-              box={box}
-              scroller={scroller}
-              rows={rows}
-              shown={shown}
-              isMarked={marks?.isMarked ?? never}
-              tall={p.tall}
-              cursor={cursor.cursor}
-              testId={p.testId}
-            />
-          </div>
-        </div>
-      </Surface>
-      {rows.count === 0 && p.empty}
-    </Paper>
-  );
+  useHints(box, words, row >= 0 ? `${id}-${row}-${column}` : "");
+  return { id, rows, columns, cursor, press };
 }
 
 function rowActions<T>(row: T, open: ((row: T) => void) | undefined, mark: (() => void) | undefined): Action[] {

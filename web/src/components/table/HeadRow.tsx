@@ -32,6 +32,8 @@ function Head<T>({ columns, shown, marks, sortable }: Props<T>) {
             draggable={!(marks && p.track === 1)}
             onDragStart={(e) => e.dataTransfer.setData("text/plain", p.column.id)}
             onDragOver={(e) => {
+              // Nothing is moved before the marks.
+              if (marks && p.track === 1) return;
               e.preventDefault();
               setOver(p.column.id);
             }}

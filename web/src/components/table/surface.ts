@@ -29,6 +29,7 @@ export const Surface = styled("div")({
     paddingTop: 4,
     paddingBottom: 4,
   },
+  "& .body": { position: "relative" },
   "& .body .row": {
     position: "absolute",
     left: 0,

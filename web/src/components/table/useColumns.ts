@@ -87,30 +87,13 @@ export function useColumns<T>(
     onSortingChange: (to) => setSort?.(typeof to === "function" ? to(sort) : to),
   });
   return useMemo(() => {
-    const byId = new Map(columns.map((c) => [c.id, c]));
     const headers = table.getHeaderGroups()[0]?.headers ?? [];
-    let left = EDGE;
-    const placed = headers.flatMap((h, i): Placed<T>[] => {
-      const column = byId.get(h.id);
-      if (!column) return [];
-      const width = h.getSize();
-      const pinned = layout.pinned.includes(h.id) ? left : undefined;
-      left += width + GAP;
-      const at = sort.findIndex((s) => s.id === h.id);
-      const direction = sort[at]?.desc ? "descending" : "ascending";
-      const track = i + 1;
-      return [
-        {
-          column,
-          track,
-          width,
-          pinned,
-          cellClass: `cell${column.align === "end" ? " n" : ""}${pinned === undefined ? "" : " pinned"}`,
-          place: { gridColumn: track, ...(pinned !== undefined && { left: pinned }) },
-          sorted: at < 0 ? undefined : [direction, at + 1],
-        },
-      ];
-    });
+    const placed = placedOf(
+      columns,
+      headers.map((h) => ({ id: h.id, width: h.getSize() })),
+      layout.pinned,
+      sort,
+    );
     const ids = placed.map((p) => p.column.id);
     return {
       placed,
@@ -118,7 +101,7 @@ export function useColumns<T>(
       template: placed
         .map((p) => (p.column.grows && !layout.sizes[p.column.id] ? `minmax(${p.width}px, 1fr)` : `${p.width}px`))
         .join(" "),
-      minWidth: left + EDGE - GAP,
+      minWidth: 2 * EDGE + placed.reduce((sum, p) => sum + p.width + GAP, -GAP),
       sortMore: (id, more) => table.getColumn(id)?.toggleSorting(undefined, more),
       change,
       move: (id, to) => {
@@ -131,4 +114,35 @@ export function useColumns<T>(
       },
     };
   }, [columns, table, layout, sort, change]);
+}
+
+/** Columns one beside the other, as wide as they have been made. */
+function placedOf<T>(
+  columns: Column<T>[],
+  widths: { id: string; width: number }[],
+  pinned: string[],
+  sort: SortBy[],
+): Placed<T>[] {
+  const byId = new Map(columns.map((c) => [c.id, c]));
+  let left = EDGE;
+  return widths.flatMap(({ id, width }, i) => {
+    const column = byId.get(id);
+    if (!column) return [];
+    const stays = pinned.includes(id) ? left : undefined;
+    left += width + GAP;
+    const at = sort.findIndex((s) => s.id === id);
+    const direction = sort[at]?.desc ? "descending" : "ascending";
+    const track = i + 1;
+    return [
+      {
+        column,
+        track,
+        width,
+        pinned: stays,
+        cellClass: `cell${column.align === "end" ? " n" : ""}${stays === undefined ? "" : " pinned"}`,
+        place: { gridColumn: track, ...(stays !== undefined && { left: stays }) },
+        sorted: at < 0 ? undefined : [direction, at + 1],
+      },
+    ];
+  });
 }

@@ -9,7 +9,7 @@ import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useEffect } from "react";
 import { api, type Schemas } from "../../api/client";
 import { useAssumptionSets, useRank } from "../../api/queries";
-import { Failed, Loading } from "../../components/States";
+import { Failed, Loading, LoadingTable } from "../../components/States";
 import { GroupBy } from "../../components/table/GroupBy";
 import { useActions } from "../../headless/actions";
 import { tint } from "../../theme/theme";
@@ -67,7 +67,7 @@ export function Candidates() {
           <Answered chosen={chosen} answer={answer.data} />
         </>
       ) : (
-        <Loading rows={12} />
+        <LoadingTable rows={18} />
       )}
     </Box>
   );

@@ -2,7 +2,7 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
-import { Table } from "../companies/Table";
+import { Table } from "../../components/Table";
 import { percent, plain } from "../../headless/format";
 
 const shown = (x: number | null | undefined, words: (x: number) => string) => (x == null ? "–" : words(x));

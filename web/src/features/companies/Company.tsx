@@ -8,7 +8,7 @@ import { Link as RouterLink, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCompany } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
-import { Failed, Loading } from "../../components/States";
+import { Failed, LoadingPage } from "../../components/States";
 import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
@@ -33,7 +33,7 @@ export function Company() {
     document.title = `${page.data?.company.name ?? symbol} – Artemon`;
   }, [page.data, symbol]);
   if (page.error) return <Failed error={page.error} retry={() => page.refetch()} />;
-  if (!page.data) return <Loading rows={14} />;
+  if (!page.data) return <LoadingPage />;
   return <Dossier key={page.data.company.symbol} page={page.data} />;
 }
 

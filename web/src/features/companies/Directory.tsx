@@ -6,7 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useState } from "react";
 import { api, type Screen, type ScreenRow } from "../../api/client";
 import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
-import { Empty, Failed, Loading } from "../../components/States";
+import { Empty, Failed, LoadingTable } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
 import { GroupBy, useGroupBy } from "../../components/table/GroupBy";
 import type { SortBy } from "../../components/table/model";
@@ -47,7 +47,7 @@ export function Directory() {
     document.title = "Companies – Artemon";
   }, []);
   if (answer.error) return <Failed error={answer.error} retry={() => answer.refetch()} />;
-  if (!answer.data) return <Loading rows={14} />;
+  if (!answer.data) return <LoadingTable rows={20} />;
   const all = `${plain(answer.data.answer.survivors, 0)} listed companies, funds left out`;
   return (
     <Box

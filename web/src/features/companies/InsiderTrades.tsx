@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { day, percent, plain, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
-import { Table } from "./Table";
+import { Table } from "../../components/Table";
 
 const signed = (x: number): string => (x > 0 ? `+${percent(x)}` : percent(x));
 

@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { NumberField } from "../../components/NumberField";
 import { numberOf, percent, plain, price } from "../../headless/format";
-import { Table } from "./Table";
+import { Table } from "../../components/Table";
 
 export function MultipleRange({ value }: { value: Schemas["ValueAnswer"] }) {
   const { range: r, currency } = value;

@@ -7,7 +7,7 @@ import type { Own, Schemas } from "../../api/client";
 import { FigureCell } from "../../components/FigureCell";
 import { numberOf, percent, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
-import { Table } from "./Table";
+import { Table } from "../../components/Table";
 import { type AskedCell, ValueSteps } from "./ValueSteps";
 
 type Cell = Schemas["CellAnswer"];

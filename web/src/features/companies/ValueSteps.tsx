@@ -9,7 +9,7 @@ import { Failed, Loading } from "../../components/States";
 import { useAsOf } from "../../headless/asOf";
 import { percent, plain, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
-import { Table } from "./Table";
+import { Table } from "../../components/Table";
 
 export type AskedCell = { model: Schemas["Model"]; scenario: string | null; title: string };
 

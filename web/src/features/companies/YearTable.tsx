@@ -6,7 +6,7 @@ import { FigureCell } from "../../components/FigureCell";
 import { day, numberOf, plain } from "../../headless/format";
 import type { Opened } from "../../headless/openedFigure";
 import { tint } from "../../theme/theme";
-import { Table } from "./Table";
+import { Table } from "../../components/Table";
 
 type Year = Schemas["YearRow"];
 

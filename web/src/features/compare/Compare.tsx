@@ -12,7 +12,7 @@ import type { Figure, Measure, Schemas, Unit } from "../../api/client";
 import { companyQuery, useMeasures } from "../../api/queries";
 import { FigureCell } from "../../components/FigureCell";
 import { QualityBar } from "../../components/QualityBar";
-import { Empty, Failed, Loading } from "../../components/States";
+import { Empty, Failed, LoadingTable } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
 import type { Column } from "../../components/table/model";
 import { ROW } from "../../components/table/surface";
@@ -50,7 +50,7 @@ export function Compare() {
   }
   if (failed?.error) return <Failed error={failed.error} retry={() => failed.refetch()} />;
   const all = pages.map((p) => p.data);
-  if (all.some((p) => !p)) return <Loading rows={16} />;
+  if (all.some((p) => !p)) return <LoadingTable rows={20} />;
   const drop = (symbol: string) => void name(symbols.filter((s) => s !== symbol));
   return <SideBySide pages={all as Page[]} drop={drop} />;
 }

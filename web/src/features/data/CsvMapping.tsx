@@ -1,9 +1,13 @@
 // How a CSV file's columns become a table's: what was guessed, changed where it is wrong, seen before it is used.
 import Box from "@mui/material/Box";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Select from "@mui/material/Select";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { api, type CsvPreview, type Mapping } from "../../api/client";
+import { Table } from "../../components/Table";
 import { tint } from "../../theme/theme";
 
 const TABLES = [
@@ -147,28 +151,35 @@ function Columns({
         return (
           <Box key={column} sx={{ display: "contents", fontSize: 13 }}>
             <span>{column.replaceAll("_", " ")}</span>
-            <select
-              aria-label={`Header for ${column}`}
+            <Select
+              variant="standard"
+              disableUnderline
+              displayEmpty
               value={mapped?.from ?? ""}
               onChange={(e) => set(column, e.target.value)}
-              style={{ font: "inherit", color: "inherit", background: "transparent", border: 0, minWidth: 0 }}
+              inputProps={{ "aria-label": `Header for ${column}` }}
+              sx={{ fontSize: 13, minWidth: 0 }}
             >
-              <option value="">{fixed ? `always ${fixed.value}` : "nothing"}</option>
+              <MenuItem value="">{fixed ? `always ${fixed.value}` : "nothing"}</MenuItem>
               {preview.headers.map((h) => (
-                <option key={h} value={h}>
+                <MenuItem key={h} value={h}>
                   {h}
-                </option>
+                </MenuItem>
               ))}
-            </select>
+            </Select>
             {["open", "high", "low", "close", "amount"].includes(column) && mapped ? (
-              <label className="small second nowrap">
-                <input
-                  type="checkbox"
-                  checked={mapped.divide === 100}
-                  onChange={(e) => hundredths(column, e.target.checked)}
-                />{" "}
-                ÷ 100
-              </label>
+              <FormControlLabel
+                sx={{ mr: 0 }}
+                slotProps={{ typography: { variant: "caption" } }}
+                control={
+                  <Checkbox
+                    sx={{ p: 0.5 }}
+                    checked={mapped.divide === 100}
+                    onChange={(e) => hundredths(column, e.target.checked)}
+                  />
+                }
+                label="÷ 100"
+              />
             ) : (
               <span />
             )}
@@ -183,39 +194,28 @@ function Columns({
 function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping }) {
   const filled = new Set([...mapping.columns.map((c) => c.column), ...(mapping.fixed ?? []).map((f) => f.column)]);
   const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
+  const wrong = preview.rows.find((r) => r.problem);
   return (
-    <Box sx={{ mt: 1, overflowX: "auto" }}>
+    <Box sx={{ mt: 1 }}>
       <Typography variant="caption" color="textSecondary">
         The first rows as they will be taken
       </Typography>
-      <table
-        aria-label={`First rows of ${preview.file}`}
-        style={{ fontSize: 12, borderSpacing: "10px 1px", marginLeft: -10 }}
-      >
-        <thead>
-          <tr>
-            {places.map(([c]) => (
-              <th key={c} style={{ textAlign: "left", fontWeight: 500, color: tint("second") }}>
-                {c}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {preview.rows.slice(0, 4).map((r) => (
-            <tr key={r.line} title={r.problem ?? undefined} style={r.problem ? { color: tint("clay") } : undefined}>
-              {places.map(([c, i]) => (
-                <td key={c} className="nowrap">
-                  {r.cells[i]}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {preview.rows.find((r) => r.problem) && (
+      <Table
+        label={`First rows of ${preview.file}`}
+        left={places.map((_, i) => i)}
+        head={places.map(([c]) => c)}
+        rows={preview.rows.slice(0, 4).map((r) => ({
+          key: String(r.line),
+          cells: places.map(([c, i]) => (
+            <span key={c} className={r.problem ? "clay" : undefined}>
+              {r.cells[i]}
+            </span>
+          )),
+        }))}
+      />
+      {wrong && (
         <Typography variant="body2" role="alert" color="error">
-          Line {preview.rows.find((r) => r.problem)?.line}: {preview.rows.find((r) => r.problem)?.problem}
+          Line {wrong.line}: {wrong.problem}
         </Typography>
       )}
     </Box>

@@ -8,6 +8,7 @@ import { parseAsStringLiteral, useQueryState } from "nuqs";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useData } from "../../api/queries";
+import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
 import { STEP } from "../../headless/address";
 import { plain } from "../../headless/format";
@@ -25,8 +26,12 @@ const VIEWS = [
 
 const VIEW = parseAsStringLiteral(["companies", "findings"]).withDefault("companies").withOptions(STEP);
 
+const WIDE = { gridTemplateColumns: "minmax(0, 1fr) 372px" };
+const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
+
 export function DataPlace() {
   const data = useData();
+  const narrow = useNarrow();
   const [view, show] = useQueryState("view", VIEW);
   useEffect(() => {
     document.title = "Data – Artemon";
@@ -35,8 +40,15 @@ export function DataPlace() {
   if (!data.data) return <Loading rows={14} />;
   const doubts = data.data.findings.reduce((sum, c) => sum + c.findings, 0);
   return (
-    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "minmax(0, 1fr) 372px" }}>
-      <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, px: 2.5, py: 1.5 }}>
+    <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
+      <NarrowDrawer label="Import and export" anchor="right" width={372}>
+        <Box sx={{ order: 1, borderLeft: `1px solid ${tint("hairline")}`, px: 2, py: 1.5, overflowY: "auto" }}>
+          <Feed />
+          <Imports history={data.data.imports} />
+          <Export tables={data.data.tables} />
+        </Box>
+      </NarrowDrawer>
+      <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
         <Box sx={{ display: "flex", alignItems: "baseline", gap: 2 }}>
           <Typography variant="h1">{data.data.name}</Typography>
           <Typography variant="body2" color="textSecondary" title={data.data.folder}>
@@ -67,11 +79,6 @@ export function DataPlace() {
           ))}
         </Box>
         {view === "companies" ? <Holdings /> : <FindingsList counts={data.data.findings} />}
-      </Box>
-      <Box sx={{ borderLeft: `1px solid ${tint("hairline")}`, px: 2, py: 1.5, overflowY: "auto" }}>
-        <Feed />
-        <Imports history={data.data.imports} />
-        <Export tables={data.data.tables} />
       </Box>
     </Box>
   );

@@ -3,7 +3,6 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import Paper from "@mui/material/Paper";
-import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useState } from "react";
 import type { Block, Measure, Screen, ScreenAnswer } from "../../api/client";
 import { useReadyScreens } from "../../api/queries";
@@ -36,9 +35,6 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
   ]);
   return (
     <>
-      <Box component="h1" sx={visuallyHidden}>
-        Screen: {screen.name}
-      </Box>
       <InputBase
         value={screen.name ?? ""}
         onChange={(e) => edit((s) => ({ ...s, name: e.target.value }))}

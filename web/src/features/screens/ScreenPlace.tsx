@@ -1,10 +1,11 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useEffect, useMemo } from "react";
 import type { Measure, Screen } from "../../api/client";
 import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
-import { Failed, Loading } from "../../components/States";
+import { Failed, LoadingPage, LoadingTable } from "../../components/States";
 import { useGroupBy } from "../../components/table/GroupBy";
 import { useAsOf } from "../../headless/asOf";
 import type { Edit } from "../../headless/screenState";
@@ -22,7 +23,7 @@ const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto 
 
 export function ScreenPlace() {
   const [screen, edit] = useEdited();
-  return screen ? <Edited screen={screen} edit={edit} /> : <Loading />;
+  return screen ? <Edited screen={screen} edit={edit} /> : <LoadingPage />;
 }
 
 function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
@@ -54,6 +55,9 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
         </Box>
       </NarrowDrawer>
       <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
+        <Box component="h1" sx={visuallyHidden}>
+          Screen: {screen.name}
+        </Box>
         {answer.error ? (
           <Failed error={answer.error} retry={() => answer.refetch()} />
         ) : shown ? (
@@ -70,7 +74,7 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
             <NearMisses {...shown} edit={edit} />
           </>
         ) : (
-          <Loading rows={12} />
+          <LoadingTable />
         )}
       </Box>
     </Box>

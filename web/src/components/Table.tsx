@@ -2,7 +2,7 @@
 import Paper from "@mui/material/Paper";
 import { styled } from "@mui/material/styles";
 import type { ReactNode } from "react";
-import { tint } from "../../theme/theme";
+import { tint } from "../theme/theme";
 
 interface Props {
   label: string;
@@ -54,7 +54,7 @@ export function Table({ label, head, rows, left = [0], maxHeight }: Props) {
         </thead>
         <tbody>
           {rows.map((r) => (
-            <tr key={r.key} style={r.quiet ? { color: tint("faint") } : undefined}>
+            <tr key={r.key} className={r.quiet ? "faint" : undefined}>
               {r.cells.map((cell, i) => (
                 <td key={i} className={side(i)}>
                   {cell}
