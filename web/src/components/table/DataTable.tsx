@@ -149,7 +149,7 @@ function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject
     (element: Element) => {
       const head = all.find((c) => c.id === element.getAttribute("data-head"));
       const cell = head ? undefined : cellOf(element, columns.placed, rows);
-      const said = head ? head.meaning : cell?.column.tip?.(cell.row);
+      const said = head ? (head.about ?? head.meaning) : cell?.column.tip?.(cell.row);
       return said ? { anchor: element, words: said } : null;
     },
     [all, columns.placed, rows],

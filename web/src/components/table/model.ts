@@ -8,8 +8,10 @@ export interface Column<T> {
   label: string;
   /** The unit, said once there. */
   hint?: string | undefined;
-  /** What the figures mean, shown on the header. */
+  /** What the figures mean. */
   meaning?: string | undefined;
+  /** What is said of the header on hover and focus, where it is more than the meaning. */
+  about?: ReactNode;
   /** Pixels, until somebody makes it wider or narrower. */
   width: number;
   /** Takes what room is left. */

@@ -10,7 +10,7 @@ import { FormulaInput } from "../../components/FormulaInput";
 import { text as inAddress, STEP } from "../../headless/address";
 import { ForCompany } from "./ForCompany";
 import { Deleted, SaveMeasure } from "./SaveMeasure";
-import { Today } from "./Today";
+import { Distribution } from "../../components/Distribution";
 
 const EXAMPLES = [
   "value_to_price > 1.05 and fy_count(net_buyback > 0, 5) >= 3",
@@ -63,7 +63,7 @@ export function FormulaEditor() {
           ))}
         </Typography>
       )}
-      {sound && <Today formula={sound} />}
+      {sound && <Distribution formula={sound} />}
       {sound && <ForCompany formula={sound} unit={current?.unit} />}
       {sound && (
         <SaveMeasure

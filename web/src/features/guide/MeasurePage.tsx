@@ -9,7 +9,7 @@ import type { Measure } from "../../api/client";
 import { useMeasures } from "../../api/queries";
 import { Empty } from "../../components/States";
 import { useAddress } from "../../headless/asOf";
-import { Today } from "./Today";
+import { Distribution } from "../../components/Distribution";
 import { ForCompany } from "./ForCompany";
 
 const UNITS: Record<Measure["unit"], string> = {
@@ -51,7 +51,7 @@ export function MeasurePage() {
       <Typography variant="sentence" sx={{ mt: 0.5 }}>
         {m.meaning}
       </Typography>
-      <Today formula={m.example} />
+      <Distribution formula={m.example} />
       <Box
         component="dl"
         sx={{ display: "grid", gridTemplateColumns: "130px 1fr", rowGap: 0.75, columnGap: 2, my: 2, fontSize: 14 }}

@@ -1,7 +1,7 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
 import visuallyHidden from "@mui/utils/visuallyHidden";
-import { useEffect, useMemo } from "react";
+import { useDeferredValue, useEffect, useMemo } from "react";
 import type { Measure, Screen } from "../../api/client";
 import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
@@ -32,7 +32,8 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
   const measures = useMeasures();
   const asked = useMemo(() => (asOf ? { ...screen, as_of: asOf } : screen), [screen, asOf]);
   const answer = useScreen(asked);
-  const shown = answer.data;
+  // What is left is drawn in slices beside the criteria, so that a dragged handle is never kept waiting.
+  const shown = useDeferredValue(answer.data);
   // Asked for at the same time as the counts.
   const [group, setGroup] = useGroupBy();
   const among = useAmong(asked);
@@ -51,7 +52,7 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
     >
       <NarrowDrawer label="Criteria" anchor="left" width={360}>
         <Box sx={{ borderRight: `1px solid ${tint("hairline")}`, overflowY: "auto", p: 2 }}>
-          <Criteria screen={screen} edit={edit} answer={shown?.answer} measures={measures.data ?? NONE} />
+          <Criteria screen={screen} edit={edit} answer={answer.data?.answer} measures={measures.data ?? NONE} />
         </Box>
       </NarrowDrawer>
       <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>

@@ -1,5 +1,5 @@
 // Columns of companies: figures by formula, ranks in the own history as a line, and the spread of value.
-import { useMemo } from "react";
+import { lazy, useMemo } from "react";
 import type { Measure, Schemas, ScreenRow } from "../../api/client";
 import { useAbout } from "../../api/queries";
 import { RangeDrawing, rangeInWords } from "../../components/RangeLine";
@@ -10,6 +10,10 @@ import { figureAt, rangeOf, spreadOf } from "../../headless/compact";
 import { figureText, unitHint } from "../../headless/format";
 import { type Opened, useOpenFigure } from "../../headless/openedFigure";
 import { companyColumn } from "../companies/tableColumns";
+
+const MeasureCard = lazy(async () => ({ default: (await import("../../components/MeasureCard")).MeasureCard }));
+
+const OWN_RANK = "Where it stands in its own history: 0 is the lowest ever, 100 the highest.";
 
 export const NO_MEASURES: Measure[] = [];
 
@@ -38,7 +42,8 @@ function rangeColumn(info: Schemas["ColumnInfo"], i: number, measure: Measure | 
   return {
     id: info.formula,
     label: info.label.replace(" in its own ", ", own "),
-    meaning: info.error?.message ?? `${info.label}. ${info.formula}`,
+    meaning: info.error?.message ?? info.label,
+    about: info.error ? undefined : <MeasureCard label={info.label} meaning={OWN_RANK} formula={info.formula} />,
     width: 102,
     sorts: "ascending",
     cell: (row) => {
@@ -67,7 +72,10 @@ function figureColumn(
     id: formula,
     label: measure?.label ?? formula,
     hint: unit === "money" ? base : unitHint(unit),
-    meaning: info.error?.message ?? `${measure?.meaning ?? info.label} ${formula}`,
+    meaning: info.error?.message ?? measure?.meaning ?? info.label,
+    about: info.error ? undefined : (
+      <MeasureCard label={measure?.label ?? info.label} meaning={measure?.meaning ?? ""} formula={formula} />
+    ),
     width: unit === "per_share" ? 92 : words ? 124 : 66,
     align: words ? "start" : "end",
     sorts: measure?.better === "lower" || words ? "ascending" : "descending",
