@@ -51,7 +51,7 @@ fn refresh() {
         take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;
         take(&browser, &address, "/guide?f=pe%20%2F%20median_in(pe%2C%20industry)", "[data-testid=distribution] svg", "formula.png").await;
         take(&browser, &address, "/companies", "[data-testid=company-row] .cell.n", "companies.png").await;
-        take(&browser, &address, "/data", "table", "data.png").await;
+        take(&browser, &address, "/data", "[role=row] .cell.n", "data.png").await;
         browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens-dark.png").await;
     });
