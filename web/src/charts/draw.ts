@@ -1,14 +1,14 @@
 // The library that draws, with the parts of it that are used: large, so it is loaded when the first chart comes into view.
-import { BarChart, LineChart, ScatterChart } from "echarts/charts";
+import { LineChart, ScatterChart } from "echarts/charts";
 import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from "echarts/components";
 import { init, use as register } from "echarts/core";
+import "echarts/lib/chart/bar";
 import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
 import type { Colours } from "../theme/colours";
 import type { ChartOption } from "./Chart";
 
 register([
-  BarChart,
   LineChart,
   ScatterChart,
   GridComponent,
