@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet speed
+.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet speed world
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -45,6 +45,10 @@ api:
 pictures: web deps-browser
 	cargo build --workspace --bin artemon --release --locked
 	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked pictures -- --ignored
+
+# The figures of the demo world beside the ranges wanted of them, as in docs/demo-world.md; SEEDS=1,2,3 for several worlds.
+world:
+	cargo test -p artemon-checks --locked --test world figures_of_the_world -- --ignored --nocapture
 
 # The figures of docs/performance.md; COMPANIES=1000 for a quick look.
 bench:

@@ -73,7 +73,7 @@ fn note(
             put(Metric::Ebit, Some(year), Period::FY, usual.round(), usual.abs() * 0.05);
         }
     }
-    let growth = rounded((books[q - 1].outlook * 1.3 + 0.02 + 0.01 * x.normal()).clamp(-0.05, 0.25), 4);
+    let growth = rounded((books[q - 1].outlook + 0.01 + 0.012 * x.normal()).clamp(-0.05, 0.25), 4);
     put(Metric::LongTermGrowth, None, Period::FY, growth, 0.02);
     let target = rounded(close * TARGET * (1.0 + 0.05 * x.normal()), 2);
     put(Metric::PriceTarget, None, Period::FY, target, close * 0.1);

@@ -14,11 +14,19 @@ use artemon_core::domain::Kind;
 const CYCLE_IN_MARGIN: f64 = 0.85;
 /// Quarters for which a company that fails loses ground before its end.
 const DYING: usize = 11;
+/// The share of a stray margin that nobody counts on.
+const COMES_BACK: f64 = 0.4;
+/// What a unit of quality adds to margin.
+const QUALITY_IN_MARGIN: f64 = 0.099;
+/// The share of past growth that the market believes will go on.
+const BELIEVED: f64 = 0.06;
+/// Revenue of a quarter above which growth slows.
+const LARGE: f64 = 3e8;
 /// Interest a year on debt.
-const DEBT_RATE: f64 = 0.052;
+const DEBT_RATE: f64 = 0.023;
 /// Cash that a company keeps, in quarters of revenue; what lies idle above that, and how much of it is paid out a quarter.
-const ENOUGH_CASH: f64 = 0.25;
-const IDLE_ABOVE: f64 = 0.35;
+const ENOUGH_CASH: f64 = 0.24;
+const IDLE_ABOVE: f64 = 0.15;
 const IDLE_PAID: f64 = 0.2;
 
 /// What changes from quarter to quarter beside the books.
@@ -26,6 +34,8 @@ struct Course {
     quality: f64,
     growth: f64,
     margin_shift: f64,
+    /// What makers' cost takes from gross margin, and overhead gives back.
+    gross_shift: f64,
     /// How much longer customers take to pay.
     later: f64,
     season: [f64; 4],
@@ -37,23 +47,35 @@ pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
     let swing = x.between(0.0, 0.12);
     let phase = x.below(4);
     let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase).is_multiple_of(4) { 1.0 } else { -1.0 / 3.0 });
-    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, later: 1.0, season };
+    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, gross_shift: 0.0, later: 1.0, season };
     let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
     for q in 1..QUARTERS {
-        course.go_on(c, q, &mut x);
-        let next = quarter(c, &books[q - 1], &course, q, economy, &mut x);
+        course.go_on(c, q, books[q - 1].revenue, &mut x);
+        let mut next = quarter(c, &books[q - 1], &course, q, economy, &mut x);
+        next.appeal += BELIEVED * grown(&books, &next);
         books.push(next);
     }
     books
 }
 
+/// Usual earnings' growth a year over five years, within bounds; none while there is no such past or no profit.
+fn grown(books: &[Quarter], now: &Quarter) -> f64 {
+    let before = books.len().checked_sub(20).map_or(0.0, |i| books[i].normal_eps);
+    if before <= 0.0 || now.normal_eps <= 0.0 { 0.0 } else { ((now.normal_eps / before).powf(0.2) - 1.0).clamp(-0.15, 0.25) }
+}
+
 impl Course {
     /// Quality fades towards the mean over decades, growth towards what quality and size allow.
-    fn go_on(&mut self, c: &Character, q: usize, x: &mut Chance) {
-        self.quality += 0.006 * (0.0 - self.quality) + 0.045 * x.normal();
+    fn go_on(&mut self, c: &Character, q: usize, revenue: f64, x: &mut Chance) {
+        // The bad are mended or given up sooner than the good grow idle.
+        let back = if self.quality < -0.3 { 0.055 } else { 0.006 };
+        self.quality += back * (0.0 - self.quality) + 0.055 * x.normal();
         self.quality = self.quality.clamp(-1.2, 1.2);
-        self.growth += 0.05 * (0.03 + 0.03 * self.quality - self.growth) + 0.005 * x.normal();
-        self.margin_shift = 0.95 * self.margin_shift + 0.0075 * x.normal();
+        // The largest have nobody left to take customers from.
+        let size = (revenue / LARGE).ln().max(0.0);
+        self.growth += 0.05 * (0.050 + 0.018 * self.quality - 0.02 * size - self.growth) + 0.006 * x.normal();
+        self.margin_shift = 0.945 * self.margin_shift + 0.0182 * c.wobble * x.normal();
+        self.gross_shift = 0.8 * self.gross_shift + 0.034 * x.normal();
         if c.fails_within(q, DYING) {
             self.growth = self.growth.min(-0.10);
             self.margin_shift -= 0.028;
@@ -65,8 +87,8 @@ impl Course {
                 self.margin_shift = 0.0;
             }
             Some(Story::Trap) if q > 58 => {
-                self.quality = (self.quality - 0.03).max(-0.5);
-                self.growth = self.growth.min(-0.03);
+                self.quality = 0.35 - 0.009 * (q - 58) as f64;
+                self.growth = self.growth.clamp(-0.03, -0.02);
                 self.margin_shift = 0.0;
             }
             Some(Story::Recovered) if (64..72).contains(&q) => self.margin_shift -= 0.045,
@@ -81,7 +103,8 @@ impl Course {
             }
             Some(Story::Peak) if q > 80 => self.margin_shift = 0.09,
             Some(Story::Bargain) => {
-                self.quality = self.quality.min(-0.3);
+                self.quality = -0.3;
+                self.margin_shift = 0.0;
                 self.growth = self.growth.clamp(-0.02, 0.01);
             }
             Some(Story::Late) => self.quality = self.quality.min(0.0),
@@ -93,22 +116,17 @@ impl Course {
 fn opening(c: &Character, x: &mut Chance) -> Quarter {
     let revenue = c.revenue.round();
     let year = 4.0 * revenue;
-    let capital = match c.industry.kind {
-        Kind::Property => year * x.between(5.0, 8.0),
-        Kind::Bank => year * x.between(1.6, 2.5),
-        Kind::Insurer => year * x.between(0.5, 0.9),
-        _ => year * x.between(0.28, 0.62),
-    };
+    let capital = year * c.capital;
     let debt = if c.is_financial() { 0.0 } else { (capital * c.leverage).round() };
-    let receivables = (year * 0.11).round();
-    let inventory = if c.industry.gross_margin < 1.0 { (year * 0.10).round() } else { 0.0 };
-    let payables = (year * 0.09).round();
+    let receivables = (year * c.working[0]).round();
+    let inventory = if c.industry.gross_margin < 1.0 { (year * c.working[1]).round() } else { 0.0 };
+    let payables = (year * c.working[2]).round();
     let entrusted = match c.industry.kind {
         Kind::Bank => (capital * 9.0).round(),
         Kind::Insurer => (capital * 2.5).round(),
         _ => 0.0,
     };
-    let cash = (year * x.between(0.04, 0.10)).round() + entrusted;
+    let cash = (year * x.between(0.03, 0.08)).round() + entrusted;
     let fixed = (capital - receivables - inventory + payables).max(capital * 0.3).round();
     let equity = cash + receivables + inventory + fixed - payables - debt - entrusted;
     let short_debt = (debt * 0.2).round();
@@ -141,7 +159,16 @@ fn quarter(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &E
     let normal_income = (now.normal_operating - 4.0 * now.interest) * (1.0 - TAX_RATE) - 4.0 * now.preferred_dividends;
     now.normal_eps = normal_income / now.shares;
     now.outlook = course.growth;
+    now.quality = seen(course, &now);
+    now.appeal = course.growth + 0.014 * now.quality;
     now
+}
+
+/// Quality as those outside can see it: in margins, growth and debt.
+fn seen(course: &Course, now: &Quarter) -> f64 {
+    let debt = now.short_debt + now.long_debt;
+    let owed = debt / (debt + now.equity.max(0.0)).max(1.0);
+    course.quality + course.margin_shift / QUALITY_IN_MARGIN + 5.0 * (course.growth - 0.05) - 0.7 * (owed - 0.3)
 }
 
 /// Share of revenue left after operating cost in a usual quarter.
@@ -151,9 +178,9 @@ fn usual_margin(c: &Character, course: &Course) -> f64 {
         Kind::Insurer => 0.09,
         Kind::Property => 0.45,
         Kind::Holding | Kind::Fund => 0.55,
-        Kind::Operating => 0.055 + 0.22 * (c.industry.gross_margin - 0.2),
+        Kind::Operating => 0.0345 + 0.22 * (c.industry.gross_margin - 0.2),
     };
-    usual + (0.062 + 0.2 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
+    usual + (QUALITY_IN_MARGIN + 0.15 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
 }
 
 /// Fixed preferred dividends of a quarter.
@@ -165,7 +192,7 @@ const GOODWILL_SHARE: f64 = 0.6;
 fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Quarter) {
     let due = c.acquirer > 0.0 && x.happens(0.05) && q > 8;
     if due && now.net_income() > 0.0 {
-        now.acquired = (c.acquirer * 4.0 * now.revenue * 0.5).round();
+        now.acquired = (c.acquirer * 4.0 * now.revenue * 0.46).round();
         let goodwill = (now.acquired * GOODWILL_SHARE).round();
         now.goodwill += goodwill;
         now.fixed += now.acquired - goodwill;
@@ -176,22 +203,31 @@ fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Qu
 /// Of a quarter.
 fn normal_operating(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
     let revenue = now.revenue / course.season[q % 4];
-    revenue * (usual_margin(c, course) + regimes::margin_shift(c.industry.name, q))
+    // What margins have strayed from their mean will come back to it in part.
+    revenue * (usual_margin(c, course) - COMES_BACK * course.margin_shift + regimes::margin_shift(c.industry.name, q))
+}
+
+/// How far a company goes along with the cycle: makers of what can wait far more than those of what is needed every day.
+fn swings(c: &Character) -> f64 {
+    c.industry.cyclicality.powf(3.0)
 }
 
 /// Sales and their cost.
 fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance, now: &mut Quarter) {
     let season = course.season[q % 4] / course.season[(q + 3) % 4];
-    let cycle = 1.0 + c.industry.cyclicality * (economy.cycle[q] - economy.cycle[q - 1]) * 1.6;
+    let cycle = 1.0 + swings(c) * (economy.cycle[q] - economy.cycle[q - 1]) * 1.6;
     let steady = if c.story == Some(Story::Steady) { 0.2 } else { 1.0 };
     let growth = (1.0 + course.growth).powf(0.25) * cycle.powf(steady) * (0.016 * steady * x.normal()).exp();
     now.revenue = (last.revenue * season * growth).round().max(1000.0);
     let decreed = regimes::margin_shift(c.industry.name, q);
     let margin =
-        usual_margin(c, course) + decreed + steady * (c.industry.cyclicality * economy.cycle[q] * CYCLE_IN_MARGIN + 0.011 * x.normal());
-    let gross =
-        (c.industry.gross_margin + 0.05 * course.quality + course.margin_shift + 0.3 * steady * economy.cycle[q] * c.industry.cyclicality)
-            .clamp(margin.max(0.02) + 0.02, 0.97);
+        usual_margin(c, course) + decreed + steady * (swings(c) * economy.cycle[q] * CYCLE_IN_MARGIN + 0.008 * c.wobble * x.normal());
+    let gross = (c.industry.gross_margin
+        + 0.05 * course.quality
+        + course.margin_shift
+        + steady * course.gross_shift
+        + 0.3 * steady * economy.cycle[q] * swings(c))
+    .clamp((margin.max(0.02) + 0.02).min(0.9), 0.97);
     now.cost = if c.industry.gross_margin < 1.0 { (now.revenue * (1.0 - gross)).round() } else { (now.revenue * 0.2).round() };
     let gross = now.revenue - now.cost;
     let operating = (now.revenue * margin).round();
@@ -207,10 +243,12 @@ fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Eco
 /// Working capital and investment; operating cash flow follows.
 fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &mut Quarter) {
     let year = 4.0 * now.revenue;
-    now.receivables = (0.7 * last.receivables + 0.3 * year * 0.12 * course.later * (1.0 + 0.05 * x.normal())).round();
-    now.inventory = if c.industry.gross_margin < 1.0 { (0.7 * last.inventory + 0.3 * year * 0.10).round() } else { 0.0 };
-    now.payables = (0.7 * last.payables + 0.3 * year * 0.09).round();
-    now.capex = (now.depreciation * (1.0 + 6.0 * course.growth.max(-0.1)) * (1.0 + 0.15 * x.normal()).max(0.2)).round();
+    now.receivables = (0.7 * last.receivables + 0.3 * year * c.working[0] * course.later * (1.0 + 0.05 * x.normal())).round();
+    now.inventory = if c.industry.gross_margin < 1.0 { (0.7 * last.inventory + 0.3 * year * c.working[1]).round() } else { 0.0 };
+    now.payables = (0.7 * last.payables + 0.3 * year * c.working[2]).round();
+    // Works are renewed in leaps.
+    let leap = if x.happens(0.1) { x.between(3.5, 9.0) } else { 0.52 };
+    now.capex = (now.depreciation * (1.0 + 7.5 * course.growth.clamp(-0.08, 0.2)) * leap * (1.0 + 0.2 * x.normal()).max(0.2)).round();
     now.fixed = last.fixed - now.depreciation + now.capex;
     let working = (now.receivables - last.receivables) + (now.inventory - last.inventory) - (now.payables - last.payables);
     now.entrusted = (last.entrusted * (1.0 + course.growth / 4.0)).round();
@@ -242,7 +280,7 @@ fn finance(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Qu
             true => {}
         }
     } else if c.buyback < 0.0 && x.happens(0.3) {
-        now.issued += (-c.buyback * now.revenue * 0.08).round();
+        now.issued += (-c.buyback * now.revenue * 0.46).round();
     }
     let owners = now.dividends + now.special;
     borrow(c, last, now, before - owners - now.repurchased + now.issued, enough);
@@ -278,7 +316,7 @@ fn borrow(c: &Character, last: &Quarter, now: &mut Quarter, cash: f64, enough: f
     now.long_debt = after - now.short_debt;
 }
 
-/// A plain idea of what a share is worth: thirteen times usual earnings, at least half of book.
+/// A plain idea of what a share is worth: twelve times usual earnings, at least what it would be sold for.
 pub(crate) fn fair_share_price(q: &Quarter) -> f64 {
-    (13.0 * q.normal_eps).max(0.5 * q.equity / q.shares).max(0.05)
+    (12.0 * q.normal_eps).max(q.sold_for()).max(0.05)
 }

@@ -32,6 +32,12 @@ pub(crate) struct Character {
     pub(crate) payout: f64,
     /// Share of income spent on buying back shares (negative: shares issued).
     pub(crate) buyback: f64,
+    /// How much its margins change beside those of a usual company.
+    pub(crate) wobble: f64,
+    /// Receivables, inventory and payables as shares of a year's revenue.
+    pub(crate) working: [f64; 3],
+    /// Invested capital for one unit of a year's revenue.
+    pub(crate) capital: f64,
     /// Revenue of its first quarter.
     pub(crate) revenue: f64,
     /// Last month of its fiscal year.

@@ -12,7 +12,7 @@ use crate::{
     random::Chance,
     stories,
 };
-use artemon_core::domain::{Company, Day, Listing, Record};
+use artemon_core::domain::{Company, Day, Kind, Listing, Record};
 
 /// A company with all its rows, of whatever day.
 #[derive(Debug)]
@@ -51,7 +51,7 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
         7..9 => Reporting::HalfYearly,
         _ => Reporting::Yearly,
     };
-    let quality = (0.45 * x.normal()).clamp(-1.0, 1.0);
+    let quality = (0.5 * x.normal()).clamp(-1.1, 1.1);
     let family = x.happens(0.25);
     let listed_on = if x.happens(0.70) { day((1975 + i32::try_from(x.below(31)).unwrap_or(0), 3, 1)) } else { a_day(&mut x, 2007, 2026) };
     let fails = x.happens(0.22 - 0.2 * quality);
@@ -74,9 +74,9 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
         unknown_officers: x.happens(0.03),
         reporting,
         quality,
-        growth: 0.035 + 0.035 * quality + 0.025 * x.normal(),
-        leverage: if x.happens(0.07) { x.between(0.7, 0.88) } else { (0.32 + 0.17 * x.normal() - 0.1 * quality).clamp(0.0, 0.75) },
-        payout: if x.happens(0.62) { x.between(0.3, 0.65) } else { 0.0 },
+        growth: 0.045 + 0.02 * quality + 0.025 * x.normal(),
+        leverage: if x.happens(0.16) { x.between(0.62, 0.88) } else { (0.115 + 0.16 * x.normal() + 0.03 * quality).clamp(0.0, 0.75) },
+        payout: if x.happens(0.70) { x.between(0.3, 0.75) } else { 0.0 },
         buyback: if x.happens(0.4) {
             x.between(0.05, 0.35)
         } else if x.happens(0.4) {
@@ -84,11 +84,19 @@ fn character(index: usize, name: &Name, seed: u64) -> Character {
         } else {
             0.0
         },
-        revenue: (17.2 + 1.5 * x.normal()).exp(),
+        wobble: (0.5 * x.normal()).exp().clamp(0.3, 2.2),
+        working: [x.between(0.05, 0.19), x.between(0.03, 0.17), x.between(0.13, 0.35)],
+        capital: match industry.kind {
+            Kind::Property => x.between(5.0, 8.0),
+            Kind::Bank => x.between(1.6, 2.5),
+            Kind::Insurer => x.between(0.5, 0.9),
+            _ => (0.45 + 1.3 * industry.gross_margin) * (1.0 + 0.2 * quality) * (0.4 * x.normal()).exp().clamp(0.4, 2.2),
+        },
+        revenue: (17.2 + 1.5 * x.normal().clamp(-2.6, 2.1)).exp(),
         year_end: [12, 12, 12, 12, 6, 9, 3][x.below(7)],
         listed_on,
         delisted,
-        insiders: if family { x.between(0.2, 0.6) } else { x.between(0.002, 0.12) },
+        insiders: if family { x.between(0.2, 0.6) } else { x.between(0.001, 0.055) },
         family,
         story: None,
         filing_days: 28 + i32::try_from(x.below(45)).unwrap_or(0),

@@ -53,9 +53,9 @@ impl Economy {
         let mut chance = Chance::new(seed, 0, 1);
         let cycle = cycle(&mut chance);
         let mood = mood(&sessions, &mut chance);
-        let shock = sessions.iter().map(|_| 0.006 * chance.normal()).collect();
+        let shock = sessions.iter().map(|_| 0.005 * chance.normal()).collect();
         let mut chance = Chance::new(seed, 0, 4);
-        let style = sessions.iter().map(|_| 0.007 * chance.normal()).collect();
+        let style = sessions.iter().map(|_| 0.022 * chance.normal()).collect();
         let mut chance = Chance::new(seed, 0, 2);
         let crowns = std::array::from_fn(|i| exchange(&STATES[i], sessions.len().div_ceil(RATE_EVERY), &mut chance));
         Economy { sessions, cycle, mood, shock, style, crowns, seed }
@@ -129,7 +129,7 @@ fn cycle(chance: &mut Chance) -> Vec<f64> {
     let dip = |q: f64, centre: f64, width: f64, depth: f64| -depth * (-((q - centre) / width).powi(2)).exp();
     let at = |q: usize| {
         let q = q as f64;
-        0.02 * (q / 6.5).sin() + dip(q, 20.0, 2.6, 0.11) + dip(q, 66.0, 2.2, 0.09) + 0.006 * chance.normal()
+        0.007 * (q / 6.5).sin() + dip(q, 20.0, 2.2, 0.072) + dip(q, 69.5, 1.8, 0.07) + 0.004 * chance.normal()
     };
     (0..QUARTERS).map(at).collect()
 }
@@ -137,10 +137,10 @@ fn cycle(chance: &mut Chance) -> Vec<f64> {
 /// A slow walk with one panic and two gloomy stretches.
 fn mood(sessions: &[Day], chance: &mut Chance) -> Vec<f64> {
     let panic = day((2008, 11, 20));
-    let gloom = day((2020, 3, 23));
+    let gloom = day((2020, 11, 12));
     let mut walk = 0.0;
     let at = |d: &Day| {
-        walk = 0.9985 * walk + 0.004 * chance.normal();
+        walk = 0.998 * walk + 0.0015 * chance.normal();
         let fall = |from: Day, depth: f64, slow: f64, back: f64| {
             let days = f64::from(d.days_since(from));
             if days < 0.0 { -depth * (days / slow).exp() } else { -depth * (-days / back).exp() }

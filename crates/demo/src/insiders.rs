@@ -11,7 +11,7 @@ use artemon_core::domain::{Bar, InsiderTrade, Ownership, Record, Role};
 
 /// Sessions ahead of which insiders have an inkling, and how much of one.
 const KNOWN_AHEAD: usize = 190;
-const KNOWLEDGE: f64 = 1.3;
+const KNOWLEDGE: f64 = 4.0;
 
 pub(crate) fn trade(c: &Character, market: &Traded, mut people: Vec<Person>, out: &mut Vec<Record>) {
     let mut x = Chance::new(c.seed, c.index, 60);
@@ -28,11 +28,11 @@ pub(crate) fn trade(c: &Character, market: &Traded, mut people: Vec<Person>, out
         let fallen = (bar.close / year_ago - 1.0).clamp(-0.8, 1.0);
         // They know a little of what is coming.
         let coming = market.mispricing[(i + KNOWN_AHEAD).min(market.mispricing.len() - 1)] - gap;
-        let wish = if c.family { 0.010 } else { 0.004 } * (-2.0 * gap - 1.2 * fallen + KNOWLEDGE * coming).exp().min(7.0);
+        let wish = if c.family { 0.010 } else { 0.004 } * (-2.0 * gap - 0.7 * fallen + KNOWLEDGE * coming).exp().min(7.0);
         for person in people.iter_mut().filter(|p| p.in_office(bar.date)) {
             if x.happens(wish) || scripted(c, bar, person.role, &mut x) {
                 out.push(one(c, person, bar, true, &mut x));
-            } else if x.happens(0.005 * (2.2 * gap + 0.8 * fallen).exp().min(8.0)) {
+            } else if x.happens(0.013 * (2.2 * gap + 0.8 * fallen).exp().min(8.0)) {
                 out.push(one(c, person, bar, false, &mut x));
             }
         }

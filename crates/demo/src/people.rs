@@ -104,7 +104,7 @@ impl Person {
 pub(crate) fn all(c: &Character) -> Vec<Person> {
     let mut x = Chance::new(c.seed, c.index, 62);
     let offices: [(Role, Option<&str>, f64); 6] = [
-        (Role::ChiefExecutive, None, 8.0),
+        (Role::ChiefExecutive, None, 6.0),
         (Role::ChiefFinancial, None, 7.0),
         (Role::Officer, Some("chief of works"), 9.0),
         (Role::Director, Some("chair"), 8.0),

@@ -14,13 +14,24 @@ const SPLIT_ABOVE: f64 = 180.0;
 const MERGE_BELOW: f64 = 0.6;
 
 /// The share of the gap between price and value that closes in a session, and of passing noise.
-const CLOSES: f64 = 0.00062;
+const CLOSES: f64 = 0.00035;
 const PASSES: f64 = 0.05;
-/// Daily noise that lasts, as a log.
-const LASTING: f64 = 0.0075;
+/// The share of what moved all prices that is gone after a session.
+const COMMON_PASSES: f64 = 0.02;
+/// Daily noise that passes and that lasts, as logs, of a usual company; and the log of its revenue in a quarter.
+const USUAL_NOISE: f64 = 0.0112;
+const LASTING: f64 = 0.0053;
+const USUAL_REVENUE: f64 = 17.2;
 /// How momentum persists, and its daily impulse.
 const MOMENTUM: f64 = 0.985;
 const DRIFT: f64 = 0.00005;
+
+/// Quarters that the market looks ahead.
+const AHEAD: usize = 4;
+
+/// What goes out of fashion in a session: what is dear is sought after for some years, and what is cheap in others.
+const FASHION_PASSES: f64 = 0.004;
+const USUAL_MULTIPLE: f64 = 13.0;
 
 /// Days between the offer for all shares and the end of trading.
 const OFFER_DAYS: i32 = 75;
@@ -81,20 +92,33 @@ impl Traded {
     }
 }
 
+/// How far prices stray from value: those of good companies, which many follow, less than others.
+fn strays(q: &Quarter) -> f64 {
+    (-1.4 * q.quality).exp().clamp(0.2, 1.0)
+}
+
+/// What is paid for one unit of usual earnings.
+fn multiple(q: &Quarter) -> f64 {
+    (2.8 + 172.0 * q.appeal).clamp(4.0, 30.0)
+}
+
 /// What a share is worth to a well-informed market, before splits: usual earnings at a multiple that grows with outlook,
 /// never below a share of book.
-fn worth(q: &Quarter, liquidates_at: f64) -> f64 {
-    let multiple = (11.8 + 115.0 * q.outlook).clamp(7.0, 28.0);
-    let floor = liquidates_at * (q.equity / q.shares);
-    (multiple * q.normal_eps).max(floor).max(0.02)
+fn worth(q: &Quarter) -> f64 {
+    let multiple = multiple(q);
+    (multiple * q.normal_eps).max(q.sold_for()).max(0.02)
 }
 
 pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Traded {
     let mut x = Chance::new(c.seed, c.index, 30);
     let mut out = Traded { bars: Vec::new(), first: 0, mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new(), offer: None };
-    let noise = x.between(0.009, 0.019) * (1.0 - 0.25 * c.quality);
+    // Small companies swing more.
+    let small = -0.1 * (c.revenue.ln() - USUAL_REVENUE).clamp(-3.0, 3.0);
+    let noise = USUAL_NOISE * (0.68 * x.normal() + small - 0.2 * c.quality).exp().clamp(0.3, 4.0);
+    let lasting = LASTING * (noise / USUAL_NOISE).powf(0.35);
     let beta = 0.6 + 0.5 * c.industry.cyclicality + 0.1 * x.normal();
     let (mut gap, mut drift, mut passing, mut common) = (0.2 * x.normal(), 0.0, 0.0, 0.0);
+    let mut fashion = 0.0;
     let (mut split, mut last_close): (f64, Option<f64>) = (1.0, None);
     let turnover = x.between(0.0006, 0.003);
     for (i, &date) in economy.sessions.iter().enumerate() {
@@ -104,14 +128,23 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Trad
         // A gap between price and value that closes slowly, faster when the market as a whole turns to the cheap, and
         // widens when it turns from them; a little momentum; and noise that is gone within weeks.
         drift = MOMENTUM * drift + DRIFT * x.normal();
-        gap += -(CLOSES + economy.style[i]) * gap + drift + LASTING * x.normal();
+        gap += -(CLOSES + 0.5 * economy.style[i]) * gap + drift + lasting * strays(&books[Economy::quarter_of(date)]) * x.normal();
+        fashion += -FASHION_PASSES * fashion + economy.style[i];
         passing += -PASSES * passing + noise * x.normal();
-        common += beta * economy.shock[i];
+        common += -COMMON_PASSES * common + beta * economy.shock[i];
         let pull = c.story.map_or(0.0, |s| s.pull(date)) + regimes::price_shock(c.industry.name, date);
         let q = Economy::quarter_of(date);
         let unit = c.shares_a_unit() / if c.abroad { economy.crowns(0, i) / economy.crowns(c.state, i) } else { 1.0 };
         let value = blended(books, q, date) * unit;
-        let mut close = value * (gap + passing + common + pull + beta.min(1.4) * economy.mood[i] + failing(c, date)).exp();
+        let mut close = value
+            * (gap
+                + passing
+                + common
+                + fashion * (multiple(&books[q]) / USUAL_MULTIPLE).ln()
+                + pull
+                + beta.min(1.4) * economy.mood[i]
+                + failing(c, date))
+            .exp();
         if let Some(offered) = offered(c, date, close / split, &mut out, &mut x) {
             close = offered * split;
         }
@@ -136,11 +169,11 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], economy: &Economy) -> Trad
     out
 }
 
-/// Value between the quarter's end before and this one's: the market learns as the quarter goes.
+/// Value between the quarter's end before and this one's: the market learns as the quarter goes, and looks a year ahead.
 fn blended(books: &[Quarter], q: usize, date: Day) -> f64 {
     let at = |i: usize| {
-        let recent = &books[i.saturating_sub(3)..=i];
-        recent.iter().map(|b| worth(b, 0.55)).sum::<f64>() / recent.len() as f64
+        let recent = &books[i.saturating_sub(1)..=(i + AHEAD).min(books.len() - 1)];
+        recent.iter().map(worth).sum::<f64>() / recent.len() as f64
     };
     let passed = f64::from(date.epoch_days().rem_euclid(91)) / 91.0;
     at(q.saturating_sub(1)) * (1.0 - passed) + at(q) * passed

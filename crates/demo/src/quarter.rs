@@ -1,6 +1,9 @@
 //! A quarter of the books.
 
-pub(crate) const TAX_RATE: f64 = 0.25;
+/// What is paid for a year of revenue, and for one unit of book, when little is earned on it.
+const SOLD_FOR: f64 = 0.46;
+const WORKS_FOR: f64 = 0.35;
+pub(crate) const TAX_RATE: f64 = 0.30;
 
 /// The flows of one quarter and the balance at its end; amounts in whole units of the reporting currency.
 #[derive(Clone, Copy, Debug, Default)]
@@ -48,6 +51,10 @@ pub(crate) struct Quarter {
     pub(crate) normal_operating: f64,
     /// Growth a year that can be expected from here.
     pub(crate) outlook: f64,
+    /// What a well-informed market pays for beside earnings: growth, and the quality that makes it last.
+    pub(crate) appeal: f64,
+    /// Quality as it then is.
+    pub(crate) quality: f64,
     /// Banks' deposits or insurers' provisions.
     pub(crate) entrusted: f64,
 }
@@ -67,6 +74,12 @@ impl Quarter {
 
     pub(crate) fn current_assets(&self) -> f64 {
         self.cash + self.receivables + self.inventory
+    }
+
+    /// What would be paid for a share of a business that earns little: for its customers, or for its works.
+    pub(crate) fn sold_for(&self) -> f64 {
+        let customers = SOLD_FOR * 4.0 * self.revenue - 0.15 * (self.short_debt + self.long_debt);
+        customers.max(WORKS_FOR * self.equity) / self.shares
     }
 
     pub(crate) fn total_assets(&self) -> f64 {

@@ -203,7 +203,18 @@ pub(crate) fn told(c: Character) -> Character {
         Story::OneOff => Character { quality: 0.0, growth: 0.02, leverage: 0.3, payout: 0.4, buyback: 0.0, ..c },
         Story::BuysBack => Character { quality: 0.8, growth: 0.04, leverage: 0.1, payout: 0.1, buyback: 0.85, ..c },
         Story::Hollow => Character { quality: 0.5, growth: 0.03, leverage: 0.75, payout: 0.6, buyback: 0.0, ..c },
-        Story::Bargain => Character { quality: -0.35, growth: 0.0, leverage: 0.0, payout: 0.0, buyback: 0.0, revenue: 4e6, ..c },
+        Story::Bargain => Character {
+            quality: -0.35,
+            growth: 0.0,
+            leverage: 0.0,
+            payout: 0.0,
+            buyback: 0.0,
+            revenue: 4e6,
+            working: [0.24, 0.24, 0.09],
+            capital: 0.55,
+            wobble: 0.5,
+            ..c
+        },
         Story::Late => {
             Character { quality: -0.1, growth: 0.0, leverage: 0.6, payout: 0.0, buyback: 0.0, family: true, insiders: 0.38, ..c }
         }

@@ -81,6 +81,16 @@ fn names_and_symbols_are_no_two_alike() {
     assert_eq!((distinct(|n| &n.name), distinct(|n| &n.symbol)), (names.len(), names.len()));
 }
 
+/// In a list of the shipped world no two names begin alike.
+#[test]
+fn no_two_names_begin_alike() {
+    for seed in 1..=5 {
+        let beginnings: HashSet<String> =
+            names::all(crate::DEFAULT_COMPANIES, seed).iter().map(|n| n.name.to_lowercase().chars().take(6).collect()).collect();
+        assert_eq!(beginnings.len(), crate::DEFAULT_COMPANIES, "seed {seed}");
+    }
+}
+
 /// Even the largest worlds have a name and a symbol for everybody, and end.
 #[test]
 fn sixty_thousand_have_names_and_symbols_of_their_own() {

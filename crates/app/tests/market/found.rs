@@ -31,7 +31,7 @@ fn every_ready_screen_finds_a_handful() {
         for ready in ready_screens() {
             let found = screening::run(&ready.screen, &section, 0).unwrap();
             assert!(found.criteria.iter().all(|c| c.error.is_none()), "{}", ready.id);
-            bad |= !(2..=60).contains(&found.survivors);
+            bad |= !(1..=60).contains(&found.survivors);
             said += &format!("{t} {:>3} {}\n", found.survivors, ready.id);
         }
     }
@@ -189,14 +189,14 @@ fn the_planted_mistakes_are_found() {
         })
         .collect()
     };
-    assert_eq!(by(Check::Balance), ["Sandlecroft Passage 2015"]);
+    assert_eq!(by(Check::Balance), ["Reddlelow Passage 2015"]);
     // A year in thousands jumps down and up again, and its earnings per share are not its income over shares.
-    assert_eq!(by(Check::Units), ["Amberden Lamp Oil 2018", "Amberden Lamp Oil 2017"]);
+    assert_eq!(by(Check::Units), ["Lapwinden Lamp Oil 2018", "Lapwinden Lamp Oil 2017"]);
     for (check, planted) in [
-        (Check::EarningsPerShare, "Amberden Lamp Oil 2017"),
-        (Check::EarningsPerShare, "Corrangarth Piling 2021"),
-        (Check::PriceJump, "Wrackfell Savings Bank 2022-08-10"),
-        (Check::PriceJump, "Wrackfell Savings Bank 2022-08-11"),
+        (Check::EarningsPerShare, "Lapwinden Lamp Oil 2017"),
+        (Check::EarningsPerShare, "Elvercombe Dredging 2021"),
+        (Check::PriceJump, "Inlander & Partners Savings Bank 2022-08-10"),
+        (Check::PriceJump, "Inlander & Partners Savings Bank 2022-08-11"),
     ] {
         assert!(by(check).iter().any(|found| found == planted), "{planted}: {:?}", by(check));
     }

