@@ -119,7 +119,7 @@ function Fields({ value: kept, draft, change }: Props) {
         set={(earnings) => set({ earnings })}
       />
       <NumberField
-        label="Free cash flow per share"
+        label="FCF per share"
         unit={kept.currency}
         value={draft.cash_flow}
         otherwise={shown(started("Free"), price)}

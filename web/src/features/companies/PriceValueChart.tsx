@@ -8,7 +8,8 @@ import type { Colours } from "../../theme/colours";
 export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] }) {
   const option = useCallback(
     (c: Colours): ChartOption => {
-      const all = months.flatMap((m) => [m.price, m.value, m.low || null, m.high].filter((v) => v != null));
+      // The band may leave the picture: a few valuations near nothing would press price and value together.
+      const all = months.flatMap((m) => [m.price, m.value].filter((v) => v != null && v > 0)) as number[];
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
@@ -16,8 +17,8 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
         yAxis: {
           type: "log",
           logBase: 2,
-          min: Math.min(...all) * 0.9,
-          max: Math.max(...all) * 1.1,
+          min: Math.min(...all) * 0.8,
+          max: Math.max(...all) * 1.2,
           axisLabel: {
             color: c.second,
             formatter: (v: number) => money(v).replace(/\.00$/, ""),
