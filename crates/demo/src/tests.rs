@@ -1,5 +1,5 @@
 use super::*;
-use artemon_core::domain::Table;
+use artemon_core::domain::{Item, Metric, Period, Table};
 use std::collections::{BTreeMap, HashSet};
 
 const SMALL: World = World { companies: 60, seed: 3 };
@@ -99,4 +99,51 @@ fn sixty_thousand_have_names_and_symbols_of_their_own() {
     let names: std::collections::HashSet<&str> = all.iter().map(|n| n.name.as_str()).collect();
     assert_eq!((symbols.len(), names.len()), (60_000, 60_000));
     assert!(symbols.iter().all(|s| (3..=5).contains(&s.len())), "{:?}", symbols.iter().find(|s| s.len() > 5));
+}
+
+/// A year ahead estimates are some percent too high and four in five within thirty percent; they come nearer as the year goes on, and
+/// revisions go on in the same direction.
+#[test]
+fn analysts_learn_slowly() {
+    let misses = analysts::misses(600, 1);
+    let at = |before: usize| -> Vec<f64> { misses.iter().map(|m| m[before]).collect() };
+    let mean = |of: &[f64]| of.iter().sum::<f64>() / of.len() as f64;
+    let within = |of: &[f64], by: f64| of.iter().filter(|e| e.abs() <= by).count() as f64 / of.len() as f64;
+    let (year, half, last) = (at(4), at(2), at(0));
+    assert!((0.04..0.09).contains(&mean(&year)), "{}", mean(&year));
+    assert!((0.75..0.88).contains(&within(&year, 0.3)), "{}", within(&year, 0.3));
+    assert!(within(&year, 0.1) < within(&half, 0.1) && within(&half, 0.1) < within(&last, 0.1));
+    assert!((-0.04..-0.01).contains(&mean(&last)), "{}", mean(&last));
+    let same = misses.iter().filter(|m| (m[4] - m[3]) * (m[3] - m[2]) > 0.0).count() as f64 / misses.len() as f64;
+    assert!(same > 0.6, "{same} of revisions go on");
+}
+
+/// What is expected of a year goes together: its operating income is a share of its sales that the company could earn.
+#[test]
+fn estimates_imply_margins_within_reach() {
+    let rows = made(World { companies: 80, seed: 2 });
+    let mut of_year: BTreeMap<_, [Option<f64>; 2]> = BTreeMap::new();
+    let mut earned: BTreeMap<_, Vec<f64>> = BTreeMap::new();
+    for row in &rows {
+        match row {
+            Record::Estimate(e) if e.period == Some(Period::FY) && e.metric != Metric::Eps => {
+                let at = usize::from(e.metric == Metric::Ebit);
+                of_year.entry((e.company_id.clone(), e.published_on, e.fiscal_year)).or_default()[at] = Some(e.mean);
+            }
+            Record::Statement(s) if s.period == Period::FY => {
+                if let (Some(i), Some(r)) = (s.items.get(Item::OperatingIncome), s.items.get(Item::Revenue)) {
+                    earned.entry(s.company_id.clone()).or_default().push(i / r);
+                }
+            }
+            _ => {}
+        }
+    }
+    let (mut all, mut far) = (0, 0);
+    for ((company, ..), expected) in of_year {
+        let ([Some(revenue), Some(operating)], Some(margins)) = (expected, earned.get(&company)) else { continue };
+        let (low, high) = margins.iter().fold((f64::MAX, f64::MIN), |(l, h), m| (l.min(*m), h.max(*m)));
+        all += 1;
+        far += usize::from(!(low - 0.08..=high + 0.08).contains(&(operating / revenue)));
+    }
+    assert!(all > 3_000 && far * 100 < all, "{far} of {all} are out of reach");
 }
