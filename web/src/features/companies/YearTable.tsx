@@ -60,8 +60,8 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
         }))}
       />
       <Typography variant="caption" color="textSecondary">
-        A share in {page.currency} on today's split basis, whole-company amounts in {page.base} at today's rate. Prices
-        are those of the fiscal year's twelve months.
+        Amounts per share are in {page.currency} on today's split basis, those of the whole company in {page.base} at
+        today's rate. Prices are those of the fiscal year's twelve months.
       </Typography>
     </>
   );
