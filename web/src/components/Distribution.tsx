@@ -42,6 +42,9 @@ export function Distribution({ formula, width = 560, height = 92, brief = false 
   );
 }
 
+/** As large as it was drawn, or as there is room. */
+const WITHIN = { display: "block", maxWidth: "100%", height: "auto" };
+
 interface BarsProps extends Required<Omit<Props, "formula">> {
   unit: Unit;
   histogram: Schemas["Histogram"];
@@ -58,7 +61,7 @@ function Bars({ unit, histogram, percentiles, width, height, brief }: BarsProps)
   const words = `A tenth below ${show(p10)}, a quarter below ${show(p25)}, half below ${show(p50)}, a quarter above ${show(p75)}, a tenth above ${show(p90)}.`;
   return (
     <>
-      <svg width={width} height={height} role="img" aria-label={words} style={{ display: "block", maxWidth: "100%" }}>
+      <svg viewBox={`0 0 ${width} ${height}`} width={width} role="img" aria-label={words} style={WITHIN}>
         <rect x={x(p25)} width={Math.max(x(p75) - x(p25), 1)} y={0} height={height - 18} fill={tint("tray")} />
         {counts.map((n, i) => {
           const tall = n === 0 ? 0 : Math.max((n / most) * (height - 24), 1.5);

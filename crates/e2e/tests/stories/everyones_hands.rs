@@ -157,6 +157,9 @@ fn a_narrow_window_has_room_for_everything() {
                 ("/candidates", "[data-testid=candidate] .cell.n"),
                 ("/companies", "[data-testid=company-row] .cell.n"),
                 (&company, "#q-worth svg"),
+                ("/data", "[role=row] .cell.n"),
+                ("/guide/ev_ebit", "[data-testid=distribution] svg"),
+                ("/assumptions", "[aria-live] b"),
             ] {
                 browser.goto(&format!("{address}{path}")).await;
                 browser.find(ready).await;

@@ -7,12 +7,17 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { Outlet, Link as RouterLink, useParams } from "react-router";
 import type { Measure } from "../../api/client";
 import { useMeasures, useOwnMeasures } from "../../api/queries";
+import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
 import { useAddress } from "../../headless/asOf";
 import { familyName, found } from "../../headless/families";
 import { tint } from "../../theme/theme";
 
+const WIDE = { gridTemplateColumns: "300px minmax(0, 1fr)" };
+const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
+
 export function Guide() {
+  const narrow = useNarrow();
   const measures = useMeasures();
   useEffect(() => {
     document.title = "Guide – Artemon";
@@ -20,8 +25,10 @@ export function Guide() {
   if (measures.error) return <Failed error={measures.error} retry={() => measures.refetch()} />;
   if (!measures.data) return <Loading rows={14} />;
   return (
-    <Box sx={{ height: "100%", display: "grid", gridTemplateColumns: "300px minmax(0, 1fr)" }}>
-      <Contents measures={measures.data} />
+    <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
+      <NarrowDrawer label="Measures" anchor="left" width={300}>
+        <Contents measures={measures.data} />
+      </NarrowDrawer>
       <Box sx={{ overflowY: "auto", px: 4, py: 2.5 }}>
         <Outlet />
       </Box>
