@@ -161,5 +161,6 @@ pub(crate) fn day((year, month, day): (i32, u32, u32)) -> Day {
 /// Rounded to so many decimals.
 pub(crate) fn rounded(x: f64, decimals: i32) -> f64 {
     let scale = 10f64.powi(decimals);
-    (x * scale).round() / scale
+    // Nothing has no sign.
+    (x * scale).round() / scale + 0.0
 }
