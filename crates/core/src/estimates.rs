@@ -130,13 +130,14 @@ pub fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Result<Surprise, W
     let (year, quarter) = c.quarter_back(k)?;
     let period = c.quarter_end((year, quarter)).ok_or(Why::HistoryTooShort)?;
     let (end, filed_on) = (c.period_end(period), c.first_filed(period));
-    let then = c.at(filed_on).quarter((year, quarter), item).ok_or(Why::NoItem(item))?;
+    let at_filing = c.at(filed_on);
+    let then = at_filing.quarter((year, quarter), item).ok_or(Why::NoItem(item))?;
     let reported = if metric == Metric::Eps { then / c.splits_since(filed_on) } else { then };
     let is_announcement = |e: &&crate::domain::Event| e.kind == EventKind::Earnings && e.date > end && e.date <= filed_on;
     let announced = c.events().iter().find(is_announcement).map_or(filed_on, |e| e.date);
     let before = c.at(announced.plus_days(-1));
     let is_it = |e: &EstimateRow| e.metric == metric && e.fiscal_year == Some(year) && e.period == Some(Period::quarter(quarter));
-    let expected = before.find_estimate(is_it)?.mean;
+    let expected = before.find_estimate(is_it)?.mean * at_filing.fx(before.reporting_currency(), at_filing.reporting_currency())?;
     let basis = if metric == Metric::Eps { c.splits_since(before.t()) } else { 1.0 };
     Ok(Surprise { reported, expected: expected / basis, announced })
 }

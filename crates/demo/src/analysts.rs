@@ -2,7 +2,7 @@
 
 use crate::{
     character::{Character, Reporting},
-    economy::{Economy, QUARTERS, rounded},
+    economy::{Economy, QUARTERS, STATES, rounded},
     prices::Traded,
     quarter::Quarter,
     random::Chance,
@@ -14,7 +14,7 @@ const TARGET: f64 = 1.15;
 /// Quarters of the books before the first estimate.
 const FIRST_QUARTER: usize = 34;
 
-pub(crate) fn estimate(c: &Character, books: &[Quarter], market: &Traded, out: &mut Vec<Record>) {
+pub(crate) fn estimate(c: &Character, books: &[Quarter], market: &Traded, crowns_on: Option<Day>, out: &mut Vec<Record>) {
     let mut x = Chance::new(c.seed, c.index, 50);
     let analysts = (2.0 + (c.revenue / 1.5e7).ln().max(0.0) * 4.0).round();
     if x.happens(0.12) {
@@ -24,12 +24,28 @@ pub(crate) fn estimate(c: &Character, books: &[Quarter], market: &Traded, out: &
     let mut last = None;
     for bar in &market.bars {
         let q = Economy::quarter_of(bar.date);
-        if q < FIRST_QUARTER || last == Some(q) || bar.date.days_since(bar.date.plus_months(-1).month_end()) < 15 {
+        if q < FIRST_QUARTER || c.is_suspended(bar.date) || last == Some(q) || bar.date.days_since(bar.date.plus_months(-1).month_end()) < 15 {
             continue;
         }
         last = Some(q);
+        let from = out.len();
         note(c, books, market, (q, bar.date, bar.close), analysts, &mut x, out);
+        if crowns_on.is_some_and(|d| d <= bar.date) {
+            out[from..].iter_mut().for_each(|r| in_crowns(r, STATES[c.state].crowns));
+        }
     }
+}
+
+/// What is expected of a company that reports in crowns.
+fn in_crowns(row: &mut Record, rate: f64) {
+    let Record::Estimate(e) = row else { return };
+    let decimals = match e.metric {
+        Metric::Eps => 4,
+        Metric::Revenue | Metric::Ebit => 0,
+        _ => return,
+    };
+    let convert = |v: f64| rounded(v * rate, decimals);
+    (e.mean, e.low, e.high) = (convert(e.mean), e.low.map(convert), e.high.map(convert));
 }
 
 fn note(

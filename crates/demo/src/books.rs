@@ -2,7 +2,7 @@
 //! equity rolls forward.
 
 use crate::{
-    character::{Character, Story},
+    character::{Character, Fate, Story},
     economy::{Economy, QUARTERS},
     quarter::{Quarter, TAX_RATE},
     random::Chance,
@@ -12,27 +12,45 @@ use artemon_core::domain::Kind;
 
 /// What a fall of output by one part in a hundred takes from the margin of a usual company.
 const CYCLE_IN_MARGIN: f64 = 0.85;
-/// Quarters for which a company that fails loses ground before its end.
-const DYING: usize = 11;
 /// The share of a stray margin that nobody counts on.
-const COMES_BACK: f64 = 0.4;
+const COMES_BACK: f64 = 0.6;
+/// The share of losses that is saved by cuts.
+const CUT: f64 = 0.5;
+/// By which share margins of the good stray less.
+const STEADIER: f64 = 0.75;
+/// Quality below which a company is bad.
+const BAD: f64 = -0.3;
 /// What a unit of quality adds to margin.
-const QUALITY_IN_MARGIN: f64 = 0.099;
-/// The share of past growth that the market believes will go on.
-const BELIEVED: f64 = 0.06;
+const QUALITY_IN_MARGIN: f64 = 0.109;
+/// Turns of usual earnings that are paid for a unit of growth a year, for one of quality, and for one of past growth, which many
+/// believe will go on.
+const FOR_GROWTH: f64 = 80.0;
+const FOR_QUALITY: f64 = 6.2;
+const FOR_PAST: f64 = 4.0;
+/// By which share of the difference others correct what they believe of quality in a quarter.
+const LEARNS: f64 = 0.08;
+const SHOWN: f64 = 0.0;
+/// The share of a margin's change for which there is such a reason that is not believed until then.
+const DOUBTED: f64 = 0.0;
+/// How much too high others think the growth of a trade that melts.
+const UNSEEN: f64 = 0.07;
 /// Revenue of a quarter above which growth slows.
 const LARGE: f64 = 3e8;
 /// Interest a year on debt.
-const DEBT_RATE: f64 = 0.023;
+const DEBT_RATE: f64 = 0.0234;
 /// Cash that a company keeps, in quarters of revenue; what lies idle above that, and how much of it is paid out a quarter.
-const ENOUGH_CASH: f64 = 0.24;
+const ENOUGH_CASH: f64 = 0.34;
 const IDLE_ABOVE: f64 = 0.15;
 const IDLE_PAID: f64 = 0.2;
 
 /// What changes from quarter to quarter beside the books.
 struct Course {
     quality: f64,
+    /// Quality as others have come to believe in: they follow its changes slowly.
+    believed: f64,
     growth: f64,
+    /// Growth that others still believe in though it is over.
+    unseen: f64,
     margin_shift: f64,
     /// What makers' cost takes from gross margin, and overhead gives back.
     gross_shift: f64,
@@ -47,12 +65,12 @@ pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
     let swing = x.between(0.0, 0.12);
     let phase = x.below(4);
     let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase).is_multiple_of(4) { 1.0 } else { -1.0 / 3.0 });
-    let mut course = Course { quality: c.quality, growth: c.growth, margin_shift: 0.0, gross_shift: 0.0, later: 1.0, season };
+    let mut course = Course { quality: c.quality, believed: c.quality, growth: c.growth, unseen: 0.0, margin_shift: 0.0, gross_shift: 0.0, later: 1.0, season };
     let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
     for q in 1..QUARTERS {
         course.go_on(c, q, books[q - 1].revenue, &mut x);
         let mut next = quarter(c, &books[q - 1], &course, q, economy, &mut x);
-        next.appeal += BELIEVED * grown(&books, &next);
+        next.appeal += FOR_PAST * grown(&books, &next);
         books.push(next);
     }
     books
@@ -68,17 +86,23 @@ impl Course {
     /// Quality fades towards the mean over decades, growth towards what quality and size allow.
     fn go_on(&mut self, c: &Character, q: usize, revenue: f64, x: &mut Chance) {
         // The bad are mended or given up sooner than the good grow idle.
-        let back = if self.quality < -0.3 { 0.055 } else { 0.006 };
-        self.quality += back * (0.0 - self.quality) + 0.055 * x.normal();
+        let back = if self.quality < BAD { 0.055 } else { 0.006 };
+        self.quality += back * (0.0 - self.quality) + 0.052 * x.normal();
         self.quality = self.quality.clamp(-1.2, 1.2);
+        self.believed += LEARNS * (self.quality + SHOWN * self.margin_shift / QUALITY_IN_MARGIN - self.believed);
         // The largest have nobody left to take customers from.
         let size = (revenue / LARGE).ln().max(0.0);
         self.growth += 0.05 * (0.050 + 0.018 * self.quality - 0.02 * size - self.growth) + 0.006 * x.normal();
-        self.margin_shift = 0.945 * self.margin_shift + 0.0182 * c.wobble * x.normal();
+        // The good are steadier.
+        let steadier = (1.0 - STEADIER * self.quality).clamp(0.35, 1.7);
+        self.margin_shift = 0.915 * self.margin_shift + 0.0190 * c.wobble * steadier * x.normal();
         self.gross_shift = 0.8 * self.gross_shift + 0.034 * x.normal();
-        if c.fails_within(q, DYING) {
+        if c.is_dying(q) {
             self.growth = self.growth.min(-0.10);
-            self.margin_shift -= 0.028;
+            self.margin_shift -= 0.014;
+        }
+        if c.story.is_none() {
+            self.follow(c.fate, q);
         }
         match c.story {
             Some(Story::Steady) => {
@@ -108,6 +132,28 @@ impl Course {
                 self.growth = self.growth.clamp(-0.02, 0.01);
             }
             Some(Story::Late) => self.quality = self.quality.min(0.0),
+            _ => {}
+        }
+    }
+}
+
+impl Course {
+    fn follow(&mut self, fate: Fate, q: usize) {
+        match fate {
+            Fate::Dilutes | Fate::RollsUp => self.quality = self.quality.min(0.1),
+            Fate::Melts(from) if q < from => self.quality = self.quality.min(-0.05),
+            Fate::Melts(_) => {
+                self.growth = self.growth.clamp(-0.07, -0.03);
+                self.quality -= 0.017;
+                self.unseen = UNSEEN;
+            }
+            Fate::Turns(at) if (at..at + 8).contains(&q) => self.margin_shift -= 0.03,
+            Fate::Turns(at) if (at + 8..at + 20).contains(&q) => self.margin_shift = (self.margin_shift + 0.02).min(0.01),
+            Fate::Compounds => {
+                self.quality = self.quality.max(0.5);
+                self.growth = self.growth.max(0.06);
+                self.margin_shift *= 0.9;
+            }
             _ => {}
         }
     }
@@ -149,18 +195,19 @@ fn opening(c: &Character, x: &mut Chance) -> Quarter {
 }
 
 fn quarter(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Economy, x: &mut Chance) -> Quarter {
-    let mut now = Quarter { shares: last.shares, goodwill: last.goodwill, preferred: last.preferred, ..Quarter::default() };
+    let mut now = Quarter { shares: last.shares, preferred: last.preferred, ..Quarter::default() };
     trade(c, last, course, q, economy, x, &mut now);
     stories::happen(c, q, &mut now);
     spend(c, last, course, x, &mut now);
     acquire(c, last, q, x, &mut now);
     finance(c, last, q, x, &mut now);
     now.normal_operating = 4.0 * normal_operating(c, course, &now, q);
-    let normal_income = (now.normal_operating - 4.0 * now.interest) * (1.0 - TAX_RATE) - 4.0 * now.preferred_dividends;
+    let normal_income = (now.normal_operating - 4.0 * now.interest) * (1.0 - TAX_RATE) * (1.0 - c.minority) - 4.0 * now.preferred_dividends;
     now.normal_eps = normal_income / now.shares;
     now.outlook = course.growth;
     now.quality = seen(course, &now);
-    now.appeal = course.growth + 0.014 * now.quality;
+    now.believed = course.believed;
+    now.appeal = FOR_GROWTH * (course.growth + course.unseen) + FOR_QUALITY * course.believed;
     now
 }
 
@@ -178,19 +225,24 @@ fn usual_margin(c: &Character, course: &Course) -> f64 {
         Kind::Insurer => 0.09,
         Kind::Property => 0.45,
         Kind::Holding | Kind::Fund => 0.55,
-        Kind::Operating => 0.0345 + 0.22 * (c.industry.gross_margin - 0.2),
+        Kind::Operating => 0.036 + 0.22 * (c.industry.gross_margin - 0.2),
     };
-    usual + (QUALITY_IN_MARGIN + 0.15 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift
+    let margin = usual + (QUALITY_IN_MARGIN + 0.15 * (usual - 0.05).max(0.0)) * course.quality + course.margin_shift;
+    // Who loses money cuts what it can.
+    margin - CUT * margin.min(0.0)
 }
 
 /// Fixed preferred dividends of a quarter.
 const PREFERRED_RATE: f64 = 0.06;
+/// Margin below which purchases have not paid.
+const POOR_MARGIN: f64 = 0.02;
 /// What a purchased company costs above its net assets.
 const GOODWILL_SHARE: f64 = 0.6;
 
 /// Every few years an acquirer buys another company, with cash and debt.
 fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Quarter) {
-    let due = c.acquirer > 0.0 && x.happens(0.05) && q > 8;
+    let often = if c.fate == Fate::RollsUp { 0.16 } else { 0.05 };
+    let due = c.acquirer > 0.0 && x.happens(often) && q > 8;
     if due && now.net_income() > 0.0 {
         now.acquired = (c.acquirer * 4.0 * now.revenue * 0.46).round();
         let goodwill = (now.acquired * GOODWILL_SHARE).round();
@@ -204,7 +256,8 @@ fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Qu
 fn normal_operating(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
     let revenue = now.revenue / course.season[q % 4];
     // What margins have strayed from their mean will come back to it in part.
-    revenue * (usual_margin(c, course) - COMES_BACK * course.margin_shift + regimes::margin_shift(c.industry.name, q))
+    let unbelieved = DOUBTED * QUALITY_IN_MARGIN * (course.quality - course.believed);
+    revenue * (usual_margin(c, course) - unbelieved - COMES_BACK * course.margin_shift + regimes::margin_shift(c.industry.name, q))
 }
 
 /// How far a company goes along with the cycle: makers of what can wait far more than those of what is needed every day.
@@ -236,8 +289,19 @@ fn trade(c: &Character, last: &Quarter, course: &Course, q: usize, economy: &Eco
     now.depreciation = (last.fixed * if c.industry.kind == Kind::Property { 0.006 } else { 0.022 }).round();
     now.interest = ((last.short_debt + last.long_debt) * DEBT_RATE / 4.0).round();
     now.one_off = if x.happens(0.012) { (now.revenue * x.between(-0.25, 0.35)).round() } else { 0.0 };
-    now.tax = (now.pretax().max(0.0) * TAX_RATE).round();
+    now.written_off = written_off(last, margin, x);
+    now.goodwill = last.goodwill - now.written_off;
+    now.tax = ((now.pretax() + now.written_off).max(0.0) * TAX_RATE).round();
+    now.minority_income = (c.minority * (now.pretax() + now.written_off - now.tax).max(0.0)).round();
+    now.minority = last.minority + now.minority_income;
     now.stock_pay = (now.revenue * 0.002 * (1.0 + course.quality.max(0.0))).round();
+}
+
+/// Goodwill is written off when what was bought does not earn what it cost, and now and then of a sudden.
+fn written_off(last: &Quarter, margin: f64, x: &mut Chance) -> f64 {
+    let due = x.happens(if margin < POOR_MARGIN { 0.2 } else { 0.006 });
+    let lost = x.between(0.4, 0.9);
+    if due { (lost * last.goodwill).round() } else { 0.0 }
 }
 
 /// Working capital and investment; operating cash flow follows.
@@ -252,7 +316,8 @@ fn spend(c: &Character, last: &Quarter, course: &Course, x: &mut Chance, now: &m
     now.fixed = last.fixed - now.depreciation + now.capex;
     let working = (now.receivables - last.receivables) + (now.inventory - last.inventory) - (now.payables - last.payables);
     now.entrusted = (last.entrusted * (1.0 + course.growth / 4.0)).round();
-    now.operating_cash = now.net_income() + now.depreciation + now.stock_pay - working + (now.entrusted - last.entrusted);
+    let earned = now.net_income() + now.minority_income + now.written_off;
+    now.operating_cash = earned + now.depreciation + now.stock_pay - working + (now.entrusted - last.entrusted);
 }
 
 /// Dividends, buybacks, new shares and debt; what is left is cash.

@@ -45,6 +45,10 @@ pub(crate) struct Character {
     pub(crate) listed_on: Day,
     /// When and how it leaves the exchange.
     pub(crate) delisted: Option<(Day, Ending)>,
+    /// Quarters for which it loses ground before its end, when it fails: some for years, some within a season.
+    pub(crate) dying: usize,
+    /// Quality as others see it below which it fails when it leaves.
+    pub(crate) endures: f64,
     /// Listed in Orrin, in crowns and in units of several shares, though its seat is elsewhere.
     pub(crate) abroad: bool,
     /// Share of a year's revenue that it spends on a purchase of another company, in a year in which it makes one.
@@ -59,8 +63,35 @@ pub(crate) struct Character {
     pub(crate) insiders: f64,
     pub(crate) family: bool,
     pub(crate) story: Option<Story>,
+    pub(crate) fate: Fate,
+    /// Share of its income that belongs to other owners of its subsidiaries.
+    pub(crate) minority: f64,
+    /// The part of its book at which a holding company or a fund is priced.
+    pub(crate) of_book: f64,
+    /// The fiscal year from which a company of another state, listed in Orrin, reports in crowns.
+    pub(crate) crowns_from: Option<i32>,
+    /// Has shares of a second class, with fewer votes, listed beside the first.
+    pub(crate) second_class: bool,
+    /// From which day on its shares are not traded, and from which again.
+    pub(crate) suspended: Option<(Day, Day)>,
     /// Days from period end to the filing.
     pub(crate) filing_days: i32,
+}
+
+/// What a business is bound for, whatever chance brings.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(crate) enum Fate {
+    Ordinary,
+    /// Its trade shrinks from a quarter of the books on, and fewer believe it than should.
+    Melts(usize),
+    /// Loses money for two years from a quarter of the books on, and comes back.
+    Turns(usize),
+    /// Good, growing, and known for it.
+    Compounds,
+    /// Buys one company after the other, on credit.
+    RollsUp,
+    /// Pays its way with new shares.
+    Dilutes,
 }
 
 /// How a company leaves the exchange.
@@ -126,14 +157,29 @@ impl Character {
         self.industry.kind == Kind::Operating && self.index.is_multiple_of(4)
     }
 
-    /// Whether it fails within so many quarters after one of the books.
-    pub(crate) fn fails_within(&self, quarter: usize, quarters: usize) -> bool {
+    /// Whether it loses ground in a quarter of the books, on its way to failure.
+    pub(crate) fn is_dying(&self, quarter: usize) -> bool {
         let end = self.delisted.filter(|d| d.1 == Ending::Failure).map(|d| Economy::quarter_of(d.0));
-        end.is_some_and(|end| quarter + quarters >= end)
+        end.is_some_and(|end| quarter + self.dying >= end)
     }
 
-    /// Whether its shares are traded on a day.
+    /// Whether its shares are listed on a day.
     pub(crate) fn trades_on(&self, day: Day) -> bool {
         self.listed_on <= day && self.delisted.is_none_or(|d| day < d.0)
+    }
+
+    /// Whether trading in its shares is suspended on a day.
+    pub(crate) fn is_suspended(&self, day: Day) -> bool {
+        self.suspended.is_some_and(|(from, to)| from <= day && day < to)
+    }
+
+    /// The symbol of its shares of the second class.
+    pub(crate) fn second_symbol(&self) -> Arc<str> {
+        format!("{}.B", self.symbol).into()
+    }
+
+    /// Whether it is priced by what it owns.
+    pub(crate) fn holds_others(&self) -> bool {
+        matches!(self.industry.kind, Kind::Holding | Kind::Fund)
     }
 }

@@ -12,7 +12,7 @@ pub(crate) struct State {
     pub(crate) currency: &'static str,
     pub(crate) mic: &'static str,
     /// Crowns for one unit of its currency at the beginning.
-    crowns: f64,
+    pub(crate) crowns: f64,
 }
 
 pub(crate) const STATES: [State; 3] = [
@@ -55,7 +55,7 @@ impl Economy {
         let mood = mood(&sessions, &mut chance);
         let shock = sessions.iter().map(|_| 0.005 * chance.normal()).collect();
         let mut chance = Chance::new(seed, 0, 4);
-        let style = sessions.iter().map(|_| 0.022 * chance.normal()).collect();
+        let style = sessions.iter().map(|_| 0.024 * chance.normal()).collect();
         let mut chance = Chance::new(seed, 0, 2);
         let crowns = std::array::from_fn(|i| exchange(&STATES[i], sessions.len().div_ceil(RATE_EVERY), &mut chance));
         Economy { sessions, cycle, mood, shock, style, crowns, seed }
@@ -124,17 +124,17 @@ fn exchange(state: &State, steps: usize, chance: &mut Chance) -> Vec<f64> {
     (0..steps).map(|_| step()).collect()
 }
 
-/// Two recessions (2009 and 2020–21) about a gentle wave.
+/// Two recessions (2009 and 2020–21) about a gentle wave, and a slow year (2018).
 fn cycle(chance: &mut Chance) -> Vec<f64> {
     let dip = |q: f64, centre: f64, width: f64, depth: f64| -depth * (-((q - centre) / width).powi(2)).exp();
     let at = |q: usize| {
         let q = q as f64;
-        0.007 * (q / 6.5).sin() + dip(q, 20.0, 2.2, 0.072) + dip(q, 69.5, 1.8, 0.07) + 0.004 * chance.normal()
+        0.006 * (q / 6.5).sin() + dip(q, 57.5, 2.5, 0.013) + dip(q, 20.0, 2.2, 0.072) + dip(q, 69.5, 1.8, 0.07) + 0.004 * chance.normal()
     };
     (0..QUARTERS).map(at).collect()
 }
 
-/// A slow walk with one panic and two gloomy stretches.
+/// A slow walk with one panic, a gloomy stretch, and two of good cheer.
 fn mood(sessions: &[Day], chance: &mut Chance) -> Vec<f64> {
     let panic = day((2008, 11, 20));
     let gloom = day((2020, 11, 12));
@@ -145,7 +145,8 @@ fn mood(sessions: &[Day], chance: &mut Chance) -> Vec<f64> {
             let days = f64::from(d.days_since(from));
             if days < 0.0 { -depth * (days / slow).exp() } else { -depth * (-days / back).exp() }
         };
-        walk + fall(panic, 0.46, 45.0, 260.0) + fall(gloom, 0.30, 14.0, 150.0)
+        let cheer = |around: (i32, u32, u32), by: f64| by * (-(f64::from(d.days_since(day(around))) / 300.0).powi(2)).exp();
+        walk + cheer((2019, 12, 2), 0.03) + cheer((2026, 5, 4), 0.05) + fall(panic, 0.46, 45.0, 260.0) + fall(gloom, 0.30, 14.0, 150.0)
     };
     sessions.iter().map(at).collect()
 }

@@ -5,10 +5,11 @@ use crate::{
     economy::{FIRST_YEAR, QUARTERS, STATES, currency, day, rounded},
     mistakes,
     prices::Traded,
-    quarter::Quarter,
+    quarter::{Quarter, TAX_RATE},
     random::Chance,
 };
-use artemon_core::domain::{Day, Item, Items, Kind, Period, Record, Statement};
+use artemon_core::domain::{Day, Item, ItemKind, Items, Kind, Period, Record, Statement};
+use std::ops::Range;
 
 /// Periods of the late company that end from this day on are filed on that one at the earliest.
 const LATE_FROM: (i32, u32, u32) = (2025, 9, 1);
@@ -18,8 +19,20 @@ const INTANGIBLE: f64 = 0.06;
 /// The share of its money that a company with short-term investments keeps in them.
 const INVESTED: f64 = 0.4;
 
-pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut Vec<Record>) {
-    let mut x = Chance::new(c.seed, c.index, 40);
+/// A filing that a company makes: of which quarters of the books, and when.
+#[derive(Clone, Debug)]
+pub(crate) struct Due {
+    fiscal_year: i32,
+    period: Period,
+    pub(crate) quarters: Range<usize>,
+    end: Day,
+    pub(crate) filed_on: Day,
+}
+
+/// What a company files, oldest first.
+pub(crate) fn due(c: &Character) -> Vec<Due> {
+    let mut x = Chance::new(c.seed, c.index, 41);
+    let mut out = Vec::new();
     for (fiscal_year, period, quarters) in periods(c) {
         let end = quarter_end(quarters.end - 1);
         let late = if x.happens(0.004) { 70 } else { i32::try_from(x.below(9)).unwrap_or(0) };
@@ -30,10 +43,21 @@ pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut 
         }
         let filed_on = crate::calendar::weekday(filed_on);
         // A company brings three years of books when it is listed.
-        if c.delisted.is_some_and(|d| filed_on > d.0) || end < c.listed_on.plus_months(-36) {
-            continue;
+        if c.delisted.is_none_or(|d| filed_on <= d.0) && end >= c.listed_on.plus_months(-36) {
+            out.push(Due { fiscal_year, period, quarters, end, filed_on });
         }
-        let mut items = items(c, &books[quarters.clone()], market.split_factor(filed_on));
+    }
+    out
+}
+
+pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, due: Vec<Due>, out: &mut Vec<Record>) {
+    let mut x = Chance::new(c.seed, c.index, 40);
+    for Due { fiscal_year, period, quarters, end, filed_on } in due {
+        let mut items = items(c, &books[quarters], market.split_factor(filed_on));
+        let in_crowns = c.crowns_from.is_some_and(|year| fiscal_year >= year);
+        if in_crowns {
+            convert(&mut items, STATES[c.state].crowns);
+        }
         mistakes::in_filing(c, fiscal_year, period, &mut items);
         let source = format!("{}/{fiscal_year}/{period}", c.symbol);
         let row = Statement {
@@ -42,7 +66,7 @@ pub(crate) fn file(c: &Character, books: &[Quarter], market: &Traded, out: &mut 
             period,
             period_end: end,
             filed_on,
-            currency: currency(STATES[c.state].currency),
+            currency: currency(STATES[if in_crowns { 0 } else { c.state }].currency),
             source,
             items,
         };
@@ -64,8 +88,26 @@ fn restated(row: &Statement) -> Option<Record> {
     Some(Record::Statement(Box::new(Statement { filed_on, source: format!("{}/corrected", row.source), items, ..row.clone() })))
 }
 
+/// Amounts in another currency.
+fn convert(items: &mut Items, rate: f64) {
+    for &item in Item::ALL {
+        let decimals = match item.kind() {
+            ItemKind::Flow | ItemKind::Balance => 0,
+            ItemKind::PerShare => 4,
+            ItemKind::Shares | ItemKind::Ratio => continue,
+        };
+        items.set(item, items.get(item).map(|v| rounded(v * rate, decimals)));
+    }
+}
+
+/// The first day on which a company reports in crowns, where it changed to them.
+pub(crate) fn crowns_on(c: &Character, due: &[Due]) -> Option<Day> {
+    let from = c.crowns_from?;
+    due.iter().filter(|d| d.fiscal_year >= from).map(|d| d.filed_on).min()
+}
+
 /// The periods a company reports, with the quarters of the books that each covers.
-fn periods(c: &Character) -> Vec<(i32, Period, std::ops::Range<usize>)> {
+fn periods(c: &Character) -> Vec<(i32, Period, Range<usize>)> {
     let offset = usize::try_from((c.year_end / 3) % 4).unwrap_or(0);
     let mut out = Vec::new();
     // The first fiscal year ends with the quarter that ends in its last month.
@@ -98,7 +140,7 @@ fn items(c: &Character, quarters: &[Quarter], split: f64) -> Items {
     let common = income - sum(|q| q.preferred_dividends);
     let invested = if c.keeps_investments() { (end.cash * INVESTED).round() } else { 0.0 };
     let shares = (sum(|q| q.shares) / quarters.len() as f64).round() * split;
-    let one_off = (sum(|q| q.one_off) * 0.75).round();
+    let one_off = (sum(|q| q.one_off) * (1.0 - TAX_RATE) - sum(|q| q.written_off)).round();
     set(Item::Revenue, sum(|q| q.revenue));
     set(Item::PretaxIncome, sum(Quarter::pretax));
     set(Item::IncomeTax, sum(|q| q.tax));
@@ -116,6 +158,9 @@ fn items(c: &Character, quarters: &[Quarter], split: f64) -> Items {
     if end.preferred > 0.0 {
         set(Item::PreferredEquity, end.preferred);
         set(Item::PreferredDividends, sum(|q| q.preferred_dividends));
+    }
+    if end.minority > 0.0 {
+        set(Item::MinorityInterest, end.minority);
     }
     let intangibles = if c.industry.kind == Kind::Operating { (end.fixed * INTANGIBLE).round() } else { 0.0 };
     set(Item::FixedAssets, end.fixed - intangibles);

@@ -20,7 +20,7 @@ pub(crate) fn trade(c: &Character, market: &Traded, mut people: Vec<Person>, out
     }
     for (i, bar) in market.bars.iter().enumerate() {
         // One look a week.
-        if bar.date.epoch_days() % 7 != 1 {
+        if bar.date.epoch_days() % 7 != 1 || c.is_suspended(bar.date) {
             continue;
         }
         let gap = market.mispricing[i];

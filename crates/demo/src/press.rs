@@ -19,6 +19,7 @@ pub(crate) fn report(c: &Character, name: &Name, books: &[Quarter], market: &Tra
     let mut written: Vec<(Day, String, String)> = Vec::new();
     results(&name.name, out, &mut x, &mut written);
     actions(&name.name, books, market, &mut written);
+    notices(c, &name.name, &mut written);
     endings(c, &name.name, market, &mut x, &mut written);
     written.extend(chapters(c.story).iter().map(|&(d, h, s)| (day(d), format!("{} {h}", name.name), s.to_owned())));
     let record = |(date, headline, summary): (Day, String, String)| {
@@ -106,10 +107,29 @@ fn actions(name: &str, books: &[Quarter], market: &Traded, out: &mut Vec<(Day, S
     for pair in regular.windows(2).filter(|w| w[1].ex_date.days_since(w[0].ex_date) > 400) {
         out.push((pair[1].ex_date.plus_days(-24), format!("{name} pays a dividend again"), String::new()));
     }
+    let written_off = (8..books.len()).filter(|q| books[*q].written_off > 0.2 * books[*q].revenue);
+    for q in written_off {
+        let date = Economy::first_day(q).plus_days(118);
+        out.push((date, format!("{name} writes off what it bought"), "It paid more for others than they earn.".to_owned()));
+    }
     let bought = (8..books.len()).filter(|q| books[*q].acquired > 0.0);
     for q in bought {
         let date = Economy::first_day(q).plus_days(30);
         out.push((date, format!("{name} buys a smaller rival"), "The price is paid in cash and from credit.".to_owned()));
+    }
+}
+
+/// Trading that stops and goes on, and a change of the currency of reports.
+fn notices(c: &Character, name: &str, out: &mut Vec<(Day, String, String)>) {
+    if let Some((from, to)) = c.suspended {
+        out.push((from, format!("{name}: trading suspended"), "The exchange waits for figures that it can believe.".to_owned()));
+        if c.trades_on(to) {
+            out.push((to, format!("{name} is traded again"), String::new()));
+        }
+    }
+    if let Some(year) = c.crowns_from {
+        let said = format!("Most of its sales are made there. It begins with the fiscal year {year}.");
+        out.push((day((year, 1, 15)), format!("{name} will report in Orrin crowns"), said));
     }
 }
 

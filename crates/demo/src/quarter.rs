@@ -1,7 +1,7 @@
 //! A quarter of the books.
 
 /// What is paid for a year of revenue, and for one unit of book, when little is earned on it.
-const SOLD_FOR: f64 = 0.46;
+const SOLD_FOR: f64 = 0.50;
 const WORKS_FOR: f64 = 0.35;
 pub(crate) const TAX_RATE: f64 = 0.30;
 
@@ -17,6 +17,10 @@ pub(crate) struct Quarter {
     /// One-off gain (or loss) before tax.
     pub(crate) one_off: f64,
     pub(crate) tax: f64,
+    /// Goodwill that turned out to be worth nothing: a cost that no tax is saved on and no cash is spent for.
+    pub(crate) written_off: f64,
+    /// Of the income, what belongs to other owners of its subsidiaries.
+    pub(crate) minority_income: f64,
     pub(crate) stock_pay: f64,
     pub(crate) capex: f64,
     pub(crate) dividends: f64,
@@ -42,6 +46,8 @@ pub(crate) struct Quarter {
     /// With the preferred shares.
     pub(crate) equity: f64,
     pub(crate) preferred: f64,
+    /// Other owners' capital in its subsidiaries.
+    pub(crate) minority: f64,
     pub(crate) retained: f64,
     /// Shares on the basis before all splits, at the end.
     pub(crate) shares: f64,
@@ -51,10 +57,12 @@ pub(crate) struct Quarter {
     pub(crate) normal_operating: f64,
     /// Growth a year that can be expected from here.
     pub(crate) outlook: f64,
-    /// What a well-informed market pays for beside earnings: growth, and the quality that makes it last.
+    /// Turns of usual earnings that a well-informed market pays for growth, and for the quality that makes it last.
     pub(crate) appeal: f64,
     /// Quality as it then is.
     pub(crate) quality: f64,
+    /// What others believe of its quality.
+    pub(crate) believed: f64,
     /// Banks' deposits or insurers' provisions.
     pub(crate) entrusted: f64,
 }
@@ -65,11 +73,12 @@ impl Quarter {
     }
 
     pub(crate) fn pretax(&self) -> f64 {
-        self.operating_income() - self.interest + self.one_off
+        self.operating_income() - self.interest + self.one_off - self.written_off
     }
 
+    /// What is left for its own shareholders, the preferred among them.
     pub(crate) fn net_income(&self) -> f64 {
-        self.pretax() - self.tax
+        self.pretax() - self.tax - self.minority_income
     }
 
     pub(crate) fn current_assets(&self) -> f64 {

@@ -26,12 +26,12 @@ fn count(condition: &str, rows: &[CompanyAt<'static>]) -> usize {
 fn every_ready_screen_finds_a_handful() {
     let mut said = String::new();
     let mut bad = false;
-    for t in [World::last_day(), day("2022-03-31"), day("2017-09-29")] {
+    for t in ["2012-12-31", "2016-12-30", "2019-12-31", "2023-12-29", "2026-06-30"].map(day) {
         let section = Section::new(context(), t);
         for ready in ready_screens() {
             let found = screening::run(&ready.screen, &section, 0).unwrap();
             assert!(found.criteria.iter().all(|c| c.error.is_none()), "{}", ready.id);
-            bad |= !(1..=60).contains(&found.survivors);
+            bad |= !(1..=40).contains(&found.survivors);
             said += &format!("{t} {:>3} {}\n", found.survivors, ready.id);
         }
     }

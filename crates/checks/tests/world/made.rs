@@ -35,12 +35,17 @@ impl Made {
         self.context.evaluate(&compile(formula).unwrap(), rows)
     }
 
+    /// The defined values of a formula in order of size, each with its row.
+    pub(crate) fn known(&self, formula: &str, rows: &[CompanyAt<'_>]) -> Vec<(f64, usize)> {
+        let all = self.column(formula, rows);
+        let mut known: Vec<(f64, usize)> = (0..rows.len()).filter_map(|i| Some((all.value(i).number().ok()?, i))).collect();
+        known.sort_by(|a, b| a.0.total_cmp(&b.0));
+        known
+    }
+
     /// The defined values of a formula, in order of size.
     pub(crate) fn sorted(&self, formula: &str, rows: &[CompanyAt<'_>]) -> Vec<f64> {
-        let all = self.column(formula, rows);
-        let mut known: Vec<f64> = (0..rows.len()).filter_map(|i| all.value(i).number().ok()).collect();
-        known.sort_by(f64::total_cmp);
-        known
+        self.known(formula, rows).into_iter().map(|k| k.0).collect()
     }
 
     /// The share of those for which it is known that meet a condition.

@@ -2,7 +2,7 @@
 
 use super::{
     bars::{BarColumns, Bars},
-    statements::Statements,
+    statements::{PeriodIndex, Statements},
 };
 use crate::domain::{
     Action, ActionKind, Bar, Company, Currency, Day, Estimate, Event, InsiderTrade, Listing, Metric, News, Officer, Ownership, Period,
@@ -130,6 +130,11 @@ impl Deref for CompanyPanel {
 }
 
 impl CompanyPanel {
+    /// The currency in which it reports as of a day on which this is its newest period.
+    pub(super) fn reporting(&self, t: Day, newest: Option<PeriodIndex>) -> Currency {
+        newest.and_then(|p| self.statements.currency(t, p)).unwrap_or(self.company.currency)
+    }
+
     pub(super) fn new(company: Company, mut raw: RawCompany) -> CompanyPanel {
         let bars = raw.take_bars();
         raw.officers.sort_by(|a, b| (a.since, &a.name, &a.role).cmp(&(b.since, &b.name, &b.role)));

@@ -1,9 +1,9 @@
 //! Rule 9: currencies, through third ones where need be, and units of several shares.
 
-use crate::world::{World, assert_is, currency};
+use crate::world::{World, assert_is, currency, estimate};
 use artemon_core::{
     Why,
-    domain::{Item::*, Period::*},
+    domain::{Item::*, Metric, Period::*, Record},
 };
 
 /// A company that reports in XFC, is listed in XFB, and counts two shares a unit.
@@ -111,4 +111,28 @@ fn statements_stay_the_same_between_filings() {
     assert!(!same("2024-05-01", "2024-05-02"), "split");
     assert!(same("2024-05-02", "2025-03-31"));
     assert!(!same("2025-03-31", "2025-04-01"), "stale");
+}
+
+/// An estimate counts in the currency in which the company reported when it was published: converted once the company reports in
+/// another, at the rate of the date, and so does what a quarter was expected to bring.
+#[test]
+fn estimates_from_before_a_change_of_currency_are_converted() {
+    let quarter = |row: Record| {
+        let Record::Estimate(mut e) = row else { panic!("an estimate") };
+        e.period = Some(Q1);
+        Record::Estimate(e)
+    };
+    let mut w = World::new()
+        .filed((2022, FY), "2022-12-31", "2023-03-01", &[(EpsDiluted, 3.0), (EpsAdjusted, 3.0)])
+        .filed((2023, Q1), "2023-03-31", "2023-05-02", &[(EpsDiluted, 0.6), (EpsAdjusted, 0.6)])
+        .row(estimate("2023-04-03", Metric::Eps, Some(2023), 4.0))
+        .row(estimate("2023-04-03", Metric::LongTermGrowth, None, 0.05))
+        .row(quarter(estimate("2023-04-03", Metric::Eps, Some(2023), 1.0)))
+        .fx("2023-04-20", "XFC", "XFA", 0.5);
+    let Record::Statement(earlier) = &mut w.rows[0] else { panic!("a filing") };
+    earlier.currency = currency("XFC");
+    let expected = |t: &str| w.at(t, |c| [Metric::Eps, Metric::LongTermGrowth].map(|m| c.estimate(m, None).unwrap().mean));
+    assert_eq!((expected("2023-05-01"), expected("2023-05-02")), ([4.0, 0.05], [2.0, 0.05]));
+    // 0.6 came and 1.0, now 0.5, was expected.
+    assert_is(w.ask("eps_surprise(0)", "2023-05-02"), 0.2);
 }

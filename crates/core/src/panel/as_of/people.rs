@@ -5,7 +5,7 @@ use super::{
     view::CompanyAt,
 };
 use crate::{
-    Why,
+    Num, Why,
     domain::{Day, Event, InsiderTrade, Metric, News, Officer},
 };
 
@@ -21,7 +21,7 @@ impl<'a> CompanyAt<'a> {
 
     /// The newest of [`CompanyAt::estimates`] that is asked for; its amounts may not be asked about.
     pub fn find_estimate(&self, asked: impl Fn(&EstimateRow) -> bool) -> Result<EstimateRow, Why> {
-        self.estimate_rows().find(|e| asked(e)).map(|e| self.rebased(e)).ok_or(Why::NoEstimate)
+        self.estimate_rows().find(|e| asked(e)).ok_or(Why::NoEstimate).and_then(|e| self.rebased(e))
     }
 
     /// The last fiscal year for which [`CompanyAt::estimates`] has a metric.
@@ -31,9 +31,10 @@ impl<'a> CompanyAt<'a> {
     }
 
     /// The estimates published in the last 12 months, newest first, on the split basis of the date; per-share ones per
-    /// traded unit, amounts in the reporting currency (price targets in the listing's).
+    /// traded unit, amounts in the reporting currency (price targets in the listing's). Those in a currency that it no longer
+    /// reports in are left out where no exchange rate is known.
     pub fn estimates(&self) -> impl Iterator<Item = EstimateRow> + '_ {
-        self.estimate_rows().map(|e| self.rebased(e))
+        self.estimate_rows().filter_map(|e| self.rebased(e).ok())
     }
 
     fn estimate_rows(&self) -> impl Iterator<Item = &'a EstimateRow> + use<'a> {
@@ -43,14 +44,20 @@ impl<'a> CompanyAt<'a> {
         self.panel.estimates[..known].iter().rev().take_while(move |e| e.published_on > from)
     }
 
-    fn rebased(&self, e: &EstimateRow) -> EstimateRow {
+    fn rebased(&self, e: &EstimateRow) -> Result<EstimateRow, Why> {
         let splits = self.splits_since(e.published_on);
         let factor = match e.metric {
-            Metric::Eps => self.shares_per_unit() / splits,
+            Metric::Eps => self.shares_per_unit() / splits * self.estimated_in(e.published_on)?,
+            Metric::Revenue | Metric::Ebit => self.estimated_in(e.published_on)?,
             Metric::PriceTarget => 1.0 / splits,
-            _ => 1.0,
+            Metric::LongTermGrowth | Metric::Rating => 1.0,
         };
-        EstimateRow { mean: e.mean * factor, low: e.low.map(|v| v * factor), high: e.high.map(|v| v * factor), ..*e }
+        Ok(EstimateRow { mean: e.mean * factor, low: e.low.map(|v| v * factor), high: e.high.map(|v| v * factor), ..*e })
+    }
+
+    /// Units of the reporting currency for one of that in which amounts of a day were estimated.
+    fn estimated_in(&self, day: Day) -> Num {
+        if self.mixed_currencies { self.fx(self.reporting_on(day), self.reporting) } else { Ok(1.0) }
     }
 
     /// Insider trades filed by the date, oldest filing first, as filed.

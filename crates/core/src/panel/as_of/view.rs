@@ -107,7 +107,7 @@ impl<'a> CompanyAt<'a> {
         let t = as_of.t;
         let newest = panel.statements.newest(t);
         let year0 = newest.and_then(|p| panel.statements.newest_year(t, p));
-        let reporting = newest.and_then(|p| panel.statements.currency(t, p)).unwrap_or(panel.company.currency);
+        let reporting = panel.reporting(t, newest);
         let market = &as_of.snapshot.shared.market;
         let listing = panel.listing.as_ref().map_or(reporting, |l| l.currency);
         CompanyAt {
@@ -205,6 +205,11 @@ impl<'a> CompanyAt<'a> {
     #[must_use]
     pub fn reporting_currency(&self) -> Currency {
         self.reporting
+    }
+
+    /// The currency in which it reported on an earlier day.
+    pub(super) fn reporting_on(&self, day: Day) -> Currency {
+        self.panel.reporting(day, self.panel.statements.newest(day))
     }
 
     /// The currency of its price.
