@@ -39,7 +39,7 @@ const LARGE: f64 = 3e8;
 /// Interest a year on debt.
 const DEBT_RATE: f64 = 0.0234;
 /// Cash that a company keeps, in quarters of revenue; what lies idle above that, and how much of it is paid out a quarter.
-const ENOUGH_CASH: f64 = 0.34;
+const ENOUGH_CASH: f64 = 0.39;
 const IDLE_ABOVE: f64 = 0.15;
 const IDLE_PAID: f64 = 0.2;
 
@@ -117,7 +117,8 @@ impl Course {
             }
             Some(Story::Recovered) if (64..72).contains(&q) => self.margin_shift -= 0.045,
             Some(Story::Recovered) if q >= 72 => self.margin_shift = self.margin_shift.max(-0.01),
-            Some(Story::FamilyBuys | Story::Cluster | Story::Hollow) => self.quality = self.quality.max(0.3),
+            Some(Story::FamilyBuys | Story::Cluster) => self.quality = self.quality.max(0.3),
+            Some(Story::Hollow) => self.quality = self.quality.max(0.55),
             Some(Story::BuysBack) => self.quality = self.quality.max(0.6),
             Some(Story::Issuer) => self.growth = self.growth.max(0.08),
             Some(Story::Fraud) => {
@@ -368,7 +369,7 @@ fn borrow(c: &Character, last: &Quarter, now: &mut Quarter, cash: f64, enough: f
     let wish = (0.06 * (target - debt)).round();
     if cash < enough {
         let hole = (enough - cash).round();
-        now.debt_issued = if debt < 1.4 * (last.equity.max(0.0)) { hole } else { (hole * 0.4).round() };
+        now.debt_issued = if c.story == Some(Story::Hollow) || debt < 1.4 * last.equity.max(0.0) { hole } else { (hole * 0.4).round() };
         now.issued += hole - now.debt_issued;
     } else if wish > 0.0 {
         now.debt_issued = wish;

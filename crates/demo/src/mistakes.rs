@@ -44,7 +44,7 @@ fn scale(items: &mut Items, by: f64, which: impl Fn(Item) -> bool) {
 
 /// A close with its decimal point in the wrong place.
 pub(crate) fn in_prices(c: &Character, bars: &mut [Bar]) {
-    let on = day((2022, 8, 10));
+    let on = day((2022, 9, 7));
     if let Some(bar) = bars.iter_mut().find(|b| c.index == SPIKE && b.date == on) {
         bar.close *= 10.0;
         bar.high = bar.high.max(bar.close);

@@ -20,7 +20,7 @@ const PASSES: f64 = 0.05;
 /// The share of what moved all prices that is gone after a session.
 const COMMON_PASSES: f64 = 0.02;
 /// Daily noise that passes and that lasts, as logs, of a usual company; and the log of its revenue in a quarter.
-const USUAL_NOISE: f64 = 0.0128;
+const USUAL_NOISE: f64 = 0.0133;
 const LASTING: f64 = 0.0046;
 const USUAL_REVENUE: f64 = 17.2;
 /// The share of reports that surprise, by how much (the deviation of a log), and the share of these that go the way of earnings.
@@ -139,7 +139,7 @@ fn closes(q: &Quarter) -> f64 {
 const USUAL_MULTIPLE: f64 = 7.42;
 
 /// Turns that are paid at the least for a company that looks good, for a unit of quality above the worst.
-const FOR_THE_GOOD: f64 = 10.65;
+const FOR_THE_GOOD: f64 = 10.5;
 
 /// What is paid for one unit of usual earnings.
 fn multiple(q: &Quarter) -> f64 {
@@ -163,13 +163,13 @@ fn dearness(worth: f64, q: &Quarter) -> f64 {
 
 pub(crate) fn trade(c: &Character, books: &[Quarter], due: &[Due], economy: &Economy) -> Traded {
     let worths: Vec<f64> = books.iter().map(|q| worth(c, q)).collect();
-    let dearness: Vec<f64> = worths.iter().zip(books).map(|(w, q)| dearness(*w, q)).collect();
+    let dearness: Vec<f64> = worths.iter().zip(books).map(|(w, q)| strays(q) * dearness(*w, q)).collect();
     let mut leaps = leaps(c, books, due).into_iter().peekable();
     let mut x = Chance::new(c.seed, c.index, 30);
     let mut out = Traded { bars: Vec::new(), first: 0, mispricing: Vec::new(), splits: Vec::new(), dividends: Vec::new(), offer: None };
     // Small companies swing more.
     let small = -0.1 * (c.revenue.ln() - USUAL_REVENUE).clamp(-3.0, 3.0);
-    let noise = USUAL_NOISE * (0.66 * x.normal() + small - 0.2 * c.quality).exp().clamp(0.3, 4.0);
+    let noise = USUAL_NOISE * (0.66 * x.normal() + small - 0.2 * c.quality).exp().clamp(0.44, 4.0);
     let lasting = LASTING * (noise / USUAL_NOISE).powf(0.35);
     let beta = 0.6 + 0.5 * c.industry.cyclicality + 0.1 * x.normal();
     let (mut gap, mut drift, mut passing, mut common) = (0.2 * x.normal(), 0.0, 0.0, 0.0);
@@ -198,7 +198,7 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], due: &[Due], economy: &Eco
             * (gap
                 + passing
                 + common
-                + strays(&books[q]) * fashion * dearness[q]
+                + fashion * blended(&dearness, q, date)
                 + pull
                 + beta.min(1.4) * economy.mood[i]
                 + failing(c, date))
@@ -237,7 +237,7 @@ fn leaps(c: &Character, books: &[Quarter], due: &[Due]) -> Vec<(Day, f64)> {
     let mut x = Chance::new(c.seed, c.index, 33);
     let traded = due.iter().filter(|d| c.trades_on(d.filed_on));
     let mut leap = |d: &Due| {
-        let (surprises, size, as_earned) = (x.happens(SURPRISES), LEAP * x.normal().abs(), x.happens(AS_EARNED));
+        let (surprises, size, as_earned) = (x.happens(SURPRISES), LEAP * x.normal().abs().min(2.8), x.happens(AS_EARNED));
         let (now, before) = (&books[d.quarters.end - 1], &books[d.quarters.end.saturating_sub(5)]);
         let better = now.net_income() / now.revenue > before.net_income() / before.revenue;
         surprises.then_some((d.filed_on, if better == as_earned { size } else { -size }))
@@ -246,9 +246,9 @@ fn leaps(c: &Character, books: &[Quarter], due: &[Due]) -> Vec<(Day, f64)> {
 }
 
 /// Value between the quarter's end before and this one's: the market learns as the quarter goes, and looks a year ahead.
-fn blended(worths: &[f64], q: usize, date: Day) -> f64 {
+fn blended(of: &[f64], q: usize, date: Day) -> f64 {
     let at = |i: usize| {
-        let recent = &worths[i.saturating_sub(1)..=(i + AHEAD).min(worths.len() - 1)];
+        let recent = &of[i.saturating_sub(1)..=(i + AHEAD).min(of.len() - 1)];
         recent.iter().sum::<f64>() / recent.len() as f64
     };
     let passed = f64::from(date.epoch_days().rem_euclid(91)) / 91.0;

@@ -87,7 +87,7 @@ pub(crate) const CAST: &[Part] = &[
         "Timber",
         "Larch Haven Sawmills",
         "LHS",
-        -0.10,
+        -0.25,
         "Rebuilding after the floods has sold its timber two seasons ahead, at prices never seen before.",
     ),
     part(
@@ -152,7 +152,7 @@ pub(crate) fn happen(c: &Character, q: usize, now: &mut Quarter) {
         Some(Story::Issuer) if q % 4 == 1 => now.issued = (now.revenue * 0.35).round(),
         // Nine years of earnings at once in 2019, and all that is earned ever since.
         Some(Story::Hollow) if q == QUARTER_2019 => now.special = (36.0 * now.net_income().max(0.0)).round(),
-        Some(Story::Hollow) if q > QUARTER_2019 => now.special = (0.55 * now.net_income().max(0.0)).round(),
+        Some(Story::Hollow) if q > QUARTER_2019 => now.special = (0.85 * now.net_income().max(0.0)).round(),
         _ => {}
     }
     if c.story == Some(Story::OneOff) {
@@ -202,7 +202,7 @@ pub(crate) fn told(c: Character) -> Character {
         Story::Peak => Character { quality: 0.1, growth: 0.02, leverage: 0.25, payout: 0.3, buyback: 0.0, ..c },
         Story::OneOff => Character { quality: 0.0, growth: 0.02, leverage: 0.3, payout: 0.4, buyback: 0.0, ..c },
         Story::BuysBack => Character { quality: 0.8, growth: 0.04, leverage: 0.1, payout: 0.1, buyback: 0.85, ..c },
-        Story::Hollow => Character { quality: 0.5, growth: 0.03, leverage: 0.75, payout: 0.6, buyback: 0.0, ..c },
+        Story::Hollow => Character { quality: 0.6, growth: 0.03, leverage: 0.75, payout: 0.6, buyback: 0.0, capital: 0.5, ..c },
         Story::Bargain => Character {
             quality: -0.35,
             growth: 0.0,
