@@ -24,7 +24,11 @@ pub(crate) fn estimate(c: &Character, books: &[Quarter], market: &Traded, crowns
     let mut last = None;
     for bar in &market.bars {
         let q = Economy::quarter_of(bar.date);
-        if q < FIRST_QUARTER || c.is_suspended(bar.date) || last == Some(q) || bar.date.days_since(bar.date.plus_months(-1).month_end()) < 15 {
+        if q < FIRST_QUARTER
+            || c.is_suspended(bar.date)
+            || last == Some(q)
+            || bar.date.days_since(bar.date.plus_months(-1).month_end()) < 15
+        {
             continue;
         }
         last = Some(q);

@@ -29,9 +29,6 @@ const FOR_QUALITY: f64 = 6.2;
 const FOR_PAST: f64 = 4.0;
 /// By which share of the difference others correct what they believe of quality in a quarter.
 const LEARNS: f64 = 0.08;
-const SHOWN: f64 = 0.0;
-/// The share of a margin's change for which there is such a reason that is not believed until then.
-const DOUBTED: f64 = 0.0;
 /// How much too high others think the growth of a trade that melts.
 const UNSEEN: f64 = 0.07;
 /// Revenue of a quarter above which growth slows.
@@ -65,7 +62,16 @@ pub(crate) fn keep(c: &Character, economy: &Economy) -> Vec<Quarter> {
     let swing = x.between(0.0, 0.12);
     let phase = x.below(4);
     let season = std::array::from_fn(|q| 1.0 + swing * if (q + phase).is_multiple_of(4) { 1.0 } else { -1.0 / 3.0 });
-    let mut course = Course { quality: c.quality, believed: c.quality, growth: c.growth, unseen: 0.0, margin_shift: 0.0, gross_shift: 0.0, later: 1.0, season };
+    let mut course = Course {
+        quality: c.quality,
+        believed: c.quality,
+        growth: c.growth,
+        unseen: 0.0,
+        margin_shift: 0.0,
+        gross_shift: 0.0,
+        later: 1.0,
+        season,
+    };
     let mut books: Vec<Quarter> = vec![opening(c, &mut x)];
     for q in 1..QUARTERS {
         course.go_on(c, q, books[q - 1].revenue, &mut x);
@@ -89,7 +95,7 @@ impl Course {
         let back = if self.quality < BAD { 0.055 } else { 0.006 };
         self.quality += back * (0.0 - self.quality) + 0.052 * x.normal();
         self.quality = self.quality.clamp(-1.2, 1.2);
-        self.believed += LEARNS * (self.quality + SHOWN * self.margin_shift / QUALITY_IN_MARGIN - self.believed);
+        self.believed += LEARNS * (self.quality - self.believed);
         // The largest have nobody left to take customers from.
         let size = (revenue / LARGE).ln().max(0.0);
         self.growth += 0.05 * (0.050 + 0.018 * self.quality - 0.02 * size - self.growth) + 0.006 * x.normal();
@@ -257,8 +263,7 @@ fn acquire(c: &Character, last: &Quarter, q: usize, x: &mut Chance, now: &mut Qu
 fn normal_operating(c: &Character, course: &Course, now: &Quarter, q: usize) -> f64 {
     let revenue = now.revenue / course.season[q % 4];
     // What margins have strayed from their mean will come back to it in part.
-    let unbelieved = DOUBTED * QUALITY_IN_MARGIN * (course.quality - course.believed);
-    revenue * (usual_margin(c, course) - unbelieved - COMES_BACK * course.margin_shift + regimes::margin_shift(c.industry.name, q))
+    revenue * (usual_margin(c, course) - COMES_BACK * course.margin_shift + regimes::margin_shift(c.industry.name, q))
 }
 
 /// How far a company goes along with the cycle: makers of what can wait far more than those of what is needed every day.

@@ -146,7 +146,11 @@ fn mood(sessions: &[Day], chance: &mut Chance) -> Vec<f64> {
             if days < 0.0 { -depth * (days / slow).exp() } else { -depth * (-days / back).exp() }
         };
         let cheer = |around: (i32, u32, u32), by: f64| by * (-(f64::from(d.days_since(day(around))) / 300.0).powi(2)).exp();
-        walk + cheer((2016, 12, 5), 0.02) + cheer((2019, 12, 2), 0.03) + cheer((2026, 5, 4), 0.05) + fall(panic, 0.46, 45.0, 260.0) + fall(gloom, 0.30, 14.0, 150.0)
+        walk + cheer((2016, 12, 5), 0.02)
+            + cheer((2019, 12, 2), 0.03)
+            + cheer((2026, 5, 4), 0.05)
+            + fall(panic, 0.46, 45.0, 260.0)
+            + fall(gloom, 0.30, 14.0, 150.0)
     };
     sessions.iter().map(at).collect()
 }

@@ -36,7 +36,7 @@ const LAST_DAY: (i32, u32, u32) = (2026, 6, 30);
 /// The last session that the feed can bring: more than 250 later.
 const END_OF_FEED: (i32, u32, u32) = (2027, 7, 9);
 /// Changes whenever the generator makes other worlds of the same seed.
-pub const VERSION: u32 = 4;
+pub const VERSION: u32 = 5;
 /// Companies made at once, which bounds the memory in use.
 const AT_ONCE: usize = 64;
 

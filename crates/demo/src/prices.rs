@@ -195,14 +195,8 @@ pub(crate) fn trade(c: &Character, books: &[Quarter], due: &[Due], economy: &Eco
         let unit = c.shares_a_unit() / if c.abroad { economy.crowns(0, i) / economy.crowns(c.state, i) } else { 1.0 };
         let value = blended(&worths, q, date) * unit;
         let mut close = value
-            * (gap
-                + passing
-                + common
-                + fashion * blended(&dearness, q, date)
-                + pull
-                + beta.min(1.4) * economy.mood[i]
-                + failing(c, date))
-            .exp();
+            * (gap + passing + common + fashion * blended(&dearness, q, date) + pull + beta.min(1.4) * economy.mood[i] + failing(c, date))
+                .exp();
         if let Some(last) = last_close.filter(|_| c.is_suspended(date)) {
             out.bars.push(Bar { date, open: last, high: last, low: last, close: last, volume: 0.0 });
             out.mispricing.push(gap + pull);

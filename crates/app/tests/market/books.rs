@@ -56,10 +56,19 @@ fn years_roll_forward_to_the_unit() {
                 + moved(Item::SharesIssued)
                 + moved(Item::DebtIssued)
                 - moved(Item::DebtRepaid);
-            assert!((money(now) - money(before) - flow).abs() < exact(now), "cash of {}: {} {flow}", now.source, money(now) - money(before));
+            assert!(
+                (money(now) - money(before) - flow).abs() < exact(now),
+                "cash of {}: {} {flow}",
+                now.source,
+                money(now) - money(before)
+            );
         }
         let kept = moved(Item::NetIncome) - moved(Item::DividendsPaid);
-        assert!((moved(Item::RetainedEarnings) - of(before, Item::RetainedEarnings) - kept).abs() < exact(now), "retained of {}", now.source);
+        assert!(
+            (moved(Item::RetainedEarnings) - of(before, Item::RetainedEarnings) - kept).abs() < exact(now),
+            "retained of {}",
+            now.source
+        );
         let shares = moved(Item::SharesBasic);
         let eps = (moved(Item::NetIncome) - moved(Item::PreferredDividends)) / shares;
         assert!((moved(Item::EpsBasic) - eps).abs() < 0.000_12 * exact(now), "earnings per share of {}", now.source);

@@ -17,7 +17,7 @@ use artemon_demo::World;
 use std::collections::HashMap;
 
 /// How many companies of the universe of the last day meet a condition.
-fn count(condition: &str, rows: &[CompanyAt<'static>]) -> usize {
+pub(super) fn count(condition: &str, rows: &[CompanyAt<'static>]) -> usize {
     let all = column(condition, rows);
     (0..rows.len()).filter(|i| all.value(*i) == Value::Flag(true)).count()
 }

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, clippy::cast_precision_loss)]
 
 mod books;
+mod characters;
 mod found;
 mod returns;
 

@@ -83,7 +83,9 @@ fn skill(years: &[(Vec<f64>, f64)]) -> f64 {
     let mut chance = ChaCha8Rng::seed_from_u64(1);
     let mut led = 0;
     for _ in 0..1000 {
-        let year = |(cheap, _): &(Vec<f64>, f64)| 1.0 + rand::seq::index::sample(&mut chance, cheap.len(), 10).iter().map(|i| cheap[i]).sum::<f64>() / 10.0;
+        let year = |(cheap, _): &(Vec<f64>, f64)| {
+            1.0 + rand::seq::index::sample(&mut chance, cheap.len(), 10).iter().map(|i| cheap[i]).sum::<f64>() / 10.0
+        };
         led += i32::from(last.iter().map(year).product::<f64>() > all);
     }
     f64::from(led) / 1000.0
