@@ -46,7 +46,7 @@ pictures: web deps-browser
 	cargo build --workspace --bin artemon --release --locked
 	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked pictures -- --ignored
 
-# The figures of the demo world beside the ranges wanted of them, as in docs/demo-world.md; SEEDS=1,2,3 for several worlds.
+# The figures of the demo world beside the ranges wanted of them, as in docs/demo-world.md, and their means over five worlds.
 world:
 	cargo test -p artemon-checks --locked --test world figures_of_the_world -- --ignored --nocapture
 

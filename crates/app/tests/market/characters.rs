@@ -83,7 +83,11 @@ fn some_changed_the_currency_of_their_reports() {
             continue;
         }
         let growth = column("abs(ln(fy(revenue, 0) / fy(revenue, 9)))", &[company]);
-        assert!(growth.value(0).number().is_ok_and(|g| g < 1.6), "{id}: sales of nine years are not of one currency: {:?}", growth.value(0));
+        assert!(
+            growth.value(0).number().is_ok_and(|g| g < 1.6),
+            "{id}: sales of nine years are not of one currency: {:?}",
+            growth.value(0)
+        );
         for row in company.estimates().filter(|e| e.metric == artemon_core::domain::Metric::Revenue && e.period.is_none()) {
             let was = company.item(company.year0().unwrap(), Item::Revenue).unwrap();
             assert!((row.mean / was).ln().abs() < 0.6, "{id}: {} expected after {was}", row.mean);
@@ -108,7 +112,6 @@ fn cyclical_companies_are_cheapest_at_their_peak() {
 fn some_have_two_classes_of_shares_and_some_were_not_traded_for_weeks() {
     let second = |c: &CompanyAt<'_>| c.listings().any(|l| l.symbol.ends_with(".B"));
     assert!(view(World::last_day()).companies().filter(second).count() >= 10);
-    let stopped: HashSet<_> =
-        findings(view(World::last_day())).iter().filter(|f| f.check == Check::PriceGap).map(|f| f.company).collect();
+    let stopped: HashSet<_> = findings(view(World::last_day())).iter().filter(|f| f.check == Check::PriceGap).map(|f| f.company).collect();
     assert!(stopped.len() >= 10, "{} were suspended", stopped.len());
 }

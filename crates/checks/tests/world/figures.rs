@@ -16,10 +16,6 @@ pub(crate) struct Figure {
 }
 
 impl Figure {
-    pub(crate) fn fits(&self) -> bool {
-        self.values.iter().all(|v| (self.low..=self.high).contains(v))
-    }
-
     /// Whether every value is as near to the range as chance allows: of one day within half of its width, of what was measured once in
     /// a whole world, which no more than some thousand choices are behind, within three quarters.
     pub(crate) fn is_near(&self) -> bool {
@@ -39,21 +35,39 @@ impl Figure {
 
     /// Whether the mean of its values is within the range.
     pub(crate) fn fits_on_average(&self) -> bool {
-        (self.low..=self.high).contains(&stats::mean(&self.values).unwrap())
+        (self.low..=self.high).contains(&self.mean())
+    }
+}
+
+impl Figure {
+    /// A value as it is written, with a cross where it is outside the range.
+    fn written(&self, v: f64) -> String {
+        let digits = if self.high > 4.0 { 1 } else { 3 };
+        format!("{v:.digits$}{}", if (self.low..=self.high).contains(&v) { "" } else { " ✗" })
+    }
+
+    fn mean(&self) -> f64 {
+        stats::mean(&self.values).unwrap()
     }
 }
 
 impl fmt::Display for Figure {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let digits = if self.high > 4.0 { 1 } else { 3 };
-        let shown = |v: f64| if v.is_infinite() { "–".to_owned() } else { format!("{v:.digits$}") };
-        write!(f, "| {} | {} to {} |", self.what, shown(self.low), shown(self.high))?;
-        for v in &self.values {
-            let mark = if (self.low..=self.high).contains(v) { "" } else { " ✗" };
-            write!(f, " {}{mark} |", shown(*v))?;
-        }
-        Ok(())
+        let range = if self.high.is_finite() {
+            format!("{:.digits$} to {:.digits$}", self.low, self.high)
+        } else {
+            format!("over {:.digits$}", self.low)
+        };
+        let values: Vec<String> = self.values.iter().map(|v| self.written(*v)).collect();
+        write!(f, "| {} | {range} | {} |", self.what, values.join(" | "))
     }
+}
+
+/// A row of the table: a figure of one world on its days, and the mean of all worlds.
+pub(crate) fn row(of_one: &Figure, of_all: &Figure) -> String {
+    let empty = " |".repeat(DAYS.len() - of_one.values.len());
+    format!("{of_one}{empty} {} |", of_all.written(of_all.mean()))
 }
 
 /// The value at a share of the way through, of values in order.
