@@ -65,6 +65,8 @@ fn a_person_screens_opens_a_company_and_ranks() {
         browser.find("aside [role=slider]").await.send_keys("\u{E014}\u{E014}").await.unwrap();
         browser.text_until("aside", |t| t.contains("Back to")).await;
         browser.find("table[aria-label='Valuations by model and growth scenario']").await;
+        // Where insiders traded, it says who and what.
+        browser.goto(&format!("{address}/companies/OWM")).await;
         browser.find("table[aria-label='Insider trades']").await;
 
         // Ranked candidates: asking more leaves fewer in range, and the order follows.
