@@ -73,10 +73,16 @@ fn beginning(name: &str) -> String {
     name.to_lowercase().chars().take(6).collect()
 }
 
+/// A place: no letter stands three times in a row.
+fn place(chance: &mut Chance) -> String {
+    let (head, tail) = (HEADS[chance.below(HEADS.len())], TAILS[chance.below(TAILS.len())]);
+    let thrice = head.ends_with(&tail[..1].repeat(2));
+    format!("{head}{}", &tail[usize::from(thrice)..])
+}
+
 fn one(chance: &mut Chance, industry: usize, i: usize) -> String {
     let nouns = INDUSTRIES[industry].nouns;
     let noun = nouns[chance.below(nouns.len())];
-    let place = |chance: &mut Chance| format!("{}{}", HEADS[chance.below(HEADS.len())], TAILS[chance.below(TAILS.len())]);
     // Only very large worlds need double names.
     if i > 4000 {
         return format!("{} & {} {noun}", place(chance), place(chance));

@@ -38,7 +38,7 @@ pub(crate) const CAST: &[Part] = &[
         "Marine equipment",
         "Quillon Ropeworks",
         "QRW",
-        -0.42,
+        -1.15,
         "Orders are booked two years ahead; the shares have drifted down with the market for its customers.",
     ),
     part(
@@ -190,7 +190,7 @@ pub(crate) fn told(c: Character) -> Character {
         ..c
     };
     match part.story {
-        Story::Steady => Character { quality: 0.75, growth: 0.07, leverage: 0.10, payout: 0.35, buyback: 0.15, ..c },
+        Story::Steady => Character { quality: 0.9, growth: 0.07, leverage: 0.10, payout: 0.35, buyback: 0.15, ..c },
         Story::Trap => Character { quality: 0.2, growth: -0.01, leverage: 0.45, payout: 0.5, buyback: 0.0, ..c },
         Story::Issuer => Character { quality: -0.1, growth: 0.10, leverage: 0.3, payout: 0.0, buyback: -0.6, ..c },
         Story::FamilyBuys => {

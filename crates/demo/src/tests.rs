@@ -77,6 +77,8 @@ fn the_feed_goes_on_for_a_year() {
 #[test]
 fn names_and_symbols_are_no_two_alike() {
     let names = names::all(5_000, 1);
+    let thrice = |n: &str| n.to_lowercase().as_bytes().windows(3).any(|w| w[0] == w[1] && w[1] == w[2]);
+    assert_eq!(names.iter().find(|n| thrice(&n.name)).map(|n| &n.name), None);
     let distinct = |f: fn(&names::Name) -> &str| names.iter().map(f).collect::<HashSet<_>>().len();
     assert_eq!((distinct(|n| &n.name), distinct(|n| &n.symbol)), (names.len(), names.len()));
 }

@@ -82,8 +82,8 @@ impl Course {
     fn act(&mut self, story: Option<Story>, q: usize) {
         match story {
             Some(Story::Steady) => {
-                self.quality = self.quality.max(0.6);
-                self.growth = self.growth.clamp(0.05, 0.09);
+                self.quality = self.quality.max(0.8);
+                self.growth = self.growth.clamp(0.06, 0.09);
                 self.margin_shift = 0.0;
             }
             Some(Story::Trap) if q > 58 => {
