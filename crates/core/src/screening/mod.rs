@@ -1,5 +1,6 @@
 //! Screens: from the many to a few, with what each criterion costs.
 
+mod changes;
 mod costs;
 mod document;
 mod histogram;
@@ -9,6 +10,7 @@ mod run;
 mod sets;
 mod universe;
 
+pub use changes::{Change, Changes, Turned, changes};
 pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};
 pub use histogram::Histogram;

@@ -2,9 +2,11 @@
 //! same.
 
 mod criterion;
+mod difference;
 mod formula;
 mod number;
 
 pub use criterion::{Sentence, read_criterion, sentence};
+pub use difference::differences;
 pub use formula::label;
 pub use number::{NumberError, read_number, write_number};

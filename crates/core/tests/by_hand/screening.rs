@@ -1,10 +1,11 @@
 //! Blocks, counts and near misses of a screen over six companies.
 
-use crate::world::{Peer, day, peers};
+use crate::world::{Peer, World, day, peers};
 use artemon_core::{
-    domain::Kind,
+    domain::{Item::Revenue, Kind, Period::FY},
     engine::{Context, Section},
-    screening::{self, Screen, ScreenResult},
+    formula::Value,
+    screening::{self, Change, Screen, ScreenResult, Turned},
 };
 use serde_json::{Value as Json, json};
 
@@ -190,4 +191,31 @@ fn the_nearest_are_told_and_all_are_counted() {
     assert_eq!(nearest(0), (String::new(), 4));
     assert_eq!(nearest(2), ("CD".to_owned(), 4));
     assert_eq!(nearest(9), ("CDEF".to_owned(), 4));
+}
+
+/// Who came and went between two dates, by which criterion, from what to what; a floor that shuts somebody out is no criterion.
+#[test]
+fn what_changed_between_two_dates_is_told_by_the_criteria_that_turned() {
+    let w = World::new()
+        .filed((2023, FY), "2023-12-31", "2024-02-20", &[(Revenue, 100.0)])
+        .price("2024-02-29", 10.0)
+        .price("2024-03-15", 6.0)
+        .price("2024-04-10", 9.0);
+    let context = w.context();
+    let between = |document: &Json, then: &str, now: &str| {
+        let screen: Screen = serde_json::from_value(document.clone()).unwrap();
+        let [then, now] = [then, now].map(|t| Section::new(&context, day(t)));
+        screening::changes(&screen, &then, &now).unwrap()
+    };
+    let cheap = json!({"blocks": [{"criteria": [{"formula": "revenue", "min": 50}, {"formula": "price", "max": 8}]}]});
+    let turned = |then, now| vec![Turned { criterion: 1, then: Value::Number(then), now: Value::Number(now) }];
+    let came = between(&cheap, "2024-02-29", "2024-03-15");
+    assert_eq!(came.entered, [Change { company: 0, outside: false, turned: turned(10.0, 6.0) }]);
+    assert!(came.left.is_empty() && came.stayed == 0);
+    let went = between(&cheap, "2024-03-15", "2024-04-10");
+    assert_eq!(went.left, [Change { company: 0, outside: false, turned: turned(6.0, 9.0) }]);
+    let kept = between(&json!({"blocks": []}), "2024-02-29", "2024-03-15");
+    assert_eq!((kept.entered, kept.left, kept.stayed), (vec![], vec![], 1));
+    let floor = between(&json!({"universe": {"min_price": 7}}), "2024-02-29", "2024-03-15");
+    assert_eq!(floor.left, [Change { company: 0, outside: true, turned: vec![] }]);
 }
