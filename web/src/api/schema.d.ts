@@ -734,6 +734,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/screen/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who entered and who left a screen since a date, and which criteria turned. */
+        post: operations["changes_since"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/screen/csv": {
         parameters: {
             query?: never;
@@ -802,6 +819,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/screen/years": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A screen on the same day of each of the last ten years, with what came of those that passed. */
+        post: operations["earlier_years"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How two versions of a screen differ, a sentence each. */
+        post: operations["compare_versions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/screens/ready": {
         parameters: {
             query?: never;
@@ -813,6 +864,23 @@ export interface paths {
         get: operations["ready_screens"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screens/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Runs a saved screen for the newest session and remembers it, with what changed since its last run. */
+        post: operations["run_saved"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1305,6 +1373,35 @@ export interface components {
             /** @description Numbers, flags and texts; null where there is none. */
             values: (components["schemas"]["FigureValue"] | null)[];
         };
+        /** @description A company that passes on one of the dates only. */
+        ChangeAnswer: {
+            name: string;
+            /** @description On the other date the screen does not look at it: not listed, outside the universe, under a floor. */
+            outside: boolean;
+            symbol: string;
+            /** @description The criteria that turned. */
+            turned: components["schemas"]["TurnedAnswer"][];
+        };
+        /** @description Who came and who went. */
+        ChangesAnswer: {
+            /** @description The later one. */
+            as_of: string;
+            /** @description Pass now and did not then, by symbol. */
+            entered: components["schemas"]["ChangeAnswer"][];
+            /** @description Passed then and do not now. */
+            left: components["schemas"]["ChangeAnswer"][];
+            /** @description The earlier date. */
+            since: string;
+            /** @description How many pass on both dates. */
+            stayed: number;
+        };
+        /** @description A screen and an earlier date. */
+        ChangesRequest: {
+            /** @description The screen's document; its date is the later one, the newest session when absent. */
+            screen: components["schemas"]["Screen"];
+            /** @description The earlier date. */
+            since: string;
+        };
         /**
          * @description What a check looks for.
          * @enum {string}
@@ -1370,6 +1467,11 @@ export interface components {
             value: components["schemas"]["ValueAnswer"];
             /** @description Newest first; years ahead that are estimated come first. */
             years: components["schemas"]["YearRow"][];
+        };
+        /** @description Two versions of a screen. */
+        CompareScreens: {
+            after: components["schemas"]["Screen"];
+            before: components["schemas"]["Screen"];
         };
         /** @description A component of a pillar. */
         ComponentAnswer: {
@@ -2418,6 +2520,19 @@ export interface components {
             /** @description How many; 200 at most. */
             rows: number;
         };
+        /** @description What a saved screen finds, and what changed since it was run for an earlier session. */
+        SavedRun: {
+            /** @description The session it was run for. */
+            as_of: string;
+            changes?: components["schemas"]["ChangesAnswer"] | null;
+            /** @description How many companies pass. */
+            found: number;
+            /**
+             * Format: int32
+             * @description How many passed at the last run for an earlier session.
+             */
+            found_before?: number | null;
+        };
         /** @description A growth scenario. */
         ScenarioAnswer: {
             growth: components["schemas"]["Figure"];
@@ -2654,6 +2769,20 @@ export interface components {
              */
             since?: number | null;
         };
+        /** @description A criterion that turned for a company. */
+        TurnedAnswer: {
+            /** @description What is asked of it. */
+            bound: string;
+            /** @description The criterion, counted over all blocks. */
+            criterion: number;
+            /** @description On the later one. */
+            now: components["schemas"]["Figure"];
+            /** @description On the earlier date. */
+            then: components["schemas"]["Figure"];
+            unit?: components["schemas"]["Unit"] | null;
+            /** @description What is measured, in words. */
+            what: string;
+        };
         /** @description A candidate under another set. */
         UnderOther: {
             intrinsic_value: components["schemas"]["Figure"];
@@ -2831,6 +2960,24 @@ export interface components {
              * @default 0.3
              */
             quality: number;
+        };
+        /** @description A screen on the same day of an earlier year. */
+        YearAnswer: {
+            /**
+             * Format: double
+             * @description What all companies that the screen looked among brought in these months, in the middle.
+             */
+            all_year_after?: number | null;
+            /** @description The day. */
+            as_of: string;
+            /** @description How many companies passed. */
+            found: number;
+            /**
+             * Format: double
+             * @description What they brought in the twelve months after, price and dividends, in the middle; `None` while these lie ahead and when none
+             *     passed.
+             */
+            year_after?: number | null;
         };
         /** @description What was paid in a fiscal year. */
         YearRange: {
@@ -4454,6 +4601,45 @@ export interface operations {
             };
         };
     };
+    changes_since: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     screen_file: {
         parameters: {
             query?: never;
@@ -4610,6 +4796,76 @@ export interface operations {
             };
         };
     };
+    earlier_years: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScreenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearAnswer"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareScreens"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ready_screens: {
         parameters: {
             query?: never;
@@ -4625,6 +4881,43 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadyScreen"][];
+                };
+            };
+        };
+    };
+    run_saved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedRun"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -46,7 +46,7 @@ impl DocumentKind {
     }
 }
 
-fn parsed<T: serde::de::DeserializeOwned>(kind: DocumentKind, body: &Value) -> Result<T, AppError> {
+pub(super) fn parsed<T: serde::de::DeserializeOwned>(kind: DocumentKind, body: &Value) -> Result<T, AppError> {
     T::deserialize(body).map_err(|e| AppError::Unusable { what: format!("The {}", kind.label()), problem: plain(&e) })
 }
 

@@ -8,6 +8,7 @@ pub(crate) mod kind;
 pub use kind::DocumentKind;
 
 use crate::{AppError, Ctx};
+use artemon_core::screening::Screen;
 use artemon_store::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -209,6 +210,14 @@ fn answer(found: Document, versions: Vec<DocumentVersion>) -> Result<DocumentAns
     let version = |v: DocumentVersion| VersionEntry { version: v.version, note: v.note, saved_at: v.saved_at };
     let body = serde_json::from_str(&found.body).unwrap_or(Value::String(found.body));
     Ok(DocumentAnswer { entry: entry(found.head, kind), body, versions: versions.into_iter().map(version).collect() })
+}
+
+/// The screen that a document is.
+pub(crate) fn screen_of(document: &DocumentAnswer) -> Result<Screen, AppError> {
+    if document.entry.kind != DocumentKind::Screen {
+        return Err(missing(None));
+    }
+    check::parsed(DocumentKind::Screen, &document.body)
 }
 
 fn kind_of(head: &DocumentHead) -> Result<DocumentKind, AppError> {

@@ -1,11 +1,16 @@
-//! Screens: run, built criterion by criterion, and those that ship.
+//! Screens: run, built criterion by criterion, followed over time, and those that ship.
 
 mod criterion;
+mod history;
 mod ready;
 mod rows;
 mod run;
 
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
+pub use history::{
+    ChangeAnswer, ChangesAnswer, ChangesRequest, CompareScreens, SavedRun, TurnedAnswer, YearAnswer, compare_screens, run_saved_screen,
+    screen_changes, screen_years,
+};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use rows::{
     RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_csv, screen_groups, screen_rows, screen_symbols,

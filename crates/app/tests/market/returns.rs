@@ -4,23 +4,13 @@ use super::{between, column, day, view};
 use artemon_core::{
     domain::Day,
     panel::{AsOf, CompanyAt},
+    price::total_return,
     stats,
 };
 use std::collections::HashSet;
 
-/// Total return from one day to another by the index of reinvested dividends and prices; what left the exchange keeps its
-/// last price and its return on leaving.
-fn total_return(c: &CompanyAt<'_>, to: Day) -> Option<f64> {
-    let then = c.at(to);
-    let (start, end) = (c.price().ok()?, then.price().ok()?);
-    let start = start / then.splits_since(c.t());
-    let paid: f64 = then.dividends().ok()?.filter(|d| d.ex_date > c.t()).map(|d| d.amount).sum();
-    let left = c.listing().filter(|l| l.delisted_on.is_some_and(|d| d <= to)).and_then(|l| l.delisting_return).unwrap_or(0.0);
-    Some((end * (1.0 + left) + paid) / start - 1.0)
-}
-
 fn mean_return<'a>(rows: impl Iterator<Item = &'a CompanyAt<'a>>, to: Day) -> f64 {
-    stats::mean(&rows.filter_map(|c| total_return(c, to)).collect::<Vec<_>>()).unwrap()
+    stats::mean(&rows.filter_map(|c| total_return(c, to).ok()).collect::<Vec<_>>()).unwrap()
 }
 
 /// The ends of June of the years in which a year's return can be seen.

@@ -4,22 +4,12 @@ use crate::made::Made;
 use artemon_core::{
     domain::{Day, Item},
     panel::CompanyAt,
+    price::total_return,
     stats,
 };
 use artemon_demo::World;
 use rand::SeedableRng;
 use rand_chacha::ChaCha8Rng;
-
-/// Total return from one day to another by reinvested dividends and prices; what left the exchange keeps its last price and its
-/// return on leaving.
-pub(crate) fn total_return(c: &CompanyAt<'_>, to: Day) -> Option<f64> {
-    let then = c.at(to);
-    let (start, end) = (c.price().ok()?, then.price().ok()?);
-    let start = start / then.splits_since(c.t());
-    let paid: f64 = then.dividends().ok()?.filter(|d| d.ex_date > c.t()).map(|d| d.amount).sum();
-    let left = c.listing().filter(|l| l.delisted_on.is_some_and(|d| d <= to)).and_then(|l| l.delisting_return).unwrap_or(0.0);
-    Some((end * (1.0 + left) + paid) / start - 1.0)
-}
 
 /// What came of the companies of the ends of June, a year after.
 pub(crate) struct Outcomes {

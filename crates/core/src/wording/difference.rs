@@ -40,29 +40,23 @@ fn listed(words: impl IntoIterator<Item = impl AsRef<str>>, none: &str) -> Strin
 }
 
 fn universe(out: &mut Vec<String>, before: &ScreenUniverse, after: &ScreenUniverse) {
-    let lists: [(&str, &str, fn(&ScreenUniverse) -> Vec<String>); 5] = [
-        ("Countries", "all", |u| u.countries.clone()),
-        ("Sectors", "all", |u| u.sectors.clone()),
-        ("Industries", "all", |u| u.industries.clone()),
-        ("Kinds", "all but funds", |u| u.kinds.iter().map(ToString::to_string).collect()),
-        ("Index", "none", |u| u.index.iter().cloned().collect()),
-    ];
-    for (what, none, of) in lists {
+    let mut lists = |what, none, of: fn(&ScreenUniverse) -> Vec<String>| {
         turned(out, what, &listed(of(before), none), &listed(of(after), none));
-    }
+    };
+    lists("Countries", "all", |u| u.countries.clone());
+    lists("Sectors", "all", |u| u.sectors.clone());
+    lists("Industries", "all", |u| u.industries.clone());
+    lists("Kinds", "all but funds", |u| u.kinds.iter().map(ToString::to_string).collect());
+    lists("Index", "none", |u| u.index.iter().cloned().collect());
     let only = |u: &ScreenUniverse| if u.symbols.is_empty() { "all".to_owned() } else { format!("{} by symbol", u.symbols.len()) };
     if before.symbols != after.symbols {
         out.push(format!("Companies: {} → {}", only(before), only(after)));
     }
-    let floors: [(&str, fn(&ScreenUniverse) -> Option<f64>); 3] = [
-        ("Minimum price", |u| u.min_price),
-        ("Minimum market value", |u| u.min_market_cap),
-        ("Minimum traded value a day", |u| u.min_traded_value),
-    ];
     let amount = |x: Option<f64>| x.map_or_else(|| "none".to_owned(), |v| write_number(v, Unit::Money));
-    for (what, of) in floors {
-        turned(out, what, &amount(of(before)), &amount(of(after)));
-    }
+    let mut floor = |what, of: fn(&ScreenUniverse) -> Option<f64>| turned(out, what, &amount(of(before)), &amount(of(after)));
+    floor("Minimum price", |u| u.min_price);
+    floor("Minimum market value", |u| u.min_market_cap);
+    floor("Minimum traded value a day", |u| u.min_traded_value);
     let order = |u: &ScreenUniverse| {
         let in_words = |o: crate::screening::OrderFloor| {
             format!("{}, at most {} of a day's trading", write_number(o.amount, Unit::Money), write_number(o.max_share, Unit::Percent))

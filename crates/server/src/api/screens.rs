@@ -1,10 +1,15 @@
 //! Screens.
 
 use super::Answer;
-use crate::{caller::Caller, error::Problem, extract::Body};
+use crate::{
+    caller::Caller,
+    error::Problem,
+    extract::{Body, Path},
+};
 use artemon_app::{
-    CriterionRequest, GroupMedians, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer, RowsRequest, ScreenAnswer, ScreenList,
-    ScreenRequest, screen, screen_csv, screen_groups, screen_rows, screen_symbols,
+    ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer,
+    RowsRequest, SavedRun, ScreenAnswer, ScreenList, ScreenRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes,
+    screen_csv, screen_groups, screen_rows, screen_symbols, screen_years,
 };
 use artemon_core::screening::Criterion;
 use axum::{
@@ -48,6 +53,34 @@ pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenList>)
     responses((status = 200, body = Vec<String>), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn passing_symbols(caller: Caller, Body(request): Body<ScreenList>) -> Answer<Vec<String>> {
     caller.run(move |ctx| screen_symbols(ctx, &request)).await
+}
+
+/// How two versions of a screen differ, a sentence each.
+#[utoipa::path(post, path = "/api/screens/compare", tag = "screens", request_body = CompareScreens,
+    responses((status = 200, body = Vec<String>), (status = 422, body = Problem)))]
+pub(crate) async fn compare_versions(caller: Caller, Body(request): Body<CompareScreens>) -> Answer<Vec<String>> {
+    caller.run(move |ctx| Ok(compare_screens(ctx, &request))).await
+}
+
+/// Who entered and who left a screen since a date, and which criteria turned.
+#[utoipa::path(post, path = "/api/screen/changes", tag = "screens", request_body = ChangesRequest,
+    responses((status = 200, body = ChangesAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn changes_since(caller: Caller, Body(request): Body<ChangesRequest>) -> Answer<ChangesAnswer> {
+    caller.run(move |ctx| screen_changes(ctx, &request)).await
+}
+
+/// A screen on the same day of each of the last ten years, with what came of those that passed.
+#[utoipa::path(post, path = "/api/screen/years", tag = "screens", request_body = ScreenRequest,
+    responses((status = 200, body = Vec<YearAnswer>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn earlier_years(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<Vec<YearAnswer>> {
+    caller.run(move |ctx| screen_years(ctx, &request.screen)).await
+}
+
+/// Runs a saved screen for the newest session and remembers it, with what changed since its last run.
+#[utoipa::path(post, path = "/api/screens/{id}/runs", tag = "screens", params(("id" = String, Path)),
+    responses((status = 200, body = SavedRun), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn run_saved(caller: Caller, Path(id): Path<String>) -> Answer<SavedRun> {
+    caller.run(move |ctx| run_saved_screen(ctx, &id)).await
 }
 
 /// The screens that ship with the product.

@@ -4,11 +4,13 @@ pub(crate) mod documents;
 mod overrides;
 pub(crate) mod person;
 mod preferences;
+mod runs;
 mod schema;
 
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 pub use overrides::KeptOverride;
 pub use person::{LOCAL, PersonId};
+pub use runs::KeptRun;
 
 use crate::{
     StoreError,

@@ -60,4 +60,14 @@ diesel::table! {
     }
 }
 
-diesel::allow_tables_to_appear_in_same_query!(documents, document_versions);
+diesel::table! {
+    runs (document_id, as_of) {
+        document_id -> Text,
+        as_of -> Text,
+        found -> Integer,
+        ran_at -> Text,
+    }
+}
+
+diesel::joinable!(runs -> documents (document_id));
+diesel::allow_tables_to_appear_in_same_query!(documents, document_versions, runs);
