@@ -70,6 +70,7 @@ fn rows() -> Vec<Row> {
         ("GET /api/documents/{id}", "/api/documents/{document}", NONE, Some(("/api/documents/nothing", NONE))),
         ("PUT /api/documents/{id}", "/api/documents/{document}", document("Steadier"), Some(("/api/documents/{document}", wrong))),
         ("GET /api/documents/{id}/file", "/api/documents/{document}/file", NONE, Some(("/api/documents/nothing/file", NONE))),
+        ("POST /api/screens/{id}/runs", "/api/screens/{document}/runs", NONE, Some(("/api/screens/nothing/runs", NONE))),
         ("DELETE /api/documents/{id}", "/api/documents/{document}", NONE, Some(("/api/documents/nothing", NONE))),
         ("POST /api/documents/{id}/restore", "/api/documents/{document}/restore", NONE, Some(("/api/documents/nothing/restore", NONE))),
         (
@@ -151,6 +152,24 @@ fn rows() -> Vec<Row> {
             "/api/screen/symbols",
             json!({ "screen": screen }),
             Some(("/api/screen/symbols", json!({ "screen": { "universe": { "index": "NOSUCH" } } }))),
+        ),
+        (
+            "POST /api/screen/changes",
+            "/api/screen/changes",
+            json!({ "screen": screen, "since": "2024-02-20" }),
+            Some(("/api/screen/changes", json!({ "screen": screen, "since": "1999-01-01" }))),
+        ),
+        (
+            "POST /api/screen/years",
+            "/api/screen/years",
+            json!({ "screen": screen }),
+            Some(("/api/screen/years", json!({ "screen": { "universe": { "index": "NOSUCH" } } }))),
+        ),
+        (
+            "POST /api/screens/compare",
+            "/api/screens/compare",
+            json!({ "before": screen, "after": { "blocks": [] } }),
+            Some(("/api/screens/compare", json!({ "before": screen }))),
         ),
         ("GET /api/screens/ready", "/api/screens/ready", NONE, None),
         (
