@@ -73,6 +73,20 @@ export const api = {
         body: file,
       }),
     ),
+  documents: (kind: Schemas["DocumentKind"]) => taken(client.GET("/api/documents", { params: { query: { kind } } })),
+  document: (id: string, version?: number) =>
+    taken(client.GET("/api/documents/{id}", { params: { path: { id }, query: { version: version ?? null } } })),
+  addDocument: (file: Schemas["DocumentFile"]) => taken(client.POST("/api/documents", { body: file })),
+  deleteDocument: (id: string) => taken(client.DELETE("/api/documents/{id}", { params: { path: { id } } })),
+  restoreDocument: (id: string) => taken(client.POST("/api/documents/{id}/restore", { params: { path: { id } } })),
+  downloadDocument: (id: string, name: string) =>
+    save(`${name}.json`, taken(client.GET("/api/documents/{id}/file", { params: { path: { id } }, parseAs: "blob" }))),
+  compareScreens: (before: Screen, after: Screen) =>
+    taken(client.POST("/api/screens/compare", { body: { before, after } })),
+  screenChanges: (screen: Screen, since: string) =>
+    taken(client.POST("/api/screen/changes", { body: { screen, since } })),
+  screenYears: (screen: Screen) => taken(client.POST("/api/screen/years", { body: { screen } })),
+  runSaved: (id: string) => taken(client.POST("/api/screens/{id}/runs", { params: { path: { id } } })),
   repairs: () => taken(client.GET("/api/repairs")),
   matchCompany: (company_id: string, symbol: string | null) =>
     taken(client.POST("/api/repairs/match", { body: { company_id, symbol } })),

@@ -28,6 +28,59 @@ export const useRepairs = () => useQuery({ queryKey: ["repairs"], queryFn: api.r
 
 export const useReadyScreens = () => useQuery({ queryKey: ["ready"], queryFn: api.readyScreens, ...steady });
 
+/** A person's documents of a kind, by folder and name. */
+export const useDocuments = (kind: Schemas["DocumentKind"]) =>
+  useQuery({ queryKey: ["documents", kind], queryFn: () => api.documents(kind) });
+
+export const useDocument = (id: string | null) =>
+  useQuery({ queryKey: ["document", id], queryFn: () => api.document(id ?? ""), enabled: id !== null });
+
+/** A version as it was saved: it stays as it is. */
+export const useDocumentVersion = (id: string, version: number) =>
+  useQuery({
+    queryKey: [AS_SAVED, "document", id, version],
+    queryFn: () => api.document(id, version),
+    enabled: version > 0,
+    ...steady,
+  });
+
+/** Changes documents; then lists and what is open are asked for anew. */
+export function useDocumentsChange<A, R>(change: (asked: A) => Promise<R>) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => client.invalidateQueries({ predicate: (q) => /^document/.test(String(q.queryKey[0])) }),
+  });
+}
+
+export const useComparedScreens = (before: Screen | undefined, after: Screen | undefined) =>
+  useQuery({
+    queryKey: ["compared", before, after],
+    queryFn: () => api.compareScreens(before ?? {}, after ?? {}),
+    enabled: before !== undefined && after !== undefined,
+    placeholderData: keepPreviousData,
+  });
+
+/** What a saved screen finds now, and what changed since its last run. */
+export const useSavedRun = (id: string | null) =>
+  useQuery({ queryKey: ["saved-run", id], queryFn: () => api.runSaved(id ?? ""), enabled: id !== null });
+
+export const useScreenChanges = (screen: Screen, since: string | null) =>
+  useQuery({
+    queryKey: ["screen-changes", screen, since],
+    queryFn: () => api.screenChanges(screen, since ?? ""),
+    enabled: since !== null,
+    placeholderData: keepPreviousData,
+  });
+
+export const useScreenYears = (screen: Screen, asked: boolean) =>
+  useQuery({
+    queryKey: ["screen-years", screen],
+    queryFn: () => api.screenYears(screen),
+    enabled: asked,
+    placeholderData: keepPreviousData,
+  });
+
 export const useGroups = (asOf?: string) =>
   useQuery({ queryKey: ["groups", asOf], queryFn: () => api.groups(asOf), ...steady });
 

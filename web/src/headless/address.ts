@@ -1,5 +1,6 @@
 // What the address holds. It answers at once, and the address follows when nothing more has come for a moment: browsers
 // limit how often an address may change, and a dragged handle changes it dozens of times a second.
+import { compressToEncodedURIComponent, decompressFromEncodedURIComponent } from "lz-string";
 import {
   createParser,
   debounce,
@@ -25,10 +26,11 @@ export const whole = parseAsInteger.withOptions(settled);
 export const texts = parseAsArrayOf(parseAsString).withOptions(settled);
 export const numbers = parseAsArrayOf(parseAsFloat).withOptions(settled);
 
-/** A screen as JSON; a broken one is none. */
+/** A screen as JSON, compressed to be short enough to paste; as it is typed it is read too. A broken one is none. */
 export const screenText = createParser<Screen>({
-  parse: (written) => JSON.parse(written) as Screen,
-  serialize: JSON.stringify,
+  parse: (written) =>
+    JSON.parse(written.startsWith("{") ? written : decompressFromEncodedURIComponent(written)) as Screen | null,
+  serialize: (screen) => compressToEncodedURIComponent(JSON.stringify(screen)),
 }).withOptions(settled);
 
 /** An order of rows: "quality-" is the highest quality first. */

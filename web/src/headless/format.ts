@@ -80,6 +80,14 @@ export function day(iso: string): string {
   return days.format(new Date(`${iso}T00:00:00Z`));
 }
 
+let moments: Intl.DateTimeFormat | undefined;
+
+/** A moment by this machine's clock: 30 Jun, 14:05. */
+export function moment(rfc3339: string): string {
+  moments ??= new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  return moments.format(new Date(rfc3339));
+}
+
 /** What a column's header says of its unit. */
 export function unitHint(unit: Unit | null | undefined): string {
   if (unit === "percent") return "%";

@@ -56,14 +56,42 @@ export const removeBlock = (s: Screen, block: number): Screen => ({
   blocks: blocksOf(s).filter((_, i) => i !== block),
 });
 
-const DRAFT = "artemon.screen";
+/** A screen as it is worked on: one that is saved, or began as one, says which and from which version. */
+export interface Working {
+  screen: Screen;
+  doc: string | null;
+  version: number | null;
+}
 
-export function readDraft(): Screen | null {
+export const unsaved = (screen: Screen): Working => ({ screen, doc: null, version: null });
+
+const DRAFT = "artemon.working";
+
+export function readWorking(): Working | null {
   try {
-    return JSON.parse(localStorage.getItem(DRAFT) ?? "null") as Screen | null;
+    return JSON.parse(localStorage.getItem(DRAFT) ?? "null") as Working | null;
   } catch {
     return null;
   }
 }
 
-export const writeDraft = (s: Screen): void => localStorage.setItem(DRAFT, JSON.stringify(s));
+/** The screen that was worked on last. */
+export const readDraft = (): Screen | null => readWorking()?.screen ?? null;
+
+export const writeWorking = (w: Working): void => localStorage.setItem(DRAFT, JSON.stringify(w));
+
+/** A document with its parts in order, what is not set left out. */
+const inOrder = (part: unknown): unknown =>
+  Array.isArray(part)
+    ? part.map(inOrder)
+    : part !== null && typeof part === "object"
+      ? Object.fromEntries(
+          Object.entries(part)
+            .filter(([, v]) => v !== undefined && v !== null)
+            .sort(([a], [b]) => (a < b ? -1 : 1))
+            .map(([k, v]) => [k, inOrder(v)]),
+        )
+      : part;
+
+/** Whether two screens are the same document. */
+export const same = (a: Screen, b: Screen): boolean => JSON.stringify(inOrder(a)) === JSON.stringify(inOrder(b));

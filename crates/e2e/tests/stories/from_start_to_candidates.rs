@@ -15,7 +15,7 @@ async fn survivors_other_than(browser: &Browser, before: usize) -> usize {
     leading_number(&browser.text_until("[data-testid=survivors]", |t| leading_number(t) != before).await)
 }
 
-async fn add_criterion(browser: &Browser, formula: &str) {
+pub(crate) async fn add_criterion(browser: &Browser, formula: &str) {
     let before = browser.all("[data-testid=criterion]").await.len();
     let field = browser.find("input[placeholder^='Add a criterion: a measure']").await;
     browser.retype(&field, &format!("{formula}\u{E007}")).await;

@@ -8,5 +8,6 @@ mod from_start_to_candidates;
 mod own_work_is_repaired;
 mod people;
 mod pictures;
+mod screens_are_kept;
 mod speed;
 mod value_is_argued_with;

@@ -10,7 +10,7 @@ import Typography from "@mui/material/Typography";
 import { type DragEvent, useRef, useState } from "react";
 import { api, type Job, type Schemas, type Upload } from "../../api/client";
 import { useJobs } from "../../api/queries";
-import { plain } from "../../headless/format";
+import { moment, plain } from "../../headless/format";
 import { type Brought, filesOf, droppedFiles } from "../../headless/dropped";
 import { tint } from "../../theme/theme";
 import { CsvMapping } from "./CsvMapping";
@@ -235,8 +235,6 @@ function Ended({ job }: { job: Job }) {
   );
 }
 
-const when = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
-
 function History({ entries }: { entries: Schemas["ImportEntry"][] }) {
   if (entries.length === 0) return null;
   return (
@@ -252,7 +250,7 @@ function History({ entries }: { entries: Schemas["ImportEntry"][] }) {
               <span style={{ flex: 1, overflow: "hidden", textOverflow: "ellipsis", whiteSpace: "nowrap" }}>
                 {e.title}
               </span>
-              <span className="faint nowrap">{when.format(new Date(e.finished_at))}</span>
+              <span className="faint nowrap">{moment(e.finished_at)}</span>
             </Box>
             <span style={{ color: tint(colour) }}>{words}</span>
             <span className="second">

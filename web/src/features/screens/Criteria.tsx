@@ -4,35 +4,32 @@ import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import Paper from "@mui/material/Paper";
 import { useState } from "react";
-import type { Block, Measure, Screen, ScreenAnswer } from "../../api/client";
-import { useReadyScreens } from "../../api/queries";
+import type { Block, Measure, ScreenAnswer } from "../../api/client";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { useActions } from "../../headless/actions";
 import * as state from "../../headless/screenState";
 import { SERIF } from "../../theme/theme";
 import { AddCriterion } from "./AddCriterion";
 import { CriterionCard } from "./CriterionCard";
+import { Keeping } from "./saved/Keeping";
 import { Universe } from "./Universe";
+import type { Edited } from "./useEdited";
 
 interface Props {
-  screen: Screen;
-  edit: state.Edit;
+  working: Edited;
   answer: ScreenAnswer | undefined;
   measures: Measure[];
 }
 
-export function Criteria({ screen, edit, answer, measures }: Props) {
+export function Criteria({ working, answer, measures }: Props) {
+  const { screen, edit } = working;
   const [open, setOpen] = useState<number | null>(null);
   const blocks = state.blocksOf(screen);
   const removeBlock = (b: number) => {
     setOpen(null);
     edit((s) => state.removeBlock(s, b), "Block removed");
   };
-  const take = (taken: Screen) => edit(() => taken, "Another screen opened");
-  useActions([
-    { label: "Add a block: any of these", run: () => edit(state.addBlock) },
-    { label: "New screen", run: () => take(state.EMPTY) },
-  ]);
+  useActions([{ label: "Add a block: any of these", run: () => edit(state.addBlock) }]);
   return (
     <>
       <InputBase
@@ -42,7 +39,7 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
         fullWidth
         sx={{ fontFamily: SERIF, fontSize: 22, fontWeight: 600, "& input": { p: 0, textOverflow: "ellipsis" } }}
       />
-      <ReadyMade take={take} />
+      <Keeping working={working} />
       <Universe screen={screen} edit={edit} answer={answer} />
       {blocks.map((block, b) => (
         <Box key={b} sx={{ mt: 1.5 }}>
@@ -83,19 +80,6 @@ export function Criteria({ screen, edit, answer, measures }: Props) {
         Add a block: any of these
       </Button>
     </>
-  );
-}
-
-function ReadyMade({ take }: { take: (s: Screen) => void }) {
-  const ready = useReadyScreens().data ?? [];
-  return (
-    <Box sx={{ ml: -0.6, mb: 0.5 }}>
-      <MenuButton
-        label="Ready-made screens"
-        items={ready.map((r) => ({ label: r.screen.name ?? r.id, meaning: r.reasoning, run: () => take(r.screen) }))}
-      />
-      <Button onClick={() => take(state.EMPTY)}>New</Button>
-    </Box>
   );
 }
 

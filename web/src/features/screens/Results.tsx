@@ -17,6 +17,7 @@ import { DataTable } from "../../components/table/DataTable";
 import { GroupBy } from "../../components/table/GroupBy";
 import type { Rows, SortBy } from "../../components/table/model";
 import { useActions } from "../../headless/actions";
+import { day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
 import { useOpenCompany } from "../companies/open";
@@ -35,9 +36,11 @@ interface Props {
   edit: Edit;
   answer: ScreenAnswer;
   measures: Measure[];
+  /** Who came and went since its last run. */
+  since: Schemas["ChangesAnswer"] | null;
 }
 
-export const Results = memo(function Results({ screen, list, rows, setGroup, edit, answer, measures }: Props) {
+export const Results = memo(function Results({ screen, list, rows, setGroup, edit, answer, measures, since }: Props) {
   const { survivors } = answer;
   const columns = useResultColumns(answer.columns, measures);
   const groups = useGroups(list, answer.columns);
@@ -55,6 +58,12 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 0.75 }}>
         <Typography variant="h2" aria-live="polite" data-testid="survivors">
           {survivors} {survivors === 1 ? "company" : "companies"} left
+          {since && (
+            <span className="light second small">
+              {" "}
+              {since.entered.length} entered, {since.left.length} left since {day(since.since)}
+            </span>
+          )}
         </Typography>
         <Box sx={{ flex: 1 }} />
         <GroupBy group={list.group ?? null} set={setGroup} />

@@ -1,20 +1,21 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
 import visuallyHidden from "@mui/utils/visuallyHidden";
-import { useDeferredValue, useEffect, useMemo } from "react";
+import { lazy, Suspense, useDeferredValue, useEffect, useMemo } from "react";
 import type { Measure, Screen } from "../../api/client";
-import { useMeasures, useScreen, useScreenRows } from "../../api/queries";
+import { useMeasures, useSavedRun, useScreen, useScreenRows } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, LoadingPage, LoadingTable } from "../../components/States";
 import { useGroupBy } from "../../components/table/GroupBy";
 import { useAsOf } from "../../headless/asOf";
-import type { Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 import { Criteria } from "./Criteria";
 import { Narrowing } from "./Narrowing";
 import { NearMisses } from "./NearMisses";
 import { Results } from "./Results";
-import { useEdited } from "./useEdited";
+import { type Edited, useEdited } from "./useEdited";
+
+const OverTime = lazy(async () => ({ default: (await import("./OverTime")).OverTime }));
 
 const NONE: Measure[] = [];
 
@@ -22,11 +23,13 @@ const NONE: Measure[] = [];
 const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
 
 export function ScreenPlace() {
-  const [screen, edit] = useEdited();
-  return screen ? <Edited screen={screen} edit={edit} /> : <LoadingPage />;
+  const working = useEdited();
+  if (!working) return <LoadingPage />;
+  return "failed" in working ? <Failed error={working.failed} /> : <Place working={working} />;
 }
 
-function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
+function Place({ working }: { working: Edited }) {
+  const { screen, edit } = working;
   const [asOf] = useAsOf();
   const narrow = useNarrow();
   const measures = useMeasures();
@@ -38,6 +41,9 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
   const [group, setGroup] = useGroupBy();
   const among = useAmong(asked);
   const list = useMemo(() => ({ screen: among, group }), [among, group]);
+  // A kept screen says what changed since its last run, and remembers this one.
+  const run = useSavedRun(working.doc && !working.changed && !asOf ? working.doc : null);
+  const lastRun = run.data?.changes?.since ?? null;
   const rows = useScreenRows(list, shown?.answer.survivors ?? 0);
   useEffect(() => {
     document.title = `${screen.name} – Artemon`;
@@ -52,7 +58,7 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
     >
       <NarrowDrawer label="Criteria" anchor="left" width={360}>
         <Box sx={{ borderRight: `1px solid ${tint("hairline")}`, overflowY: "auto", p: 2 }}>
-          <Criteria screen={screen} edit={edit} answer={answer.data?.answer} measures={measures.data ?? NONE} />
+          <Criteria working={working} answer={answer.data?.answer} measures={measures.data ?? NONE} />
         </Box>
       </NarrowDrawer>
       <Box sx={{ minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
@@ -71,8 +77,12 @@ function Edited({ screen, edit }: { screen: Screen; edit: Edit }) {
               setGroup={setGroup}
               edit={edit}
               measures={measures.data ?? NONE}
+              since={run.data?.changes ?? null}
             />
             <NearMisses {...shown} edit={edit} />
+            <Suspense>
+              <OverTime screen={among} asOf={shown.answer.as_of} lastRun={lastRun} />
+            </Suspense>
           </>
         ) : (
           <LoadingTable />

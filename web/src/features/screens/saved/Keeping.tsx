@@ -1,0 +1,96 @@
+// Under the name of a screen: those that are kept, a new one, and keeping this one.
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import { lazy, Suspense, useState } from "react";
+import { api } from "../../../api/client";
+import { useDocuments } from "../../../api/queries";
+import { MenuButton } from "../../../components/menu/MenuButton";
+import { useActions } from "../../../headless/actions";
+import { EMPTY, unsaved } from "../../../headless/screenState";
+import type { Edited } from "../useEdited";
+import { fileOf, freeName, type Naming, useDelete, useSave } from "./saving";
+
+const Library = lazy(async () => ({ default: (await import("./Library")).Library }));
+const SaveForm = lazy(async () => ({ default: (await import("./SaveForm")).SaveForm }));
+const Versions = lazy(async () => ({ default: (await import("./Versions")).Versions }));
+
+type Open = "library" | "save" | "copy" | "rename" | "versions" | null;
+
+export function Keeping({ working }: { working: Edited }) {
+  const { screen, doc, version, saved, changed, open, keptAs } = working;
+  const [shown, show] = useState<Open>(null);
+  const all = useDocuments("screen").data ?? [];
+  const save = useSave();
+  const remove = useDelete();
+  const naming: Naming = { name: screen.name ?? "", folder: saved?.folder ?? "", note: saved?.note ?? "" };
+  const keep = (as: Naming, anew: boolean) => {
+    const to = anew || !doc || version === null ? null : { doc, version };
+    return save.mutateAsync({ to, file: fileOf(screen, as) }).then((kept) => {
+      keptAs(kept.id, kept.version, kept.name);
+      show(null);
+    });
+  };
+  const saveNow = () => (doc ? void keep(naming, false).catch(shownBelow) : show("save"));
+  const startAnew = () => open(unsaved(EMPTY));
+  const newer = saved && version !== null && saved.version > version ? saved.version : null;
+  useActions([
+    { keys: "ctrl+s", label: "Save the screen", run: saveNow },
+    { label: "Open a screen", run: () => show("library") },
+    { label: "New screen", run: startAnew },
+    ...(doc ? [{ label: "Versions of the screen", run: () => show("versions") }] : []),
+  ]);
+  const kept = saved && {
+    items: [
+      { label: "Save a copy…", run: () => show("copy") },
+      { label: "Name, folder and note…", run: () => show("rename") },
+      { label: "Versions…", run: () => show("versions") },
+      { label: "Save as a file", run: () => void api.downloadDocument(saved.id, saved.name) },
+      { label: "Delete", run: () => remove(saved) },
+    ],
+  };
+  return (
+    <>
+      <Box sx={{ display: "flex", flexWrap: "wrap", ml: -0.6, mb: 0.5 }}>
+        <Button onClick={() => show("library")}>Screens</Button>
+        <Button onClick={startAnew}>New</Button>
+        <Button onClick={saveNow} disabled={!changed || save.isPending}>
+          {doc ? (changed ? "Save changes" : "Saved") : "Save…"}
+        </Button>
+        {kept && <MenuButton label="More ▾" means="What can be done with this screen" items={kept.items} />}
+      </Box>
+      {newer !== null && (
+        <Alert
+          severity="info"
+          variant="outlined"
+          icon={false}
+          sx={{ mb: 1 }}
+          action={<Button onClick={() => show("versions")}>Compare</Button>}
+        >
+          Version {newer} was saved elsewhere since you began with version {version}.
+        </Alert>
+      )}
+      {save.error && shown === null && (
+        <Alert severity="warning" variant="outlined" icon={false} sx={{ mb: 1 }} onClose={save.reset}>
+          {save.error.message}
+        </Alert>
+      )}
+      <Suspense>
+        {shown === "library" && <Library all={all} open={open} close={() => show(null)} />}
+        {(shown === "save" || shown === "copy" || shown === "rename") && (
+          <SaveForm
+            title={shown === "rename" ? "Name, folder and note" : shown === "copy" ? "Save a copy" : "Save this screen"}
+            naming={shown === "copy" ? { ...naming, name: freeName(naming.name, all) } : naming}
+            folders={[...new Set(all.map((k) => k.folder).filter(Boolean))]}
+            save={(as) => keep(as, shown !== "rename")}
+            close={() => show(null)}
+          />
+        )}
+        {shown === "versions" && saved && <Versions saved={saved} working={working} close={() => show(null)} />}
+      </Suspense>
+    </>
+  );
+}
+
+/** A refusal is shown under the buttons. */
+const shownBelow = () => {};
