@@ -58,6 +58,8 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::assumptions::quality_components))
         .routes(routes!(api::screens::run_screen))
         .routes(routes!(api::screens::screen_page))
+        .routes(routes!(api::screens::wall))
+        .routes(routes!(api::screens::map))
         .routes(routes!(api::screens::screen_medians))
         .routes(routes!(api::screens::screen_file))
         .routes(routes!(api::screens::passing_symbols))

@@ -99,6 +99,10 @@ export const api = {
     taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
   screenRows: (list: ScreenList, { offset, rows, signal }: Page) =>
     taken(client.POST("/api/screen/rows", { body: { list, offset, rows }, ...by(signal) })),
+  screenWall: (list: ScreenList, months: number, { offset, rows, signal }: Page) =>
+    taken(client.POST("/api/screen/wall", { body: { list, months, offset, rows }, ...by(signal) })),
+  screenMap: (request: Schemas["MapRequest"], signal: AbortSignal) =>
+    taken(client.POST("/api/screen/map", { body: request, ...by(signal) })),
   screenGroups: (list: ScreenList, signal: AbortSignal) =>
     taken(client.POST("/api/screen/groups", { body: list, ...by(signal) })),
   exportScreen: (list: ScreenList) =>

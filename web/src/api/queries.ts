@@ -100,6 +100,18 @@ export const useScreen = (screen: Screen) =>
     placeholderData: keepPreviousData,
   });
 
+/** Tiles of the companies listed, as they come into view. */
+export const useWall = (list: ScreenList, months: number) =>
+  usePages(["wall", list, months], (page) => api.screenWall(list, months, page));
+
+/** The companies listed as marks on a map. */
+export const useScreenMap = (request: Schemas["MapRequest"]) =>
+  useQuery({
+    queryKey: ["map", request],
+    queryFn: ({ signal }) => api.screenMap(request, signal),
+    placeholderData: keepPreviousData,
+  });
+
 /** The groups of the companies listed, with medians; none without a grouping. */
 export const useScreenGroups = (list: ScreenList) =>
   useQuery({

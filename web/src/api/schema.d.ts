@@ -785,6 +785,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/screen/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The companies that pass a screen on a map of two measures. */
+        post: operations["map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/screen/rows": {
         parameters: {
             query?: never;
@@ -813,6 +830,23 @@ export interface paths {
         put?: never;
         /** The symbols of all companies that pass a screen, in its order. */
         post: operations["passing_symbols"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Some of the companies that pass a screen as charts of price over value. */
+        post: operations["wall"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2047,6 +2081,54 @@ export interface components {
          * @enum {string}
          */
         JobState: "running" | "done" | "refused" | "cancelled";
+        /** @description A map. */
+        MapAnswer: {
+            /** @description In the screen's order; those without a place are left out. */
+            marks: components["schemas"]["MapMark"][];
+            size?: components["schemas"]["MapAxis"] | null;
+            tint?: components["schemas"]["MapAxis"] | null;
+            /** @description Companies without a place, since one of the two measures is undefined. */
+            without: number;
+            x: components["schemas"]["MapAxis"];
+            y: components["schemas"]["MapAxis"];
+        };
+        /** @description What is measured along an axis. */
+        MapAxis: {
+            formula: string;
+            label: string;
+            /**
+             * Format: double
+             * @description Over the marks.
+             */
+            median?: number | null;
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description A company, with its figures to six digits. */
+        MapMark: {
+            name: string;
+            /** Format: double */
+            size?: number | null;
+            symbol: string;
+            /** Format: double */
+            tint?: number | null;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description What is to be seen on the map. */
+        MapRequest: {
+            /** @description Whose marks. */
+            list: components["schemas"]["ScreenList"];
+            /** @description One for the size of the marks. */
+            size?: string | null;
+            /** @description One for their tint. */
+            tint?: string | null;
+            /** @description A formula with a number for its answer, to the right. */
+            x: string;
+            /** @description One upwards. */
+            y: string;
+        };
         /** @description A column of the table filled from a column of the file. */
         MappedColumn: {
             /** @description The table's column. */
@@ -2718,6 +2800,29 @@ export interface components {
             rows: number;
             table: string;
         };
+        /** @description A company's price over its value, month by month, to six digits. */
+        Tile: {
+            /** @description Price against value in words; none without a value. */
+            against_value?: string | null;
+            /**
+             * Format: double
+             * @description What to pay at most.
+             */
+            buy_below?: number | null;
+            currency: string;
+            first?: string | null;
+            high: (number | null)[];
+            industry: string;
+            last?: string | null;
+            /** @description The middle half of the valuations. */
+            low: (number | null)[];
+            name: string;
+            /** @description The last price of each month, oldest first. */
+            prices: number[];
+            red_flags: number;
+            symbol: string;
+            values: (number | null)[];
+        };
         /** @description An insider's trade. */
         TradeRow: {
             /** @description Amount in the base currency. */
@@ -2933,6 +3038,27 @@ export interface components {
             saved_at: string;
             /** Format: int32 */
             version: number;
+        };
+        /** @description Some tiles of the companies that pass a screen. */
+        WallAnswer: {
+            /** @description Those wanted, in the screen's order. */
+            rows: components["schemas"]["Tile"][];
+            /** @description Companies that pass, all tiles together. */
+            survivors: number;
+        };
+        /** @description Which tiles are wanted. */
+        WallRequest: {
+            /** @description All companies. */
+            list: components["schemas"]["ScreenList"];
+            /**
+             * Format: int32
+             * @description Months of each chart; 240 at most.
+             */
+            months: number;
+            /** @description The first of them, from 0. */
+            offset?: number;
+            /** @description How many; 60 at most. */
+            rows: number;
         };
         /** @description How much each figure counts in the score; only their proportions matter. */
         Weights: {
@@ -4718,6 +4844,45 @@ export interface operations {
             };
         };
     };
+    map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     screen_page: {
         parameters: {
             query?: never;
@@ -4776,6 +4941,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallAnswer"];
                 };
             };
             404: {

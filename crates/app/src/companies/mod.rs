@@ -3,7 +3,7 @@
 mod answers;
 mod glance;
 mod groups;
-mod months;
+pub(crate) mod months;
 mod names;
 mod page;
 pub(crate) mod search;

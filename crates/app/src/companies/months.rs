@@ -19,7 +19,7 @@ pub struct MonthPoint {
 }
 
 /// The months before the date, as many as wanted, oldest first; those without a price are left out.
-pub(super) fn months(context: &Context, c: &CompanyAt<'_>, wanted: i32) -> Vec<MonthPoint> {
+pub(crate) fn months(context: &Context, c: &CompanyAt<'_>, wanted: i32) -> Vec<MonthPoint> {
     let since = c.t().plus_months(-wanted);
     let rows = context.as_of(c.t()).company(c.index).month_rows(since);
     let values = context.value_series(c.t(), c.index, since);

@@ -2,18 +2,22 @@
 
 mod criterion;
 mod history;
+mod map;
 mod ready;
 mod rows;
 mod run;
+mod wall;
 
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
 pub use history::{
     ChangeAnswer, ChangesAnswer, ChangesRequest, CompareScreens, SavedRun, TurnedAnswer, YearAnswer, compare_screens, run_saved_screen,
     screen_changes, screen_years,
 };
+pub use map::{MapAnswer, MapAxis, MapMark, MapRequest, screen_map};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use rows::{
     RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_csv, screen_groups, screen_rows, screen_symbols,
     whole_screen,
 };
 pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, ScreenAnswer, ScreenRequest, screen};
+pub use wall::{Tile, WallAnswer, WallRequest, screen_wall};

@@ -148,7 +148,7 @@ pub fn screen_symbols(ctx: &Ctx, list: &ScreenList) -> Result<Vec<String>, AppEr
 }
 
 /// The companies listed, by place in the section.
-fn listed(list: &ScreenList, section: &Section<'_>) -> Result<Vec<usize>, AppError> {
+pub(super) fn listed(list: &ScreenList, section: &Section<'_>) -> Result<Vec<usize>, AppError> {
     let mut places = named(&list.text, screening::survivors(&list.screen, section)?, section);
     if let Some(group) = list.group {
         group.arrange(section.as_of.snapshot, &mut places, |place| section.members()[*place]);

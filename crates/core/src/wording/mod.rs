@@ -5,8 +5,10 @@ mod criterion;
 mod difference;
 mod formula;
 mod number;
+mod worth;
 
 pub use criterion::{Sentence, read_criterion, sentence};
 pub use difference::differences;
 pub use formula::label;
 pub use number::{NumberError, read_number, write_number};
+pub use worth::against_value;

@@ -7,9 +7,10 @@ use crate::{
     extract::{Body, Path},
 };
 use artemon_app::{
-    ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, NumberAnswer, NumberRequest, ReadyScreen, RowsAnswer,
-    RowsRequest, SavedRun, ScreenAnswer, ScreenList, ScreenRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes,
-    screen_csv, screen_groups, screen_rows, screen_symbols, screen_years,
+    ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, MapAnswer, MapRequest, NumberAnswer, NumberRequest,
+    ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenList, ScreenRequest, WallAnswer, WallRequest, YearAnswer,
+    compare_screens, run_saved_screen, screen, screen_changes, screen_csv, screen_groups, screen_map, screen_rows, screen_symbols,
+    screen_wall, screen_years,
 };
 use artemon_core::screening::Criterion;
 use axum::{
@@ -30,6 +31,20 @@ pub(crate) async fn run_screen(caller: Caller, Body(request): Body<ScreenRequest
     responses((status = 200, body = RowsAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn screen_page(caller: Caller, Body(request): Body<RowsRequest>) -> Answer<RowsAnswer> {
     caller.run(move |ctx| screen_rows(ctx, &request)).await
+}
+
+/// Some of the companies that pass a screen as charts of price over value.
+#[utoipa::path(post, path = "/api/screen/wall", tag = "screens", request_body = WallRequest,
+    responses((status = 200, body = WallAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn wall(caller: Caller, Body(request): Body<WallRequest>) -> Answer<WallAnswer> {
+    caller.run(move |ctx| screen_wall(ctx, &request)).await
+}
+
+/// The companies that pass a screen on a map of two measures.
+#[utoipa::path(post, path = "/api/screen/map", tag = "screens", request_body = MapRequest,
+    responses((status = 200, body = MapAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn map(caller: Caller, Body(request): Body<MapRequest>) -> Answer<MapAnswer> {
+    caller.run(move |ctx| screen_map(ctx, &request)).await
 }
 
 /// The groups of the companies that pass a screen, with the medians of its columns.

@@ -154,6 +154,18 @@ fn rows() -> Vec<Row> {
             Some(("/api/screen/symbols", json!({ "screen": { "universe": { "index": "NOSUCH" } } }))),
         ),
         (
+            "POST /api/screen/wall",
+            "/api/screen/wall",
+            json!({ "list": { "screen": screen }, "rows": 12, "months": 36 }),
+            Some(("/api/screen/wall", json!({ "list": { "screen": screen }, "rows": 12 }))),
+        ),
+        (
+            "POST /api/screen/map",
+            "/api/screen/map",
+            json!({ "list": { "screen": screen }, "x": "pe", "y": "price" }),
+            Some(("/api/screen/map", json!({ "list": { "screen": screen }, "x": "sector", "y": "pe" }))),
+        ),
+        (
             "POST /api/screen/changes",
             "/api/screen/changes",
             json!({ "screen": screen, "since": "2024-02-20" }),

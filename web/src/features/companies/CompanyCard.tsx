@@ -3,6 +3,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { useGlance } from "../../api/queries";
+import { PriceOverValue } from "../../components/PriceOverValue";
 import { useAsOf } from "../../headless/asOf";
 import { day, price } from "../../headless/format";
 import { tint } from "../../theme/theme";
@@ -38,22 +39,13 @@ export function CompanyCard({ symbol, name }: { symbol: string; name: string }) 
   );
 }
 
-/** Price in ink and value in teal, month by month; equal changes are equally tall. */
+/** Price in ink and value in teal, month by month. */
 function Lines({ of: { prices, values, first, last, currency } }: { of: Schemas["Glance"] }) {
   if (!first || !last || prices.length < 2) return <Typography variant="body2">No prices yet.</Typography>;
-  const known = [...prices, ...values].filter((v) => typeof v === "number" && v > 0) as number[];
-  const [low, high] = [Math.log(Math.min(...known)), Math.log(Math.max(...known))];
-  const x = (i: number) => Math.round((i / (prices.length - 1)) * WIDTH * 10) / 10;
-  const y = (v: number) =>
-    Math.round((HEIGHT - 4 - ((Math.log(v) - low) / (high - low || 1)) * (HEIGHT - 8)) * 10) / 10;
   const [now, worth] = [prices.at(-1) ?? 0, values.at(-1) ?? null];
-  const words = `Price ${price(now)} ${currency}${worth === null ? "" : `, value ${price(worth)}`}`;
   return (
     <>
-      <svg width={WIDTH} height={HEIGHT} role="img" aria-label={words} style={{ display: "block" }}>
-        <path d={path(values, x, y)} fill="none" stroke={tint("teal")} strokeWidth={2} />
-        <path d={path(prices, x, y)} fill="none" stroke={tint("ink")} strokeWidth={1.2} />
-      </svg>
+      <PriceOverValue width={WIDTH} height={HEIGHT} prices={prices} values={values} currency={currency} />
       <Typography variant="caption" component="div" color="textSecondary" sx={{ display: "flex" }}>
         <span>{first.slice(0, 4)}</span>
         <Box component="span" sx={{ flex: 1, textAlign: "center" }}>
@@ -69,16 +61,4 @@ function Lines({ of: { prices, values, first, last, currency } }: { of: Schemas[
       </Typography>
     </>
   );
-}
-
-/** A line through what is known and can be drawn. */
-function path(of: (number | null)[], x: (i: number) => number, y: (v: number) => number): string {
-  let pen = "M";
-  const step = (v: number | null, i: number) => {
-    const known = v !== null && v > 0;
-    const drawn = known ? `${pen}${x(i)} ${y(v)}` : "";
-    pen = known ? "L" : "M";
-    return drawn;
-  };
-  return of.map(step).join("");
 }

@@ -2,7 +2,8 @@
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { memo, useMemo } from "react";
+import { parseAsNumberLiteral, parseAsStringLiteral, useQueryStates } from "nuqs";
+import { lazy, memo, Suspense, useMemo } from "react";
 import {
   api,
   type Measure,
@@ -12,11 +13,13 @@ import {
   type ScreenList,
   type ScreenRow,
 } from "../../api/client";
-import { Empty } from "../../components/States";
+import { MenuButton } from "../../components/menu/MenuButton";
+import { Empty, LoadingTable } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
 import { GroupBy } from "../../components/table/GroupBy";
 import type { Rows, SortBy } from "../../components/table/model";
 import { useActions } from "../../headless/actions";
+import { text } from "../../headless/address";
 import { day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
@@ -24,6 +27,7 @@ import { useOpenCompany } from "../companies/open";
 import { ColumnMenu } from "./ColumnMenu";
 import { useGroups } from "./groups";
 import { useResultColumns } from "./resultColumns";
+import type { Axes } from "./ScreenMap";
 
 type Grouping = Schemas["Grouping"];
 
@@ -40,11 +44,39 @@ interface Props {
   since: Schemas["ChangesAnswer"] | null;
 }
 
+const Wall = lazy(async () => ({ default: (await import("./Wall")).Wall }));
+const ScreenMap = lazy(async () => ({ default: (await import("./ScreenMap")).ScreenMap }));
+
+const VIEWS = ["table", "wall", "map"] as const;
+const NAMES = { table: "Table", wall: "Charts", map: "Map" };
+const YEARS = [1, 3, 10] as const;
+
+/** How the companies left are seen. */
+const SEEN = {
+  view: parseAsStringLiteral(VIEWS).withDefault("table"),
+  years: parseAsNumberLiteral(YEARS).withDefault(10),
+  x: text.withDefault("quality"),
+  y: text.withDefault("margin_of_safety"),
+  size: text.withDefault("market_cap"),
+  tint: text.withDefault(""),
+};
+
 export const Results = memo(function Results({ screen, list, rows, setGroup, edit, answer, measures, since }: Props) {
   const { survivors } = answer;
   const columns = useResultColumns(answer.columns, measures);
   const groups = useGroups(list, answer.columns);
-  useActions([{ keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list) }]);
+  const [{ view, years, x, y, size, tint }, setSeen] = useQueryStates(SEEN);
+  const axes = useMemo((): Axes => ({ x, y, size: size || null, tint: tint || null }), [x, y, size, tint]);
+  const setAxes = (to: Axes) => void setSeen({ ...to, size: to.size ?? "", tint: to.tint ?? "" });
+  const next = VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "table";
+  useActions([
+    { keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list) },
+    {
+      keys: "v",
+      label: `Show the companies left as ${NAMES[next].toLowerCase()}`,
+      run: () => void setSeen({ view: next }),
+    },
+  ]);
   const marks = useCompanyMarks<ScreenRow>();
   const open = useOpenCompany(list);
   const sort = useMemo(
@@ -66,6 +98,29 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           )}
         </Typography>
         <Box sx={{ flex: 1 }} />
+        {view === "wall" && (
+          <MenuButton
+            means="Years of the charts"
+            label={`${years === 1 ? "1 year" : `${years} years`} ▾`}
+            items={YEARS.map((y) => ({
+              label: y === 1 ? "1 year" : `${y} years`,
+              chosen: y === years,
+              run: () => setSeen({ years: y }),
+            }))}
+          />
+        )}
+        <Box sx={{ display: "flex" }} role="group" aria-label="Shown as">
+          {VIEWS.map((v) => (
+            <Button
+              key={v}
+              aria-pressed={v === view}
+              onClick={() => setSeen({ view: v })}
+              sx={v === view ? { color: "text.primary", textDecoration: "underline" } : {}}
+            >
+              {NAMES[v]}
+            </Button>
+          ))}
+        </Box>
         <GroupBy group={list.group ?? null} set={setGroup} />
         <Button onClick={() => void api.exportScreen(list)}>Export CSV</Button>
         <ColumnMenu
@@ -74,24 +129,39 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           change={(columns) => edit((s) => ({ ...s, columns }))}
         />
       </Box>
-      <DataTable
-        name="screens"
-        label="Companies left"
-        columns={columns}
-        rows={rows}
-        groups={groups}
-        sort={sort}
-        setSort={setSort}
-        marks={marks}
-        open={open}
-        testId="survivor"
-        empty={
-          <Empty title="No companies left">
-            Loosen the criterion that removes most, or let a near miss back in below.
-          </Empty>
-        }
-        sx={{ maxHeight: "calc(100vh - 330px)", minHeight: 160 }}
-      />
+      <Suspense fallback={<LoadingTable />}>
+        {view === "wall" && <Wall list={list} survivors={rows.count} months={12 * years} open={open} />}
+        {view === "map" && (
+          <ScreenMap
+            list={list}
+            columns={answer.columns}
+            measures={measures}
+            axes={axes}
+            setAxes={setAxes}
+            open={open}
+          />
+        )}
+      </Suspense>
+      {view === "table" && (
+        <DataTable
+          name="screens"
+          label="Companies left"
+          columns={columns}
+          rows={rows}
+          groups={groups}
+          sort={sort}
+          setSort={setSort}
+          marks={marks}
+          open={open}
+          testId="survivor"
+          empty={
+            <Empty title="No companies left">
+              Loosen the criterion that removes most, or let a near miss back in below.
+            </Empty>
+          }
+          sx={{ maxHeight: "calc(100vh - 330px)", minHeight: 160 }}
+        />
+      )}
     </>
   );
 });
