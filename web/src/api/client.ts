@@ -105,8 +105,16 @@ export const api = {
     taken(client.POST("/api/screen/map", { body: request, ...by(signal) })),
   screenGroups: (list: ScreenList, signal: AbortSignal) =>
     taken(client.POST("/api/screen/groups", { body: list, ...by(signal) })),
-  exportScreen: (list: ScreenList) =>
-    save("companies.csv", taken(client.POST("/api/screen/csv", { body: list, parseAs: "blob" }))),
+  exportScreen: (list: ScreenList, format: Schemas["TableFormat"]) =>
+    save(
+      `${list.screen.name || "companies"}.${format}`,
+      taken(client.POST("/api/screen/file", { body: { list, format }, parseAs: "blob" })),
+    ),
+  /** As tab-separated text, for the clipboard. */
+  copyScreen: (list: ScreenList) =>
+    taken(client.POST("/api/screen/file", { body: { list, format: "tsv" }, parseAs: "text" })).then((text) =>
+      navigator.clipboard.writeText(String(text)),
+    ),
   screenSymbols: (list: ScreenList) => taken(client.POST("/api/screen/symbols", { body: list })),
   rank: (request: Schemas["RankRequest"], signal?: AbortSignal) =>
     taken(client.POST("/api/rank", { body: request, ...by(signal) })),

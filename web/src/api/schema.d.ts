@@ -751,7 +751,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/screen/csv": {
+    "/api/screen/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -760,7 +760,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The companies that pass a screen, all of them and in full, as CSV. */
+        /** The companies that pass a screen, all of them and in full, as a file. */
         post: operations["screen_file"];
         delete?: never;
         options?: never;
@@ -2642,9 +2642,18 @@ export interface components {
             steps: components["schemas"]["Step"][];
             /** @description Companies that pass. */
             survivors: number;
+            /** @description Where more than fifty pass: bounds that would leave about ten, fewest first. */
+            tighter: components["schemas"]["TighterAnswer"][];
             universe: number;
             /** @description Companies out because a floor's figure is undefined. */
             universe_undefined_floor: number;
+        };
+        /** @description Companies to be written. */
+        ScreenFileRequest: {
+            /** @description How. */
+            format: components["schemas"]["TableFormat"];
+            /** @description The companies. */
+            list: components["schemas"]["ScreenList"];
         };
         /** @description The companies that pass a screen, as a table lists them. */
         ScreenList: {
@@ -2794,11 +2803,35 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * @description A format of tables.
+         * @enum {string}
+         */
+        TableFormat: "csv" | "tsv" | "xlsx" | "json";
         /** @description How many rows of a table. */
         TableRows: {
             /** Format: int64 */
             rows: number;
             table: string;
+        };
+        /** @description A bound drawn in. */
+        TighterAnswer: {
+            /** @description The criterion, counted over all blocks. */
+            criterion: number;
+            /** @description How many companies it leaves. */
+            leaves: number;
+            /**
+             * Format: double
+             * @description Its most.
+             */
+            max?: number | null;
+            /**
+             * Format: double
+             * @description Its least.
+             */
+            min?: number | null;
+            /** @description The criterion as it then is, in words. */
+            sentence: components["schemas"]["Sentence"];
         };
         /** @description A company's price over its value, month by month, to six digits. */
         Tile: {
@@ -4775,7 +4808,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScreenList"];
+                "application/json": components["schemas"]["ScreenFileRequest"];
             };
         };
         responses: {
@@ -4784,7 +4817,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/csv": string;
+                    "application/octet-stream": number[];
                 };
             };
             404: {

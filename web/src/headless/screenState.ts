@@ -31,6 +31,17 @@ export function flatIndex(s: Screen, p: Place): number {
     .reduce((n, b) => n + criteriaOf(b).length, p.at);
 }
 
+/** The other way round: where a criterion stands that is counted over all blocks. */
+export function placeOf(s: Screen, flat: number): Place | null {
+  let before = 0;
+  for (const [block, b] of blocksOf(s).entries()) {
+    const n = criteriaOf(b).length;
+    if (flat < before + n) return { block, at: flat - before };
+    before += n;
+  }
+  return null;
+}
+
 function withBlock(s: Screen, block: number, change: (b: Block) => Block): Screen {
   return { ...s, blocks: blocksOf(s).map((b, i) => (i === block ? change(b) : b)) };
 }

@@ -1,6 +1,7 @@
 //! Screens: run, built criterion by criterion, followed over time, and those that ship.
 
 mod criterion;
+mod export;
 mod history;
 mod map;
 mod ready;
@@ -9,6 +10,7 @@ mod run;
 mod wall;
 
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
+pub use export::{ScreenFileRequest, TableFormat, screen_file};
 pub use history::{
     ChangeAnswer, ChangesAnswer, ChangesRequest, CompareScreens, SavedRun, TurnedAnswer, YearAnswer, compare_screens, run_saved_screen,
     screen_changes, screen_years,
@@ -16,8 +18,7 @@ pub use history::{
 pub use map::{MapAnswer, MapAxis, MapMark, MapRequest, screen_map};
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use rows::{
-    RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_csv, screen_groups, screen_rows, screen_symbols,
-    whole_screen,
+    RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_groups, screen_rows, screen_symbols, whole_screen,
 };
-pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, ScreenAnswer, ScreenRequest, screen};
+pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, ScreenAnswer, ScreenRequest, TighterAnswer, screen};
 pub use wall::{Tile, WallAnswer, WallRequest, screen_wall};

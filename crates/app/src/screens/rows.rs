@@ -17,7 +17,6 @@ use artemon_core::{
     panel::CompanyAt,
     screening::{self, Screen, Shown},
 };
-use artemon_formats::WriteError;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -189,42 +188,18 @@ pub fn whole_screen(ctx: &Ctx, screen: &Screen) -> Result<WholeScreen, AppError>
     Ok(WholeScreen { answer: counted(ctx, screen)?, rows: rows(screen, &section, &survivors).map(row).collect() })
 }
 
-/// The companies listed as CSV (RFC 4180), every figure in full: symbol, name, currency, and each column under its formula; what is
-/// undefined is empty.
-///
-/// # Errors
-/// As [`screen_rows`].
-pub fn screen_csv(ctx: &Ctx, list: &ScreenList) -> Result<Vec<u8>, AppError> {
-    let section = ctx.section(ctx.date(list.screen.as_of)?);
-    let headers = ["symbol", "name", "currency"].into_iter().chain(list.screen.columns.iter().map(String::as_str));
-    let mut lines = vec![headers.map(str::to_owned).collect::<Vec<_>>()];
-    for row in rows(&list.screen, &section, &listed(list, &section)?) {
-        let values = row.values.into_iter().map(|v| Figure::from(v).written());
-        lines.push([row.symbol, row.name, row.currency].into_iter().chain(values).collect());
-    }
-    written(&lines).map_err(|source| WriteError::Stream { source }.into())
-}
-
-fn written(lines: &[Vec<String>]) -> std::io::Result<Vec<u8>> {
-    let mut writer = csv::Writer::from_writer(Vec::new());
-    for line in lines {
-        writer.write_record(line)?;
-    }
-    writer.into_inner().map_err(csv::IntoInnerError::into_error)
-}
-
 /// A company that passes, with its answers in full.
-struct Row {
-    symbol: String,
-    name: String,
-    currency: String,
-    values: Vec<Value>,
+pub(super) struct Row {
+    pub(super) symbol: String,
+    pub(super) name: String,
+    pub(super) currency: String,
+    pub(super) values: Vec<Value>,
     ranges: Vec<Option<OwnRange>>,
     spread: Option<Spread>,
 }
 
 /// The rows of some survivors (places in the section).
-fn rows(screen: &Screen, section: &Section<'_>, places: &[usize]) -> impl Iterator<Item = Row> {
+pub(super) fn rows(screen: &Screen, section: &Section<'_>, places: &[usize]) -> impl Iterator<Item = Row> {
     let companies: Vec<CompanyAt<'_>> = places.iter().map(|p| section.as_of.company(section.members()[*p])).collect();
     let ranges: Vec<Option<Vec<Option<OwnRange>>>> =
         screen.columns.iter().map(|f| section.compile(f).ok().and_then(|c| section.context().own_ranges(&c, &companies))).collect();

@@ -6,7 +6,7 @@ use artemon_core::{
     engine::Section,
     formula::{FormulaError, Library, Unit},
     panel::AsOf,
-    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, Step},
+    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, Step, Tighter},
     wording::{Sentence, label, sentence},
 };
 use serde::{Deserialize, Serialize};
@@ -15,6 +15,9 @@ use utoipa::ToSchema;
 
 /// Near misses of an answer.
 const NEAREST: usize = 20;
+/// Companies that pass, above which bounds are proposed that leave fewer, and how many bounds.
+const MANY: usize = 50;
+const PROPOSED: usize = 3;
 
 /// A screen to run.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
@@ -42,6 +45,23 @@ pub struct ScreenAnswer {
     pub near_misses: Vec<NearMissAnswer>,
     /// Companies that one criterion alone keeps out.
     pub near_miss_count: usize,
+    /// Where more than fifty pass: bounds that would leave about ten, fewest first.
+    pub tighter: Vec<TighterAnswer>,
+}
+
+/// A bound drawn in.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct TighterAnswer {
+    /// The criterion, counted over all blocks.
+    pub criterion: usize,
+    /// The criterion as it then is, in words.
+    pub sentence: Sentence,
+    /// Its least.
+    pub min: Option<f64>,
+    /// Its most.
+    pub max: Option<f64>,
+    /// How many companies it leaves.
+    pub leaves: usize,
 }
 
 /// What a criterion does.
@@ -96,18 +116,36 @@ pub fn screen(ctx: &Ctx, screen: &Screen) -> Result<ScreenAnswer, AppError> {
     let section = ctx.section(ctx.date(screen.as_of)?);
     let result = screening::run(screen, &section, NEAREST)?;
     let library = &ctx.settings().library;
-    let asked = screen.blocks.iter().flat_map(|b| &b.criteria);
+    let asked: Vec<&Criterion> = screen.blocks.iter().flat_map(|b| &b.criteria).collect();
+    let tighter = if result.survivors > MANY { proposed(screen, &section, &asked, &result.criteria, library)? } else { Vec::new() };
     Ok(ScreenAnswer {
         as_of: result.as_of,
         universe: result.universe.len(),
         universe_undefined_floor: result.universe.refused.undefined_floor,
         survivors: result.survivors,
         columns: screen.columns.iter().map(|formula| column(formula, &section, library)).collect(),
+        tighter,
         near_miss_count: result.near_miss_count,
         near_misses: result.near_misses.iter().map(|n| near_miss(n, &result.criteria, section.as_of, library)).collect(),
         steps: result.steps,
         criteria: result.criteria.into_iter().zip(asked).map(|(c, asked)| criterion(c, asked, library)).collect(),
     })
+}
+
+fn proposed(
+    screen: &Screen,
+    section: &Section<'_>,
+    asked: &[&Criterion],
+    results: &[CriterionResult],
+    library: &Library,
+) -> Result<Vec<TighterAnswer>, AppError> {
+    let passing = screening::survivors(screen, section)?;
+    let in_words = |t: Tighter| {
+        let then = Criterion { min: t.min, max: t.max, ..asked[t.criterion].clone() };
+        let sentence = sentence(&then, results[t.criterion].unit, library);
+        TighterAnswer { criterion: t.criterion, sentence, min: t.min, max: t.max, leaves: t.leaves }
+    };
+    Ok(screening::tighter(screen, section, &passing)?.into_iter().take(PROPOSED).map(in_words).collect())
 }
 
 fn column(formula: &str, section: &Section<'_>, library: &Library) -> ColumnInfo {

@@ -2,16 +2,21 @@
 
 use crate::{golden, now};
 use artemon_app::{
-    CandidateRow, Figure, GROUPED, Grouping, HoldingsKey, HoldingsOrder, HoldingsRequest, RankAnswer, RankRequest, RowKey, RowOrder,
-    RowsRequest, ScreenList, WholeScreen, glance, holdings, rank, rank_for_table, ranked_symbols, screen_csv, screen_groups, screen_rows,
-    screen_symbols, whole_screen,
+    CandidateRow, Ctx, Figure, GROUPED, Grouping, HoldingsKey, HoldingsOrder, HoldingsRequest, RankAnswer, RankRequest, RowKey, RowOrder,
+    RowsRequest, ScreenFileRequest, ScreenList, TableFormat, WholeScreen, glance, holdings, rank, rank_for_table, ranked_symbols,
+    screen_file, screen_groups, screen_rows, screen_symbols, whole_screen,
 };
 use artemon_core::{formula::Value, screening::Screen};
+use calamine::{Data, Reader, Xlsx};
 use serde_json::json;
 
 fn screen() -> Screen {
     let columns = json!(["pe", "sector", "own_rank(pe, 5y)", "roe"]);
     serde_json::from_value(json!({ "columns": columns, "sort": [{ "formula": "pe", "descending": true }] })).unwrap()
+}
+
+fn file(ctx: &Ctx, format: TableFormat) -> Vec<u8> {
+    screen_file(ctx, &ScreenFileRequest { list: screen().into(), format }).unwrap()
 }
 
 #[test]
@@ -170,7 +175,7 @@ fn a_list_is_taken_along_as_csv_in_full() {
     let (_folder, app) = golden();
     let ctx = now(&app);
     let whole = whole_screen(&ctx, &screen()).unwrap().rows;
-    let text = String::from_utf8(screen_csv(&ctx, &screen().into()).unwrap()).unwrap();
+    let text = String::from_utf8(file(&ctx, TableFormat::Csv)).unwrap();
     let lines: Vec<&str> = text.lines().collect();
     assert_eq!(lines[0], "symbol,name,currency,pe,sector,\"own_rank(pe, 5y)\",roe");
     assert_eq!(lines.len(), whole.len() + 1);
@@ -187,6 +192,47 @@ fn a_list_is_taken_along_as_csv_in_full() {
         }
     }
     assert!(undefined < whole.len());
+}
+
+/// Every format says the same figures in full, in the same order: read back from the tab-separated text, the workbook and JSON they
+/// are those of the whole screen; the workbook's last line is the middle of each column of numbers as a formula.
+#[test]
+fn every_format_of_a_screen_is_read_back_equal() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let whole = whole_screen(&ctx, &screen()).unwrap().rows;
+    let tabs = String::from_utf8(file(&ctx, TableFormat::Tsv)).unwrap();
+    let json: serde_json::Value = serde_json::from_slice(&file(&ctx, TableFormat::Json)).unwrap();
+    let mut book: Xlsx<_> = Xlsx::new(std::io::Cursor::new(file(&ctx, TableFormat::Xlsx))).unwrap();
+    let sheet = book.worksheet_range("Companies").unwrap();
+    assert_eq!(tabs.lines().count(), whole.len() + 1);
+    for (line, row) in (1..).zip(&whole) {
+        let cells: Vec<&str> = tabs.lines().nth(line).unwrap().split('\t').collect();
+        let of_book = |column: u32| sheet.get_value((u32::try_from(line).unwrap(), column)).cloned().unwrap_or_default();
+        assert_eq!((cells[0], of_book(0)), (&*row.symbol, Data::String(row.symbol.clone())));
+        assert_eq!(json["rows"][line - 1]["symbol"], row.symbol.as_str());
+        for (i, figure) in row.values.iter().enumerate() {
+            let (text, cell) = (cells[3 + i], of_book(3 + u32::try_from(i).unwrap()));
+            match &figure.value {
+                Value::Number(v) if v.is_finite() => {
+                    assert_eq!((text.parse::<f64>().unwrap().to_bits(), cell), (v.to_bits(), Data::Float(*v)));
+                    // What reads JSON here is exact to the last bit but one.
+                    let read = json["rows"][line - 1]["values"][i]["value"].as_f64().unwrap();
+                    assert!((read - v).abs() <= f64::EPSILON * v.abs(), "{read} for {v}");
+                }
+                Value::Text(said) => assert_eq!((text, cell), (&**said, Data::String(said.to_string()))),
+                Value::Undefined(_) => assert_eq!((text, cell), ("", Data::Empty)),
+                other => panic!("{other:?}"),
+            }
+        }
+    }
+    let last = u32::try_from(whole.len()).unwrap() + 1;
+    let formulas = book.worksheet_formula("Companies").unwrap();
+    assert_eq!(formulas.get_value((last, 3)).unwrap(), &format!("MEDIAN(D2:D{last})"));
+    let known: Vec<f64> = whole.iter().filter_map(|r| r.values[0].value.number().ok()).collect();
+    assert_eq!(sheet.get_value((last, 3)), Some(&Data::Float(artemon_core::stats::median(&known).unwrap())));
+    let asked = book.worksheet_range("Screen").unwrap();
+    assert!(asked.rows().any(|r| r[0] == Data::String("As known on".to_owned())));
 }
 
 #[test]

@@ -8,6 +8,7 @@ mod judged;
 mod ordered;
 mod run;
 mod sets;
+mod tighter;
 mod universe;
 
 pub use changes::{Change, Changes, Turned, changes};
@@ -16,4 +17,5 @@ pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, S
 pub use histogram::Histogram;
 pub use judged::CriterionResult;
 pub use run::{ScreenResult, Shown, Step, columns, run, survivors};
+pub use tighter::{Tighter, tighter};
 pub use universe::{Refused, Universe, UniverseError};

@@ -193,6 +193,36 @@ fn the_nearest_are_told_and_all_are_counted() {
     assert_eq!(nearest(9), ("CDEF".to_owned(), 4));
 }
 
+/// Of sixty companies at prices of 1 to 60 ten are left by the price that ten have, or more where several have the same; upwards
+/// as well as downwards, and never in a block of which any will do.
+#[test]
+fn a_bound_is_drawn_in_until_ten_are_left() {
+    let names: Vec<String> = (1..=60).map(|i| format!("S{i:02}")).collect();
+    let peer = |(i, symbol)| {
+        let price = f64::from(i);
+        Peer { symbol, sector: "Sector", kind: Kind::Operating, price, revenue: Some(if price <= 15.0 { 100.0 } else { 7.0 * price }) }
+    };
+    let c = peers((1..=60).zip(names.iter().map(String::as_str)).map(peer));
+    let section = Section::new(&c, day("2024-03-01"));
+    let of = |document: Json| {
+        let screen: Screen = serde_json::from_value(document).unwrap();
+        let passing = screening::survivors(&screen, &section).unwrap();
+        let all = screening::tighter(&screen, &section, &passing).unwrap();
+        all.into_iter().map(|t| (t.criterion, t.min, t.max, t.leaves)).collect::<Vec<_>>()
+    };
+    let both = json!([{"formula": "price", "max": 59}, {"formula": "revenue", "min": 50}]);
+    // Revenue: the tenth largest of prices up to 59 is 7 × 50.
+    let wanted = vec![(0, None, Some(10.0), 10), (1, Some(350.0), None, 10)];
+    assert_eq!(of(json!({"blocks": [{"need": "all", "criteria": both}]})), wanted);
+    assert!(of(json!({"blocks": [{"need": "any", "criteria": both}]})).is_empty());
+    // Fifteen have the smallest revenue: they stay together.
+    let tied = json!([{"formula": "revenue", "max": 500}]);
+    assert_eq!(of(json!({"blocks": [{"need": "all", "criteria": tied}]})), [(0, None, Some(100.0), 15)]);
+    // Rounded away from those who are left: 1/10 is three digits, 1/9 is not.
+    let share = json!([{"formula": "1 / price", "min": 0.01}]);
+    assert_eq!(of(json!({"blocks": [{"need": "all", "criteria": share}]})), [(0, Some(0.1), None, 10)]);
+}
+
 /// Who came and went between two dates, by which criterion, from what to what; a floor that shuts somebody out is no criterion.
 #[test]
 fn what_changed_between_two_dates_is_told_by_the_criteria_that_turned() {

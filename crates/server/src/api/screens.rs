@@ -8,8 +8,8 @@ use crate::{
 };
 use artemon_app::{
     ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, MapAnswer, MapRequest, NumberAnswer, NumberRequest,
-    ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenList, ScreenRequest, WallAnswer, WallRequest, YearAnswer,
-    compare_screens, run_saved_screen, screen, screen_changes, screen_csv, screen_groups, screen_map, screen_rows, screen_symbols,
+    ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, WallAnswer, WallRequest,
+    YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_groups, screen_map, screen_rows, screen_symbols,
     screen_wall, screen_years,
 };
 use artemon_core::screening::Criterion;
@@ -54,12 +54,14 @@ pub(crate) async fn screen_medians(caller: Caller, Body(request): Body<ScreenLis
     caller.run(move |ctx| screen_groups(ctx, &request)).await
 }
 
-/// The companies that pass a screen, all of them and in full, as CSV.
-#[utoipa::path(post, path = "/api/screen/csv", tag = "screens", request_body = ScreenList,
-    responses((status = 200, content_type = "text/csv", body = String), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenList>) -> Result<Response, Problem> {
-    let Json(bytes) = caller.run(move |ctx| screen_csv(ctx, &request)).await?;
-    let headers = [(header::CONTENT_TYPE, "text/csv; charset=utf-8"), (header::CONTENT_DISPOSITION, "attachment; filename=\"screen.csv\"")];
+/// The companies that pass a screen, all of them and in full, as a file.
+#[utoipa::path(post, path = "/api/screen/file", tag = "screens", request_body = ScreenFileRequest,
+    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenFileRequest>) -> Result<Response, Problem> {
+    let format = request.format;
+    let Json(bytes) = caller.run(move |ctx| artemon_app::screen_file(ctx, &request)).await?;
+    let attached = format!("attachment; filename=\"screen.{}\"", format.ending());
+    let headers = [(header::CONTENT_TYPE, format.media_type().to_owned()), (header::CONTENT_DISPOSITION, attached)];
     Ok((headers, bytes).into_response())
 }
 

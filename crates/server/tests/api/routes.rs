@@ -142,10 +142,10 @@ fn rows() -> Vec<Row> {
             Some(("/api/screen/groups", json!({ "screen": screen, "group": "size" }))),
         ),
         (
-            "POST /api/screen/csv",
-            "/api/screen/csv",
-            json!({ "screen": screen }),
-            Some(("/api/screen/csv", json!({ "screen": { "sort": [{ "formula": "prise" }] } }))),
+            "POST /api/screen/file",
+            "/api/screen/file",
+            json!({ "list": { "screen": screen }, "format": "csv" }),
+            Some(("/api/screen/file", json!({ "list": { "screen": screen }, "format": "poem" }))),
         ),
         (
             "POST /api/screen/symbols",

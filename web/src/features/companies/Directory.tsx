@@ -67,7 +67,7 @@ export function Directory() {
         </Typography>
         <Box sx={{ flex: 1 }} />
         <GroupBy group={group} set={setGroup} />
-        <Button onClick={() => void api.exportScreen(list)}>Export CSV</Button>
+        <Button onClick={() => void api.exportScreen(list, "csv")}>Export CSV</Button>
       </Box>
       <DataTable
         name="companies"

@@ -9,26 +9,32 @@ import { Link as RouterLink } from "react-router";
 import type { Criterion, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
 import { inUnit, numberOf } from "../../headless/format";
-import { blocksOf, change, criteriaOf, type Edit, type Place } from "../../headless/screenState";
+import { blocksOf, change, criteriaOf, type Edit, type Place, placeOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 type Miss = Schemas["NearMissAnswer"];
-
-function placeOf(screen: Screen, flat: number): Place | null {
-  let before = 0;
-  for (const [block, b] of blocksOf(screen).entries()) {
-    const n = criteriaOf(b).length;
-    if (flat < before + n) return { block, at: flat - before };
-    before += n;
-  }
-  return null;
-}
 
 function howFar(miss: Miss, unit: Unit | null | undefined): string {
   if (typeof miss.miss !== "number") return "";
   const size = Math.abs(miss.miss);
   const text = unit === "percent" ? `${(size * 100).toFixed(1)} points` : inUnit(size, unit);
   return `${text} ${miss.miss < 0 ? "short" : "over"}`;
+}
+
+/** Near misses that are let in at once. */
+const TEN = 10;
+
+/** The criterion that keeps most of the near misses out on one side, with its nearest ten; none when it keeps out just one. */
+function nearestOfOne(all: Miss[]) {
+  const missed = all.filter((m) => typeof m.miss === "number" && numberOf(m.value) !== null);
+  const sides = new Map<string, Miss[]>();
+  for (const m of missed) {
+    const side = `${m.criterion}${(m.miss ?? 0) < 0 ? "-" : "+"}`;
+    sides.set(side, [...(sides.get(side) ?? []), m]);
+  }
+  const misses = [...sides.values()].sort((a, b) => b.length - a.length)[0]?.slice(0, TEN) ?? [];
+  const [first] = misses;
+  return first && misses.length > 1 ? { criterion: first.criterion, label: first.label, misses } : null;
 }
 
 export const NearMisses = memo(function NearMisses({
@@ -49,6 +55,15 @@ export const NearMisses = memo(function NearMisses({
     const to = miss.miss < 0 && typeof c.min === "number" ? { min: value } : { max: value };
     edit((s) => change(s, place, to));
   };
+  const nearest = nearestOfOne(answer.near_misses);
+  const takeAll = () => {
+    const place = nearest && placeOf(screen, nearest.criterion);
+    const c = place ? criteriaOf(blocksOf(screen)[place.block] ?? {})[place.at] : undefined;
+    if (!nearest || !place || !c) return;
+    const values = nearest.misses.flatMap((m) => numberOf(m.value) ?? []);
+    const below = (nearest.misses[0]?.miss ?? 0) < 0 && typeof c.min === "number";
+    edit((s) => change(s, place, below ? { min: Math.min(...values) } : { max: Math.max(...values) }));
+  };
   return (
     <>
       <Typography variant="h3" component="h2" sx={{ mt: 2, mb: 0.75 }}>
@@ -57,6 +72,11 @@ export const NearMisses = memo(function NearMisses({
           {answer.near_miss_count} {answer.near_miss_count === 1 ? "company fails" : "companies fail"} just one
           criterion
         </span>
+        {nearest && (
+          <Button onClick={takeAll} sx={{ ml: 1 }}>
+            Loosen “{nearest.label}” to include the nearest {nearest.misses.length}
+          </Button>
+        )}
       </Typography>
       <Paper>
         {misses.map((m) => {

@@ -27,6 +27,7 @@ import { useOpenCompany } from "../companies/open";
 import { ColumnMenu } from "./ColumnMenu";
 import { useGroups } from "./groups";
 import { useResultColumns } from "./resultColumns";
+import { Suggestions } from "./Suggestions";
 import type { Axes } from "./ScreenMap";
 
 type Grouping = Schemas["Grouping"];
@@ -70,7 +71,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   const setAxes = (to: Axes) => void setSeen({ ...to, size: to.size ?? "", tint: to.tint ?? "" });
   const next = VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "table";
   useActions([
-    { keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list) },
+    { keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list, "csv") },
     {
       keys: "v",
       label: `Show the companies left as ${NAMES[next].toLowerCase()}`,
@@ -122,13 +123,26 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           ))}
         </Box>
         <GroupBy group={list.group ?? null} set={setGroup} />
-        <Button onClick={() => void api.exportScreen(list)}>Export CSV</Button>
+        <MenuButton
+          label="Export ▾"
+          items={[
+            ["CSV", "csv"],
+            ["Workbook (XLSX)", "xlsx"],
+            ["JSON", "json"],
+          ]
+            .map(([label, format]) => ({
+              label: label as string,
+              run: () => void api.exportScreen(list, format as Schemas["TableFormat"]),
+            }))
+            .concat({ label: "Copy all rows", run: () => void api.copyScreen(list) })}
+        />
         <ColumnMenu
           columns={screen.columns ?? []}
           measures={measures}
           change={(columns) => edit((s) => ({ ...s, columns }))}
         />
       </Box>
+      <Suggestions screen={screen} answer={answer} edit={edit} />
       <Suspense fallback={<LoadingTable />}>
         {view === "wall" && <Wall list={list} survivors={rows.count} months={12 * years} open={open} />}
         {view === "map" && (

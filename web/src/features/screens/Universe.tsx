@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState } from "react";
 import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
 import { useAbout } from "../../api/queries";
-import { compact } from "../../headless/format";
+import { compact, percent } from "../../headless/format";
 import type { Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
@@ -16,6 +16,12 @@ const UniverseForm = lazy(async () => ({ default: (await import("./UniverseForm"
 function inSentence(u: Among, base: string): string {
   const parts = [
     u.sectors?.length ? `in ${u.sectors.join(", ")}` : "in all sectors",
+    u.industries?.length ? `of the industries ${u.industries.join(", ")}` : "",
+    u.index ? `in the index ${u.index}` : "",
+    u.symbols?.length ? `of ${u.symbols.length} named ones` : "",
+    u.order
+      ? `in which ${compact(u.order.amount)} ${base} are at most ${percent(u.order.max_share)} of a day's trading`
+      : "",
     u.countries?.length ? `of ${u.countries.join(", ")}` : "",
     u.kinds?.length ? `only ${u.kinds.join(", ")}` : "without funds",
     u.min_market_cap ? `worth at least ${compact(u.min_market_cap)} ${base}` : "",

@@ -4,6 +4,7 @@ import Button from "@mui/material/Button";
 import MenuItem from "@mui/material/MenuItem";
 import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
+import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useGroups } from "../../api/queries";
 import { NumberField } from "../../components/NumberField";
@@ -17,10 +18,18 @@ interface Props {
   close: () => void;
 }
 
+/** The share of a day's trading that an order may be, unless somebody says otherwise. */
+const MOST_SHARE = 0.01;
+
 export function UniverseForm({ anchor, universe, base, change, close }: Props) {
   const [asOf] = useAsOf();
   const groups = useGroups(asOf);
-  const choice = (label: string, key: "sectors" | "countries" | "kinds", all: Record<string, number> | undefined) => (
+  const [symbols, setSymbols] = useState((universe.symbols ?? []).join(", "));
+  const choice = (
+    label: string,
+    key: "sectors" | "industries" | "countries" | "kinds",
+    all: Record<string, number> | undefined,
+  ) => (
     <TextField
       select
       label={label}
@@ -50,11 +59,55 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
     <Popover open anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
       <Box sx={{ p: 2, width: 320, display: "grid", gap: 1.5 }}>
         {choice("Sectors", "sectors", groups.data?.sectors)}
+        {choice("Industries", "industries", groups.data?.industries)}
         {choice("Countries", "countries", groups.data?.countries)}
         {choice("Kinds of company (funds only if chosen)", "kinds", groups.data?.kinds)}
+        <TextField
+          select
+          label="Members of an index"
+          value={universe.index ?? ""}
+          onChange={(e) => change({ index: e.target.value || null })}
+        >
+          <MenuItem value="">of any or none</MenuItem>
+          {groups.data?.indexes.map((i) => (
+            <MenuItem key={i.id} value={i.id}>
+              {i.name} ({i.members})
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Only these symbols or ISINs"
+          multiline
+          maxRows={4}
+          value={symbols}
+          onChange={(e) => setSymbols(e.target.value)}
+          onBlur={() => change({ symbols: symbols.split(/[\s,;]+/).filter(Boolean) })}
+          helperText="Pasted from anywhere, parted by commas or lines; empty is all."
+        />
         {floor("Minimum market value", "min_market_cap")}
         {floor("Minimum traded value a day", "min_traded_value")}
         {floor("Minimum price", "min_price")}
+        <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 1 }}>
+          <NumberField
+            label="I mean to invest"
+            unit={base}
+            otherwise="any amount"
+            width="100%"
+            whenDone
+            value={universe.order?.amount}
+            set={(amount) => change({ order: amount ? { max_share: MOST_SHARE, ...universe.order, amount } : null })}
+          />
+          <NumberField
+            label="of a day's trading"
+            of="percent"
+            otherwise="at most 1"
+            width="100%"
+            whenDone
+            disabled={!universe.order}
+            value={universe.order?.max_share}
+            set={(share) => universe.order && change({ order: { ...universe.order, max_share: share ?? MOST_SHARE } })}
+          />
+        </Box>
         <Button variant="contained" onClick={close}>
           Done
         </Button>
