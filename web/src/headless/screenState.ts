@@ -58,6 +58,14 @@ export const remove = (s: Screen, p: Place): Screen =>
 export const add = (s: Screen, block: number, c: Criterion): Screen =>
   withBlock(s, block, (b) => ({ ...b, criteria: [...criteriaOf(b), c] }));
 
+/** Takes a criterion to another place, counted as places are before it is taken; a block that is left empty stays. */
+export function move(s: Screen, from: Place, to: Place): Screen {
+  const moved = criteriaOf(blocksOf(s)[from.block] ?? {})[from.at];
+  if (!moved) return s;
+  const at = from.block === to.block && from.at < to.at ? to.at - 1 : to.at;
+  return withBlock(remove(s, from), to.block, (b) => ({ ...b, criteria: criteriaOf(b).toSpliced(at, 0, moved) }));
+}
+
 export const setNeed = (s: Screen, block: number, need: Need): Screen => withBlock(s, block, (b) => ({ ...b, need }));
 
 export const addBlock = (s: Screen): Screen => ({ ...s, blocks: [...blocksOf(s), { need: "any", criteria: [] }] });

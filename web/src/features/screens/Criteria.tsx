@@ -3,14 +3,15 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import InputBase from "@mui/material/InputBase";
 import Paper from "@mui/material/Paper";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Block, Measure, ScreenAnswer } from "../../api/client";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { useActions } from "../../headless/actions";
 import * as state from "../../headless/screenState";
-import { SERIF } from "../../theme/theme";
+import { SERIF, tint } from "../../theme/theme";
 import { AddCriterion } from "./AddCriterion";
 import { CriterionCard } from "./CriterionCard";
+import { useDrop } from "./dragged";
 import { Keeping } from "./saved/Keeping";
 import { Universe } from "./Universe";
 import type { Edited } from "./useEdited";
@@ -25,6 +26,7 @@ export function Criteria({ working, answer, measures }: Props) {
   const { screen, edit } = working;
   const [open, setOpen] = useState<number | null>(null);
   const blocks = state.blocksOf(screen);
+  const sizes = blocks.map((b) => state.criteriaOf(b).length).join();
   const removeBlock = (b: number) => {
     setOpen(null);
     edit((s) => state.removeBlock(s, b), "Block removed");
@@ -68,18 +70,36 @@ export function Criteria({ working, answer, measures }: Props) {
                     open={open === flat}
                     setOpen={setOpen}
                     edit={edit}
+                    sizes={sizes}
                   />
                 );
               })}
             </Paper>
           )}
-          <AddCriterion measures={measures} block={b} edit={edit} />
+          <Below
+            take={(from) => {
+              setOpen(null);
+              edit((s) => state.move(s, from, { block: b, at: state.criteriaOf(block).length }));
+            }}
+          >
+            <AddCriterion measures={measures} block={b} edit={edit} />
+          </Below>
         </Box>
       ))}
       <Button sx={{ mt: 1, ml: -0.5 }} onClick={() => edit(state.addBlock)}>
         Add a block: any of these
       </Button>
     </>
+  );
+}
+
+/** What stands below the criteria of a block: one that is dropped there becomes its last. */
+function Below({ take, children }: { take: (from: state.Place) => void; children: ReactNode }) {
+  const { over, onto } = useDrop(take);
+  return (
+    <Box {...onto} sx={{ boxShadow: over ? `inset 0 2px 0 ${tint("brass")}` : "none" }}>
+      {children}
+    </Box>
   );
 }
 

@@ -2,11 +2,12 @@
 import Box from "@mui/material/Box";
 import ButtonBase from "@mui/material/ButtonBase";
 import Typography from "@mui/material/Typography";
-import { lazy, memo, Suspense } from "react";
+import { lazy, memo, Suspense, useMemo } from "react";
 import type { Criterion, Schemas } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
-import { change, type Edit, remove } from "../../headless/screenState";
+import { change, type Edit, move, type Place, remove } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
+import { dragFrom, useDrop } from "./dragged";
 
 const Details = lazy(async () => ({ default: (await import("./CriterionDetails")).CriterionDetails }));
 
@@ -21,7 +22,23 @@ interface Props {
   open: boolean;
   setOpen: (flat: number | null) => void;
   edit: Edit;
+  /** How many criteria each block has. */
+  sizes: string;
 }
+
+/** Where a criterion is taken hold of; by keyboard it is moved by the menu. */
+const GRIP = {
+  position: "absolute",
+  left: 2,
+  top: 4,
+  bottom: 4,
+  width: 8,
+  cursor: "grab",
+  backgroundImage: `radial-gradient(${tint("history")} 1px, transparent 1.2px)`,
+  backgroundSize: "4px 5px",
+  opacity: 0,
+  "[data-testid=criterion]:hover > &": { opacity: 0.7 },
+} as const;
 
 export const CriterionCard = memo(function CriterionCard(p: Props) {
   const { criterion: c, result, open, block, at, edit } = p;
@@ -30,20 +47,29 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
     p.setOpen(null);
     edit((s) => remove(s, { block, at }), "Criterion removed");
   };
+  const moves = useMemo(() => movesOf({ block, at }, p.sizes, edit, p.setOpen), [block, at, p.sizes, edit, p.setOpen]);
+  const { over, onto } = useDrop((from) => {
+    p.setOpen(null);
+    edit((s) => move(s, from, { block, at }));
+  });
   const { what, bound } = result?.sentence ?? { what: c.formula, bound: "" };
   const off = c.enabled === false;
   return (
     <Box
       data-testid="criterion"
+      {...onto}
       sx={{
+        boxShadow: over ? `inset 0 2px 0 ${tint("brass")}` : "none",
+        position: "relative",
         p: 1,
-        pl: 1.25,
+        pl: 1.75,
         borderBottom: `1px solid ${tint("hairline")}`,
         "&:last-child": { borderBottom: 0 },
         borderLeft: `3px solid ${open ? tint("brass") : "transparent"}`,
         opacity: off ? 0.55 : 1,
       }}
     >
+      <Box draggable aria-hidden onDragStart={dragFrom({ block, at })} sx={GRIP} data-testid="grip" />
       <Box sx={{ display: "flex", gap: 1 }}>
         <ButtonBase
           onClick={() => p.setOpen(open ? null : p.flat)}
@@ -54,6 +80,11 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
             {what} <b>{bound}</b>
             {off && " (off)"}
           </Typography>
+          {c.note && !open && (
+            <Typography variant="caption" component="div" color="textSecondary" noWrap>
+              {c.note}
+            </Typography>
+          )}
         </ButtonBase>
         <Counts result={result} left={p.left} />
       </Box>
@@ -75,12 +106,38 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
       )}
       {open && (
         <Suspense>
-          <Details criterion={c} result={result} unit={result?.unit} off={off} change={set} remove={drop} />
+          <Details
+            criterion={c}
+            result={result}
+            unit={result?.unit}
+            off={off}
+            change={set}
+            remove={drop}
+            moves={moves}
+          />
         </Suspense>
       )}
     </Box>
   );
 });
+
+/** The other places that a criterion can stand at, in words. */
+function movesOf(from: Place, sizes: string, edit: Edit, setOpen: Props["setOpen"]) {
+  const all = sizes.split(",").map(Number);
+  const go = (label: string, to: Place) => ({
+    label,
+    run: () => {
+      setOpen(null);
+      edit((s) => move(s, from, to));
+    },
+  });
+  const others = all.flatMap((n, block) => (block === from.block ? [] : go(`to block ${block + 1}`, { block, at: n })));
+  return [
+    ...(from.at > 0 ? [go("up", { ...from, at: from.at - 1 })] : []),
+    ...(from.at + 1 < (all[from.block] ?? 0) ? [go("down", { ...from, at: from.at + 2 })] : []),
+    ...others,
+  ];
+}
 
 function Counts({ result, left }: { result: Props["result"]; left: number | undefined }) {
   if (!result || result.error) return null;

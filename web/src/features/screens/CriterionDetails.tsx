@@ -1,12 +1,19 @@
 // What a criterion is made of, opened for a change: its formula, bounds, and whether it counts.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
 import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
-import type { Criterion, Schemas, Unit } from "../../api/client";
+import { Link as RouterLink } from "react-router";
+import type { Criterion, Schemas, Screen, Unit } from "../../api/client";
+import { useDistribution } from "../../api/queries";
 import { FormulaInput } from "../../components/FormulaInput";
+import { type Item, MenuButton } from "../../components/menu/MenuButton";
 import { NumberField } from "../../components/NumberField";
-import { unitHint } from "../../headless/format";
+import { useAddress, useAsOf } from "../../headless/asOf";
+import { inUnit, unitHint } from "../../headless/format";
+import { EMPTY } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 interface Props {
@@ -16,9 +23,11 @@ interface Props {
   off: boolean;
   change: (to: Partial<Criterion>) => void;
   remove: () => void;
+  /** Where else it can stand. */
+  moves: Item[];
 }
 
-export function CriterionDetails({ criterion: c, unit, off, change, remove, result }: Props) {
+export function CriterionDetails({ criterion: c, unit, off, change, remove, result, moves }: Props) {
   const typed = unit === "text" || unit === "flag";
   return (
     <Box sx={{ mt: 1, display: "grid", gap: 1 }}>
@@ -53,7 +62,15 @@ export function CriterionDetails({ criterion: c, unit, off, change, remove, resu
           }
         />
       )}
-      <Box sx={{ display: "flex", gap: 0.5, ml: -0.5 }}>
+      {!typed && unit && <Quantiles formula={c.formula} unit={unit} change={change} />}
+      <TextField
+        label="Note"
+        defaultValue={c.note ?? ""}
+        onBlur={(e) => e.target.value !== (c.note ?? "") && change({ note: e.target.value })}
+      />
+      {result && result.undefined > 0 && <Unknown formula={c.formula} result={result} />}
+      <Box sx={{ display: "flex", flexWrap: "wrap", gap: 0.5, ml: -0.5 }}>
+        {moves.length > 0 && <MenuButton label="Move ▾" means="Where the criterion stands" items={moves} />}
         <Button onClick={() => change({ enabled: off })}>{off ? "Switch on" : "Switch off"}</Button>
         <Button onClick={() => change({ negate: !c.negate })}>{c.negate ? "Remove NOT" : "Negate"}</Button>
         <Button onClick={remove} sx={{ color: tint("clay") }}>
@@ -61,6 +78,48 @@ export function CriterionDetails({ criterion: c, unit, off, change, remove, resu
         </Button>
       </Box>
     </Box>
+  );
+}
+
+/** Shares of all companies at which a bound is often set. */
+const SHARES = ["tenth", "quarter", "half", "quarter", "tenth"] as const;
+
+function Quantiles({ formula, unit, change }: { formula: string; unit: Unit; change: Props["change"] }) {
+  const [asOf] = useAsOf();
+  const points = useDistribution(formula, asOf).data?.percentiles;
+  if (!points) return null;
+  const items = SHARES.flatMap((share, i) => {
+    const point = points[i];
+    if (point === undefined) return [];
+    const low = i <= 2;
+    const side = share === "half" ? "lower" : low ? "lowest" : "highest";
+    return {
+      label: `the ${side} ${share}: ${low ? "at most" : "at least"} ${inUnit(point, unit)}`,
+      run: () => change(low ? { min: null, max: point } : { min: point, max: null }),
+    };
+  });
+  return (
+    <Box sx={{ ml: -0.5 }}>
+      <MenuButton label="Bound at ▾" means="A bound at a share of all companies" items={items} />
+    </Box>
+  );
+}
+
+function Unknown({ formula, result }: { formula: string; result: Schemas["CriterionAnswer"] }) {
+  const address = useAddress();
+  const reasons = Object.entries(result.undefined_why).map(([reason, n]) => `${n} ${reason}`);
+  const screen: Screen = {
+    ...EMPTY,
+    name: "Without data",
+    blocks: [{ need: "all", criteria: [{ formula: `not defined(${formula})` }] }],
+  };
+  return (
+    <Typography variant="caption" color="textSecondary">
+      {reasons.join("; ")}.{" "}
+      <Link component={RouterLink} to={address(`/screens?screen=${encodeURIComponent(JSON.stringify(screen))}`)}>
+        Show them
+      </Link>
+    </Typography>
   );
 }
 
