@@ -7,11 +7,11 @@ fn leading_number(text: &str) -> usize {
     text.split_whitespace().next().and_then(|n| n.parse().ok()).unwrap_or_else(|| panic!("no number in \"{text}\""))
 }
 
-async fn survivors(browser: &Browser) -> usize {
+pub(crate) async fn survivors(browser: &Browser) -> usize {
     leading_number(&browser.text("[data-testid=survivors]").await)
 }
 
-async fn survivors_other_than(browser: &Browser, before: usize) -> usize {
+pub(crate) async fn survivors_other_than(browser: &Browser, before: usize) -> usize {
     leading_number(&browser.text_until("[data-testid=survivors]", |t| leading_number(t) != before).await)
 }
 

@@ -9,5 +9,6 @@ mod own_work_is_repaired;
 mod people;
 mod pictures;
 mod screens_are_kept;
+mod screens_lead_to_few;
 mod speed;
 mod value_is_argued_with;
