@@ -37,8 +37,10 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let symbol = |path: &str| path.rsplit('/').next().unwrap().to_owned();
         let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
-        let places: [(&str, &str); 11] = [
+        let places: [(&str, &str); 13] = [
             ("/screens", "[data-testid=survivor] .cell.n"),
+            ("/screens?view=wall", "[data-testid=tile] svg"),
+            ("/screens?view=map", "circle[data-mark]"),
             ("/candidates", "[data-testid=candidate] .cell.n"),
             ("/candidates?view=sectors", "table td"),
             ("/companies", "[data-testid=company-row] .cell.n"),
