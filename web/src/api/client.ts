@@ -83,9 +83,10 @@ export const api = {
     save(`${name}.json`, taken(client.GET("/api/documents/{id}/file", { params: { path: { id } }, parseAs: "blob" }))),
   compareScreens: (before: Screen, after: Screen) =>
     taken(client.POST("/api/screens/compare", { body: { before, after } })),
-  screenChanges: (screen: Screen, since: string) =>
-    taken(client.POST("/api/screen/changes", { body: { screen, since } })),
-  screenYears: (screen: Screen) => taken(client.POST("/api/screen/years", { body: { screen } })),
+  screenChanges: (screen: Screen, since: string, signal: AbortSignal) =>
+    taken(client.POST("/api/screen/changes", { body: { screen, since }, ...by(signal) })),
+  screenYears: (screen: Screen, signal: AbortSignal) =>
+    taken(client.POST("/api/screen/years", { body: { screen }, ...by(signal) })),
   runSaved: (id: string) => taken(client.POST("/api/screens/{id}/runs", { params: { path: { id } } })),
   repairs: () => taken(client.GET("/api/repairs")),
   matchCompany: (company_id: string, symbol: string | null) =>

@@ -68,7 +68,7 @@ export const useSavedRun = (id: string | null) =>
 export const useScreenChanges = (screen: Screen, since: string | null) =>
   useQuery({
     queryKey: ["screen-changes", screen, since],
-    queryFn: () => api.screenChanges(screen, since ?? ""),
+    queryFn: ({ signal }) => api.screenChanges(screen, since ?? "", signal),
     enabled: since !== null,
     placeholderData: keepPreviousData,
   });
@@ -76,7 +76,7 @@ export const useScreenChanges = (screen: Screen, since: string | null) =>
 export const useScreenYears = (screen: Screen, asked: boolean) =>
   useQuery({
     queryKey: ["screen-years", screen],
-    queryFn: () => api.screenYears(screen),
+    queryFn: ({ signal }) => api.screenYears(screen, signal),
     enabled: asked,
     placeholderData: keepPreviousData,
   });

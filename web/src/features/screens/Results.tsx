@@ -3,7 +3,7 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { parseAsNumberLiteral, parseAsStringLiteral, useQueryStates } from "nuqs";
-import { lazy, memo, Suspense, useMemo } from "react";
+import { memo, useMemo } from "react";
 import {
   api,
   type Measure,
@@ -23,6 +23,7 @@ import { text } from "../../headless/address";
 import { day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
+import { useLoaded } from "../../headless/useLoaded";
 import { useOpenCompany } from "../companies/open";
 import { ColumnMenu } from "./ColumnMenu";
 import { useGroups } from "./groups";
@@ -45,8 +46,8 @@ interface Props {
   since: Schemas["ChangesAnswer"] | null;
 }
 
-const Wall = lazy(async () => ({ default: (await import("./Wall")).Wall }));
-const ScreenMap = lazy(async () => ({ default: (await import("./ScreenMap")).ScreenMap }));
+const loadWall = async () => (await import("./Wall")).Wall;
+const loadMap = async () => (await import("./ScreenMap")).ScreenMap;
 
 const VIEWS = ["table", "wall", "map"] as const;
 const NAMES = { table: "Table", wall: "Charts", map: "Map" };
@@ -69,6 +70,8 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   const [{ view, years, x, y, size, tint }, setSeen] = useQueryStates(SEEN);
   const axes = useMemo((): Axes => ({ x, y, size: size || null, tint: tint || null }), [x, y, size, tint]);
   const setAxes = (to: Axes) => void setSeen({ ...to, size: to.size ?? "", tint: to.tint ?? "" });
+  const Wall = useLoaded(loadWall, view === "wall");
+  const ScreenMap = useLoaded(loadMap, view === "map");
   const next = VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "table";
   useActions([
     { keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list, "csv") },
@@ -114,6 +117,8 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           {VIEWS.map((v) => (
             <Button
               key={v}
+              // Who points at it will want it.
+              onPointerEnter={v === "wall" ? () => void loadWall() : undefined}
               aria-pressed={v === view}
               onClick={() => setSeen({ view: v })}
               sx={v === view ? { color: "text.primary", textDecoration: "underline" } : {}}
@@ -143,9 +148,10 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
         />
       </Box>
       <Suggestions screen={screen} answer={answer} edit={edit} />
-      <Suspense fallback={<LoadingTable />}>
-        {view === "wall" && <Wall list={list} survivors={rows.count} months={12 * years} open={open} />}
-        {view === "map" && (
+      {view === "wall" &&
+        (Wall ? <Wall list={list} survivors={rows.count} months={12 * years} open={open} /> : <LoadingTable />)}
+      {view === "map" &&
+        (ScreenMap ? (
           <ScreenMap
             list={list}
             columns={answer.columns}
@@ -154,8 +160,9 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
             setAxes={setAxes}
             open={open}
           />
-        )}
-      </Suspense>
+        ) : (
+          <LoadingTable />
+        ))}
       {view === "table" && (
         <DataTable
           name="screens"

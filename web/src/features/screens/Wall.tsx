@@ -65,13 +65,7 @@ export function Wall({ list, survivors, months, open }: Props) {
                 style={{ position: "absolute", top: row.start, left: i * (each + GAP), width: each, height: TALL }}
               >
                 {tile && (
-                  <One
-                    tile={tile}
-                    width={each}
-                    marked={marks.isMarked(tile)}
-                    mark={() => marks.toggle([tile])}
-                    open={() => open(tile)}
-                  />
+                  <One tile={tile} width={each} marked={marks.isMarked(tile)} toggle={marks.toggle} open={open} />
                 )}
               </li>
             );
@@ -104,11 +98,12 @@ interface OneProps {
   tile: Tile;
   width: number;
   marked: boolean;
-  mark: () => void;
-  open: () => void;
+  toggle: (tiles: Tile[]) => void;
+  open: (tile: Tile) => void;
 }
 
-const One = memo(function One({ tile: t, width, marked, mark, open }: OneProps) {
+const One = memo(function One({ tile: t, width, marked, toggle, open }: OneProps) {
+  const mark = () => toggle([t]);
   const address = useAddress();
   return (
     <Framed
@@ -128,7 +123,7 @@ const One = memo(function One({ tile: t, width, marked, mark, open }: OneProps) 
           onClick={(e) => {
             if (e.ctrlKey || e.metaKey || e.shiftKey) return;
             e.preventDefault();
-            open();
+            open(t);
           }}
           noWrap
           title={t.name}
