@@ -50,6 +50,25 @@ fn answers_have_the_documented_form() {
     assert_eq!(String::from_utf8_lossy(&csv.stdout), "symbol,price\nDRUA,113.96\n");
 }
 
+/// What the terminal says of the golden screens is what is expected of them: the counts of each step, and who is left in which order.
+#[test]
+fn the_golden_screens_agree_in_the_terminal() {
+    let data = golden_dataset();
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden");
+    for number in [1, 2] {
+        let file = folder.join(format!("screen-{number}.json"));
+        let output = artemon(data.path(), &["screen", file.to_str().unwrap(), "--format", "json"]);
+        assert!(output.status.success(), "{}", stderr(&output));
+        let answer: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+        let want = std::fs::read(folder.join(format!("expected-screen-{number}.json"))).unwrap();
+        let want = &serde_json::from_slice::<serde_json::Value>(&want).unwrap()["result"];
+        let symbols: Vec<_> = answer["rows"].as_array().unwrap().iter().map(|r| r["symbol"].clone()).collect();
+        assert_eq!(serde_json::Value::from(symbols), want["survivors"], "screen {number}");
+        let left = |of: &serde_json::Value| of["steps"].as_array().unwrap().iter().map(|s| s["left"].as_u64()).collect::<Vec<_>>();
+        assert_eq!(left(&answer), left(want), "screen {number}");
+    }
+}
+
 #[test]
 fn refusals_are_sentences_with_status_1() {
     let data = golden_dataset();

@@ -68,6 +68,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::screens::earlier_years))
         .routes(routes!(api::screens::run_saved))
         .routes(routes!(api::screens::ready_screens))
+        .routes(routes!(api::screens::ready_columns))
         .routes(routes!(api::screens::read_criterion))
         .routes(routes!(api::screens::read_number))
         .routes(routes!(api::candidates::rank_candidates))

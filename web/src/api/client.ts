@@ -91,6 +91,7 @@ export const api = {
   repairs: () => taken(client.GET("/api/repairs")),
   matchCompany: (company_id: string, symbol: string | null) =>
     taken(client.POST("/api/repairs/match", { body: { company_id, symbol } })),
+  readyColumns: () => taken(client.GET("/api/columns/ready")),
   readyScreens: () => taken(client.GET("/api/screens/ready")),
   groups: (as_of?: string) => taken(client.GET("/api/groups", { params: { query: { as_of } } })),
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),

@@ -81,6 +81,8 @@ export const useScreenYears = (screen: Screen, asked: boolean) =>
     placeholderData: keepPreviousData,
   });
 
+export const useReadyColumns = () => useQuery({ queryKey: ["ready-columns"], queryFn: api.readyColumns, ...steady });
+
 export const useGroups = (asOf?: string) =>
   useQuery({ queryKey: ["groups", asOf], queryFn: () => api.groups(asOf), ...steady });
 

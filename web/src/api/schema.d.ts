@@ -110,6 +110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/columns/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sets of columns that ship with the product. */
+        get: operations["ready_columns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies": {
         parameters: {
             query?: never;
@@ -2538,6 +2555,13 @@ export interface components {
             /** @description How much each figure counts in the score. */
             weights?: components["schemas"]["Weights"];
         };
+        /** @description Columns that go together. */
+        ReadyColumns: {
+            /** @description The formulas, in the order of the table. */
+            columns: string[];
+            /** @description What they are for. */
+            name: string;
+        };
         /** @description A screen that ships with the product. */
         ReadyScreen: {
             /** @description Its name in addresses and on the command line. */
@@ -3420,6 +3444,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ready_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyColumns"][];
                 };
             };
         };

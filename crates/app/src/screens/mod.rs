@@ -1,5 +1,6 @@
 //! Screens: run, built criterion by criterion, followed over time, and those that ship.
 
+mod columns;
 mod criterion;
 mod export;
 mod history;
@@ -9,6 +10,7 @@ mod rows;
 mod run;
 mod wall;
 
+pub use columns::{ReadyColumns, ready_columns};
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
 pub use export::{ScreenFileRequest, TableFormat, screen_file};
 pub use history::{

@@ -8,9 +8,9 @@ use crate::{
 };
 use artemon_app::{
     ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, MapAnswer, MapRequest, NumberAnswer, NumberRequest,
-    ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, WallAnswer, WallRequest,
-    YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_groups, screen_map, screen_rows, screen_symbols,
-    screen_wall, screen_years,
+    ReadyColumns, ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, WallAnswer,
+    WallRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_groups, screen_map, screen_rows,
+    screen_symbols, screen_wall, screen_years,
 };
 use artemon_core::screening::Criterion;
 use axum::{
@@ -104,6 +104,12 @@ pub(crate) async fn run_saved(caller: Caller, Path(id): Path<String>) -> Answer<
 #[utoipa::path(get, path = "/api/screens/ready", tag = "screens", responses((status = 200, body = Vec<ReadyScreen>)))]
 pub(crate) async fn ready_screens() -> Answer<Vec<ReadyScreen>> {
     Ok(Json(artemon_app::ready_screens()))
+}
+
+/// The sets of columns that ship with the product.
+#[utoipa::path(get, path = "/api/columns/ready", tag = "screens", responses((status = 200, body = Vec<ReadyColumns>)))]
+pub(crate) async fn ready_columns() -> Answer<Vec<ReadyColumns>> {
+    Ok(Json(artemon_app::ready_columns().to_vec()))
 }
 
 /// The criterion that was typed or picked, with a first bound where none was.

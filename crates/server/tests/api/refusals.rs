@@ -119,6 +119,32 @@ async fn a_screen_is_answered_whole() {
     assert!(page["rows"][0]["values"][5].as_f64().unwrap() > 60.0, "the quality: {}", page["rows"][0]);
 }
 
+/// What comes over HTTP of the golden screens is what is expected of them, in every count and in order.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_golden_screens_agree_over_http() {
+    let server = server().await;
+    let golden = |name: String| std::fs::read_to_string(Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden").join(name)).unwrap();
+    for number in [1, 2] {
+        let screen = golden(format!("screen-{number}.json"));
+        let want: serde_json::Value = serde_json::from_str(&golden(format!("expected-screen-{number}.json"))).unwrap();
+        let want = &want["result"];
+        let (_, text) = ask(&server, "POST", "/api/screen", OWN, "", &format!("{{\"screen\": {screen}}}")).await;
+        let answer: serde_json::Value = serde_json::from_str(&text).unwrap();
+        let (_, text) = ask(&server, "POST", "/api/screen/symbols", OWN, "", &format!("{{\"screen\": {screen}}}")).await;
+        assert_eq!(serde_json::from_str::<serde_json::Value>(&text).unwrap(), want["survivors"], "screen {number}");
+        let counts = |of: &serde_json::Value| ["pass_alone", "fail_alone", "undefined", "back_if_dropped"].map(|key| of[key].as_u64());
+        // Nothing is expected of those that are switched off or in error.
+        let asked: serde_json::Value = serde_json::from_str(&screen).unwrap();
+        let enabled = asked["blocks"].as_array().unwrap().iter().flat_map(|b| b["criteria"].as_array().unwrap());
+        let got = answer["criteria"].as_array().unwrap().iter().zip(enabled);
+        let got: Vec<_> = got.filter(|(c, asked)| c["error"].is_null() && asked["enabled"] != false).map(|(c, _)| counts(c)).collect();
+        assert_eq!(got, want["criteria"].as_array().unwrap().iter().map(counts).collect::<Vec<_>>(), "screen {number}");
+        let left = |of: &serde_json::Value| of["steps"].as_array().unwrap().iter().map(|s| s["left"].as_u64()).collect::<Vec<_>>();
+        assert_eq!(left(&answer), left(want), "screen {number}");
+        assert_eq!(answer["near_miss_count"].as_u64(), want["near_misses"].as_array().map(|all| all.len() as u64), "screen {number}");
+    }
+}
+
 /// Files come in as a form, wait, are imported as a job, and can be taken out again.
 #[tokio::test(flavor = "multi_thread")]
 async fn a_csv_file_is_brought_mapped_and_imported() {

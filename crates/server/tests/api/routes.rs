@@ -184,6 +184,7 @@ fn rows() -> Vec<Row> {
             Some(("/api/screens/compare", json!({ "before": screen }))),
         ),
         ("GET /api/screens/ready", "/api/screens/ready", NONE, None),
+        ("GET /api/columns/ready", "/api/columns/ready", NONE, None),
         (
             "POST /api/standing",
             "/api/standing",

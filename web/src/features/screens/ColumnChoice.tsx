@@ -1,9 +1,15 @@
 // Chooses the columns of the results: any measure or formula.
 import Autocomplete from "@mui/material/Autocomplete";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import type { Measure } from "../../api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Measure } from "../../api/client";
+import { useDocuments, useDocumentsChange, useReadyColumns } from "../../api/queries";
+import { useDelete } from "./saved/saving";
 
 export interface ColumnProps {
   columns: string[];
@@ -42,6 +48,70 @@ export function ColumnChoice({
         onChange={(_, next) => change([...new Set(next.map((f) => f.trim()).filter(Boolean))])}
         renderInput={(params) => <TextField {...params} label="Columns" autoFocus />}
       />
+      <Sets columns={columns} change={change} />
     </Popover>
+  );
+}
+
+/** Sets of columns: those that ship, one's own, and keeping these as one. */
+function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
+  const client = useQueryClient();
+  const ready = useReadyColumns().data ?? [];
+  const own = useDocuments("column_set").data ?? [];
+  const [name, setName] = useState("");
+  const save = useDocumentsChange(() => {
+    const body = columns as unknown as Record<string, never>;
+    const file = { kind: "column_set" as const, name: name.trim(), body };
+    const before = own.find((o) => o.name === file.name);
+    return before ? api.saveDocument(before.id, before.version, file) : api.addDocument(file);
+  });
+  const remove = useDelete();
+  const take = (id: string) =>
+    client
+      .fetchQuery({ queryKey: ["document", id], queryFn: () => api.document(id) })
+      .then((found) => change(found.body as unknown as string[]));
+  return (
+    <Box sx={{ mt: 1.5 }}>
+      <Typography variant="body2" color="textSecondary">
+        Or a set of them:
+      </Typography>
+      <Box sx={{ display: "flex", flexWrap: "wrap", ml: -0.5 }}>
+        {ready.map((set) => (
+          <Button key={set.name} onClick={() => change(set.columns)}>
+            {set.name}
+          </Button>
+        ))}
+      </Box>
+      {own.map((set) => (
+        <Box key={set.id} sx={{ display: "flex", ml: -0.5 }}>
+          <Button onClick={() => void take(set.id)}>{set.name}</Button>
+          <Box sx={{ flex: 1 }} />
+          <Button sx={{ color: "text.secondary" }} onClick={() => remove(set)}>
+            Delete
+          </Button>
+        </Box>
+      ))}
+      <Box
+        component="form"
+        sx={{ display: "flex", gap: 1, mt: 1 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          save.mutate(undefined, { onSuccess: () => setName("") });
+        }}
+      >
+        <TextField
+          label="Keep these as"
+          size="small"
+          fullWidth
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          error={Boolean(save.error)}
+          helperText={save.error?.message}
+        />
+        <Button type="submit" disabled={!name.trim()}>
+          Keep
+        </Button>
+      </Box>
+    </Box>
   );
 }

@@ -1,13 +1,15 @@
 // Screens: the blocks of criteria on the left, what is left of the companies on the right.
 import Box from "@mui/material/Box";
+import Link from "@mui/material/Link";
 import visuallyHidden from "@mui/utils/visuallyHidden";
 import { lazy, Suspense, useDeferredValue, useEffect, useMemo } from "react";
+import { Link as RouterLink } from "react-router";
 import type { Measure, Screen } from "../../api/client";
 import { useMeasures, useSavedRun, useScreen, useScreenRows } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
-import { Failed, LoadingPage, LoadingTable } from "../../components/States";
+import { Empty, Failed, LoadingPage, LoadingTable } from "../../components/States";
 import { useGroupBy } from "../../components/table/GroupBy";
-import { useAsOf } from "../../headless/asOf";
+import { useAddress, useAsOf } from "../../headless/asOf";
 import { tint } from "../../theme/theme";
 import { Criteria } from "./Criteria";
 import { Narrowing } from "./Narrowing";
@@ -25,7 +27,20 @@ const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto 
 export function ScreenPlace() {
   const working = useEdited();
   if (!working) return <LoadingPage />;
-  return "failed" in working ? <Failed error={working.failed} /> : <Place working={working} />;
+  return "failed" in working ? <NotHere /> : <Place working={working} />;
+}
+
+/** An address of a screen that was deleted, or is somebody else's. */
+function NotHere() {
+  const address = useAddress();
+  return (
+    <Empty title="This screen is not kept here">
+      It may have been deleted, or belong to somebody else.{" "}
+      <Link component={RouterLink} to={address("/screens")}>
+        Go on with the screen you worked on last
+      </Link>
+    </Empty>
+  );
 }
 
 function Place({ working }: { working: Edited }) {
