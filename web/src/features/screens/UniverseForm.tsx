@@ -21,28 +21,13 @@ interface Props {
 /** The share of a day's trading that an order may be, unless somebody says otherwise. */
 const MOST_SHARE = 0.01;
 
+type Among = Schemas["ScreenUniverse"];
+
 export function UniverseForm({ anchor, universe, base, change, close }: Props) {
   const [asOf] = useAsOf();
-  const groups = useGroups(asOf);
-  const [symbols, setSymbols] = useState((universe.symbols ?? []).join(", "));
-  const choice = (
-    label: string,
-    key: "sectors" | "industries" | "countries" | "kinds",
-    all: Record<string, number> | undefined,
-  ) => (
-    <TextField
-      select
-      label={label}
-      value={universe[key] ?? []}
-      onChange={(e) => change({ [key]: e.target.value as unknown as string[] })}
-      slotProps={{ select: { multiple: true } }}
-    >
-      {Object.entries(all ?? {}).map(([name, n]) => (
-        <MenuItem key={name} value={name}>
-          {name} ({n})
-        </MenuItem>
-      ))}
-    </TextField>
+  const groups = useGroups(asOf).data;
+  const choice = (label: string, key: Grouped, all: Record<string, number> | undefined) => (
+    <Choice label={label} chosen={universe[key] ?? []} all={all ?? {}} choose={(to) => change({ [key]: to })} />
   );
   const floor = (label: string, key: "min_market_cap" | "min_traded_value" | "min_price") => (
     <NumberField
@@ -58,10 +43,10 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
   return (
     <Popover open anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: "bottom", horizontal: "left" }}>
       <Box sx={{ p: 2, width: 320, display: "grid", gap: 1.5 }}>
-        {choice("Sectors", "sectors", groups.data?.sectors)}
-        {choice("Industries", "industries", groups.data?.industries)}
-        {choice("Countries", "countries", groups.data?.countries)}
-        {choice("Kinds of company (funds only if chosen)", "kinds", groups.data?.kinds)}
+        {choice("Sectors", "sectors", groups?.sectors)}
+        {choice("Industries", "industries", groups?.industries)}
+        {choice("Countries", "countries", groups?.countries)}
+        {choice("Kinds of company (funds only if chosen)", "kinds", groups?.kinds)}
         <TextField
           select
           label="Members of an index"
@@ -69,49 +54,91 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
           onChange={(e) => change({ index: e.target.value || null })}
         >
           <MenuItem value="">of any or none</MenuItem>
-          {groups.data?.indexes.map((i) => (
+          {groups?.indexes.map((i) => (
             <MenuItem key={i.id} value={i.id}>
               {i.name} ({i.members})
             </MenuItem>
           ))}
         </TextField>
-        <TextField
-          label="Only these symbols or ISINs"
-          multiline
-          maxRows={4}
-          value={symbols}
-          onChange={(e) => setSymbols(e.target.value)}
-          onBlur={() => change({ symbols: symbols.split(/[\s,;]+/).filter(Boolean) })}
-          helperText="Pasted from anywhere, parted by commas or lines; empty is all."
-        />
+        <Named symbols={universe.symbols ?? []} change={change} />
         {floor("Minimum market value", "min_market_cap")}
         {floor("Minimum traded value a day", "min_traded_value")}
         {floor("Minimum price", "min_price")}
-        <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 1 }}>
-          <NumberField
-            label="I mean to invest"
-            unit={base}
-            otherwise="any amount"
-            width="100%"
-            whenDone
-            value={universe.order?.amount}
-            set={(amount) => change({ order: amount ? { max_share: MOST_SHARE, ...universe.order, amount } : null })}
-          />
-          <NumberField
-            label="of a day's trading"
-            of="percent"
-            otherwise="at most 1"
-            width="100%"
-            whenDone
-            disabled={!universe.order}
-            value={universe.order?.max_share}
-            set={(share) => universe.order && change({ order: { ...universe.order, max_share: share ?? MOST_SHARE } })}
-          />
-        </Box>
+        <Invested order={universe.order} base={base} change={change} />
         <Button variant="contained" onClick={close}>
           Done
         </Button>
       </Box>
     </Popover>
+  );
+}
+
+type Grouped = "sectors" | "industries" | "countries" | "kinds";
+
+interface ChoiceProps {
+  label: string;
+  chosen: string[];
+  /** With how many companies each has. */
+  all: Record<string, number>;
+  choose: (to: string[]) => void;
+}
+
+function Choice({ label, chosen, all, choose }: ChoiceProps) {
+  return (
+    <TextField
+      select
+      label={label}
+      value={chosen}
+      onChange={(e) => choose(e.target.value as unknown as string[])}
+      slotProps={{ select: { multiple: true } }}
+    >
+      {Object.entries(all).map(([name, n]) => (
+        <MenuItem key={name} value={name}>
+          {name} ({n})
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function Named({ symbols, change }: { symbols: string[]; change: Props["change"] }) {
+  const [text, setText] = useState(symbols.join(", "));
+  return (
+    <TextField
+      label="Only these symbols or ISINs"
+      multiline
+      maxRows={4}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => change({ symbols: text.split(/[\s,;]+/).filter(Boolean) })}
+      helperText="Pasted from anywhere, parted by commas or lines; empty is all."
+    />
+  );
+}
+
+/** An amount, and the share of a day's trading that it may be. */
+function Invested({ order, base, change }: { order: Among["order"]; base: string; change: Props["change"] }) {
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 1 }}>
+      <NumberField
+        label="I mean to invest"
+        unit={base}
+        otherwise="any amount"
+        width="100%"
+        whenDone
+        value={order?.amount}
+        set={(amount) => change({ order: amount ? { max_share: MOST_SHARE, ...order, amount } : null })}
+      />
+      <NumberField
+        label="of a day's trading"
+        of="percent"
+        otherwise="at most 1"
+        width="100%"
+        whenDone
+        disabled={!order}
+        value={order?.max_share}
+        set={(share) => order && change({ order: { ...order, max_share: share ?? MOST_SHARE } })}
+      />
+    </Box>
   );
 }

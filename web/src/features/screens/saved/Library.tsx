@@ -24,9 +24,7 @@ interface Props {
 
 export function Library({ all, open, close }: Props) {
   const client = useQueryClient();
-  const ready = useReadyScreens().data ?? [];
   const save = useSave();
-  const remove = useDelete();
   const [problem, setProblem] = useState<string | null>(null);
   const told = (wrong: Error) => setProblem(wrong.message);
   const contents = (id: string) =>
@@ -72,50 +70,74 @@ export function Library({ all, open, close }: Props) {
           </Typography>
         )}
         {folders.map((folder) => (
-          <Box key={folder} component="section" sx={{ mb: 1.5 }}>
-            {folder && (
-              <Typography variant="h3" component="h3" sx={{ mb: 0.25 }}>
-                {folder.replaceAll("/", " › ")}
-              </Typography>
-            )}
-            {of(all, folder).map((k) => (
-              <Row key={k.id} name={k.name} says={k.note} run={() => void openKept(k.id)}>
-                <Typography variant="caption" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
-                  {day(k.saved_at.slice(0, 10))}
-                </Typography>
-                <MenuButton
-                  label="▾"
-                  means={`What can be done with ${k.name}`}
-                  items={[
-                    { label: "Duplicate", run: () => void copy(k) },
-                    { label: "Save as a file", run: () => void api.downloadDocument(k.id, k.name) },
-                    { label: "Delete", run: () => remove(k) },
-                  ]}
-                />
-              </Row>
-            ))}
-          </Box>
-        ))}
-        <Typography variant="h3" component="h3" sx={{ mt: 2, mb: 0.25 }}>
-          Ready-made, opened as a copy
-        </Typography>
-        {ready.map((r) => (
-          <Row
-            key={r.id}
-            name={r.screen.name ?? r.id}
-            says={r.reasoning}
-            run={() => {
-              open(unsaved(r.screen));
-              close();
-            }}
+          <Folder
+            key={folder}
+            name={folder}
+            kept={all.filter((k) => k.folder === folder)}
+            openKept={openKept}
+            copy={copy}
           />
         ))}
+        <ReadyMade
+          take={(screen) => {
+            open(unsaved(screen));
+            close();
+          }}
+        />
       </Box>
     </Drawer>
   );
 }
 
-const of = (all: Kept[], folder: string): Kept[] => all.filter((k) => k.folder === folder);
+interface FolderProps {
+  name: string;
+  kept: Kept[];
+  openKept: (id: string) => Promise<void>;
+  copy: (k: Kept) => Promise<void>;
+}
+
+function Folder({ name, kept, openKept, copy }: FolderProps) {
+  const remove = useDelete();
+  return (
+    <Box component="section" sx={{ mb: 1.5 }}>
+      {name && (
+        <Typography variant="h3" component="h3" sx={{ mb: 0.25 }}>
+          {name.replaceAll("/", " › ")}
+        </Typography>
+      )}
+      {kept.map((k) => (
+        <Row key={k.id} name={k.name} says={k.note} run={() => void openKept(k.id)}>
+          <Typography variant="caption" color="textSecondary" sx={{ whiteSpace: "nowrap" }}>
+            {day(k.saved_at.slice(0, 10))}
+          </Typography>
+          <MenuButton
+            label="▾"
+            means={`What can be done with ${k.name}`}
+            items={[
+              { label: "Duplicate", run: () => void copy(k) },
+              { label: "Save as a file", run: () => void api.downloadDocument(k.id, k.name) },
+              { label: "Delete", run: () => remove(k) },
+            ]}
+          />
+        </Row>
+      ))}
+    </Box>
+  );
+}
+
+function ReadyMade({ take }: { take: (screen: Screen) => void }) {
+  const ready = useReadyScreens().data ?? [];
+  return (
+    <>
+      <Typography variant="h3" component="h3" sx={{ mt: 2, mb: 0.25 }}>
+        Ready-made, opened as a copy
+      </Typography>
+      {ready.map((r) => (
+        <Row key={r.id} name={r.screen.name ?? r.id} says={r.reasoning} run={() => take(r.screen)} />
+      ))}
+    </>
+  );
+}
 
 /** A screen of a file: one of the documented form, alone or as it was kept. */
 function openFile(text: string, all: Kept[], open: Edited["open"]) {
