@@ -65,7 +65,8 @@ function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
     const before = own.find((o) => o.name === file.name);
     return before ? api.saveDocument(before.id, before.version, file) : api.addDocument(file);
   });
-  const remove = useDelete();
+  const [problem, setProblem] = useState<string | null>(null);
+  const remove = useDelete((why) => setProblem(why.message));
   const take = (id: string) =>
     client
       .fetchQuery({ queryKey: ["document", id], queryFn: () => api.document(id) })
@@ -105,8 +106,8 @@ function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
           fullWidth
           value={name}
           onChange={(e) => setName(e.target.value)}
-          error={Boolean(save.error)}
-          helperText={save.error?.message}
+          error={Boolean(problem ?? save.error)}
+          helperText={problem ?? save.error?.message}
         />
         <Button type="submit" disabled={!name.trim()}>
           Keep

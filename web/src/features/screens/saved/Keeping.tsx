@@ -22,7 +22,8 @@ export function Keeping({ working }: { working: Edited }) {
   const [shown, show] = useState<Open>(null);
   const all = useDocuments("screen").data ?? [];
   const save = useSave();
-  const remove = useDelete();
+  const [problem, setProblem] = useState<string | null>(null);
+  const remove = useDelete((why) => setProblem(why.message));
   const naming: Naming = { name: screen.name ?? "", folder: saved?.folder ?? "", note: saved?.note ?? "" };
   const keep = (as: Naming, anew: boolean) => {
     const to = anew || !doc || version === null ? null : { doc, version };
@@ -70,9 +71,18 @@ export function Keeping({ working }: { working: Edited }) {
           Version {newer} was saved elsewhere since you began with version {version}.
         </Alert>
       )}
-      {save.error && shown === null && (
-        <Alert severity="warning" variant="outlined" icon={false} sx={{ mb: 1 }} onClose={save.reset}>
-          {save.error.message}
+      {(problem ?? save.error) && shown === null && (
+        <Alert
+          severity="warning"
+          variant="outlined"
+          icon={false}
+          sx={{ mb: 1 }}
+          onClose={() => {
+            setProblem(null);
+            save.reset();
+          }}
+        >
+          {problem ?? save.error?.message}
         </Alert>
       )}
       <Suspense>

@@ -27,6 +27,7 @@ export function Library({ all, open, close }: Props) {
   const save = useSave();
   const [problem, setProblem] = useState<string | null>(null);
   const told = (wrong: Error) => setProblem(wrong.message);
+  const remove = useDelete(told);
   const contents = (id: string) =>
     client.fetchQuery({ queryKey: ["document", id], queryFn: () => api.document(id), staleTime: 0 });
   const openKept = (id: string) =>
@@ -76,6 +77,7 @@ export function Library({ all, open, close }: Props) {
             kept={all.filter((k) => k.folder === folder)}
             openKept={openKept}
             copy={copy}
+            remove={remove}
           />
         ))}
         <ReadyMade
@@ -94,10 +96,10 @@ interface FolderProps {
   kept: Kept[];
   openKept: (id: string) => Promise<void>;
   copy: (k: Kept) => Promise<void>;
+  remove: (k: Kept) => void;
 }
 
-function Folder({ name, kept, openKept, copy }: FolderProps) {
-  const remove = useDelete();
+function Folder({ name, kept, openKept, copy, remove }: FolderProps) {
   return (
     <Box component="section" sx={{ mb: 1.5 }}>
       {name && (

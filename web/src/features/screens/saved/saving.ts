@@ -37,20 +37,22 @@ export function useSave() {
 }
 
 /** Deletes a screen, which is offered to be undone. */
-export function useDelete() {
+export function useDelete(failed: (why: Error) => void) {
   const did = useUndo((s) => s.did);
   const remove = useDocumentsChange(api.deleteDocument);
   const restore = useDocumentsChange(api.restoreDocument);
-  return (kept: Kept) =>
-    remove.mutate(kept.id, {
-      onSuccess: () =>
+  // Told when it is done, also where what asked for it is gone by then.
+  return (kept: Pick<Kept, "id" | "name">) =>
+    void remove.mutateAsync(kept.id).then(
+      () =>
         did({
           what: `document ${kept.id}`,
           removed: `"${kept.name}" deleted`,
           undo: () => restore.mutate(kept.id),
           redo: () => remove.mutate(kept.id),
         }),
-    });
+      failed,
+    );
 }
 
 /** A name that none of these has. */
