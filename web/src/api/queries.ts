@@ -73,11 +73,10 @@ export const useScreenChanges = (screen: Screen, since: string | null) =>
     placeholderData: keepPreviousData,
   });
 
-export const useScreenYears = (screen: Screen, asked: boolean) =>
+export const useScreenYears = (screen: Screen) =>
   useQuery({
     queryKey: ["screen-years", screen],
     queryFn: ({ signal }) => api.screenYears(screen, signal),
-    enabled: asked,
     placeholderData: keepPreviousData,
   });
 

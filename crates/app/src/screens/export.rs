@@ -1,6 +1,6 @@
 //! The companies that pass a screen as a file: every figure in full, in the screen's order.
 
-use super::rows::{Row, ScreenList, listed, rows, whole_screen};
+use super::rows::{Row, ScreenList, listed, rows, whole_list};
 use crate::{AppError, Ctx, figures::figure::Figure};
 use artemon_core::{
     engine::Section,
@@ -70,10 +70,7 @@ pub fn screen_file(ctx: &Ctx, ScreenFileRequest { list, format }: &ScreenFileReq
         TableFormat::Csv => separated(ctx, list, b','),
         TableFormat::Tsv => separated(ctx, list, b'\t'),
         TableFormat::Xlsx => workbook(ctx, list),
-        TableFormat::Json => {
-            let whole = whole_screen(ctx, &list.screen)?;
-            serde_json::to_vec_pretty(&whole).map_err(|e| failed(&e))
-        }
+        TableFormat::Json => serde_json::to_vec_pretty(&whole_list(ctx, list)?).map_err(|e| failed(&e)),
     }
 }
 

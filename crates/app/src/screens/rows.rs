@@ -175,8 +175,13 @@ fn named(text: &str, mut places: Vec<usize>, section: &Section<'_>) -> Vec<usize
 /// # Errors
 /// As [`counted`] and [`screen_rows`].
 pub fn whole_screen(ctx: &Ctx, screen: &Screen) -> Result<WholeScreen, AppError> {
-    let section = ctx.section(ctx.date(screen.as_of)?);
-    let survivors = screening::survivors(screen, &section)?;
+    whole_list(ctx, &screen.clone().into())
+}
+
+/// What a screen comes to, with all companies listed.
+pub(super) fn whole_list(ctx: &Ctx, list: &ScreenList) -> Result<WholeScreen, AppError> {
+    let (screen, section) = (&list.screen, ctx.section(ctx.date(list.screen.as_of)?));
+    let listed = listed(list, &section)?;
     let row = |row: Row| RowAnswer {
         symbol: row.symbol,
         name: row.name,
@@ -185,7 +190,7 @@ pub fn whole_screen(ctx: &Ctx, screen: &Screen) -> Result<WholeScreen, AppError>
         ranges: row.ranges,
         spread: row.spread,
     };
-    Ok(WholeScreen { answer: counted(ctx, screen)?, rows: rows(screen, &section, &survivors).map(row).collect() })
+    Ok(WholeScreen { answer: counted(ctx, screen)?, rows: rows(screen, &section, &listed).map(row).collect() })
 }
 
 /// A company that passes, with its answers in full.

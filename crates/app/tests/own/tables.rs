@@ -231,6 +231,12 @@ fn every_format_of_a_screen_is_read_back_equal() {
     assert_eq!(formulas.get_value((last, 3)).unwrap(), &format!("MEDIAN(D2:D{last})"));
     let known: Vec<f64> = whole.iter().filter_map(|r| r.values[0].value.number().ok()).collect();
     assert_eq!(sheet.get_value((last, 3)), Some(&Data::Float(artemon_core::stats::median(&known).unwrap())));
+    // Narrowed by a word, each holds only those that are seen.
+    let few = ScreenList { text: whole[0].symbol.clone(), ..screen().into() };
+    let of = |format| screen_file(&ctx, &ScreenFileRequest { list: few.clone(), format }).unwrap();
+    let narrowed = String::from_utf8(of(TableFormat::Csv)).unwrap().lines().count() - 1;
+    let json: serde_json::Value = serde_json::from_slice(&of(TableFormat::Json)).unwrap();
+    assert!(narrowed < whole.len() && json["rows"].as_array().unwrap().len() == narrowed);
     let asked = book.worksheet_range("Screen").unwrap();
     assert!(asked.rows().any(|r| r[0] == Data::String("As known on".to_owned())));
 }

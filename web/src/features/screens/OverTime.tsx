@@ -43,18 +43,28 @@ export function OverTime({ screen, asOf, lastRun }: Props) {
   const { first_day: first } = useAbout().data ?? {};
   const [chosen, setChosen] = useState<string | null>(null);
   const [typing, setTyping] = useState(false);
-  const [years, setYears] = useState(false);
+  const [asked, setAsked] = useState(false);
+  const [years, setYears] = useState<Screen | null>(null);
   const since = chosen ?? lastRun ?? daysBefore(asOf, 30);
   const wrong = outside(since, first ?? undefined, asOf);
-  const changes = useScreenChanges(screen, wrong ? null : since);
+  // Another date costs much where nothing is kept of it: it is asked for when somebody wants to know, not with every edit.
+  const shown = asked || lastRun !== null;
+  const changes = useScreenChanges(screen, wrong || !shown ? null : since);
   const choose = (to: string) => {
     setChosen(to);
+    setAsked(true);
     setTyping(false);
   };
   const items = [
     ...(lastRun ? [{ label: `its last run, ${day(lastRun)}`, run: () => choose(lastRun) }] : []),
     ...BEFORE.map(([label, days]) => ({ label, run: () => choose(daysBefore(asOf, days)) })),
-    { label: "another day…", run: () => setTyping(true) },
+    {
+      label: "another day…",
+      run: () => {
+        setTyping(true);
+        setAsked(true);
+      },
+    },
   ];
   return (
     <Box component="section" aria-label="Over time" sx={{ mt: 2.5 }}>
@@ -69,8 +79,14 @@ export function OverTime({ screen, asOf, lastRun }: Props) {
           <DateField label="Since" value={since} set={setChosen} first={first ?? undefined} last={asOf} />
         </Box>
       )}
-      {changes.error ? <Failed error={changes.error} /> : <Both changes={changes.data} />}
-      {years ? <Years screen={screen} /> : <Button onClick={() => setYears(true)}>The same day in other years</Button>}
+      {!shown && <Button onClick={() => setAsked(true)}>Show who</Button>}
+      {shown && (changes.error ? <Failed error={changes.error} /> : <Both changes={changes.data} />)}
+      {years && <Years screen={years} />}
+      {years !== screen && (
+        <Button onClick={() => setYears(screen)}>
+          The same day in other years{years && ", by the screen as it is now"}
+        </Button>
+      )}
     </Box>
   );
 }
@@ -130,7 +146,7 @@ function inWords({ what, unit, then, now }: Schemas["TurnedAnswer"]): string {
 }
 
 function Years({ screen }: { screen: Screen }) {
-  const years = useScreenYears(screen, true);
+  const years = useScreenYears(screen);
   if (years.error) return <Failed error={years.error} />;
   if (!years.data) return <Loading rows={4} />;
   const share = (x: number | null | undefined) => (typeof x === "number" ? percent(x) : "–");

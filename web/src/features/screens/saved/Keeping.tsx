@@ -9,7 +9,7 @@ import { MenuButton } from "../../../components/menu/MenuButton";
 import { useActions } from "../../../headless/actions";
 import { EMPTY, unsaved } from "../../../headless/screenState";
 import type { Edited } from "../useEdited";
-import { fileOf, freeName, type Naming, useDelete, useSave } from "./saving";
+import { fileOf, freeName, type Kept, type Naming, useDelete, useSave } from "./saving";
 
 const Library = lazy(async () => ({ default: (await import("./Library")).Library }));
 const SaveForm = lazy(async () => ({ default: (await import("./SaveForm")).SaveForm }));
@@ -24,7 +24,6 @@ export function Keeping({ working }: { working: Edited }) {
   const save = useSave();
   const [problem, setProblem] = useState<string | null>(null);
   const remove = useDelete((why) => setProblem(why.message));
-  const naming: Naming = { name: screen.name ?? "", folder: saved?.folder ?? "", note: saved?.note ?? "" };
   const keep = (as: Naming, anew: boolean) => {
     const to = anew || !doc || version === null ? null : { doc, version };
     return save.mutateAsync({ to, file: fileOf(screen, as) }).then((kept) => {
@@ -32,7 +31,7 @@ export function Keeping({ working }: { working: Edited }) {
       show(null);
     });
   };
-  const saveNow = () => (doc ? void keep(naming, false).catch(shownBelow) : show("save"));
+  const saveNow = () => (doc ? void keep(namingOf(working), false).catch(shownBelow) : show("save"));
   const startAnew = () => open(unsaved(EMPTY));
   const newer = saved && version !== null && saved.version > version ? saved.version : null;
   useActions([
@@ -41,15 +40,13 @@ export function Keeping({ working }: { working: Edited }) {
     { label: "New screen", run: startAnew },
     ...(doc ? [{ label: "Versions of the screen", run: () => show("versions") }] : []),
   ]);
-  const kept = saved && {
-    items: [
-      { label: "Save a copy…", run: () => show("copy") },
-      { label: "Name, folder and note…", run: () => show("rename") },
-      { label: "Versions…", run: () => show("versions") },
-      { label: "Save as a file", run: () => void api.downloadDocument(saved.id, saved.name) },
-      { label: "Delete", run: () => remove(saved) },
-    ],
-  };
+  const items = saved && [
+    { label: "Save a copy…", run: () => show("copy") },
+    { label: "Name, folder and note…", run: () => show("rename") },
+    { label: "Versions…", run: () => show("versions") },
+    { label: "Save as a file", run: () => void api.downloadDocument(saved.id, saved.name) },
+    { label: "Delete", run: () => remove(saved) },
+  ];
   return (
     <>
       <Box sx={{ display: "flex", flexWrap: "wrap", ml: -0.6, mb: 0.5 }}>
@@ -58,7 +55,7 @@ export function Keeping({ working }: { working: Edited }) {
         <Button onClick={saveNow} disabled={!changed || save.isPending}>
           {doc ? (changed ? "Save changes" : "Saved") : "Save…"}
         </Button>
-        {kept && <MenuButton label="More ▾" means="What can be done with this screen" items={kept.items} />}
+        {items && <MenuButton label="More ▾" means="What can be done with this screen" items={items} />}
       </Box>
       {newer !== null && (
         <Alert
@@ -85,20 +82,44 @@ export function Keeping({ working }: { working: Edited }) {
           {problem ?? save.error?.message}
         </Alert>
       )}
-      <Suspense>
-        {shown === "library" && <Library all={all} open={open} close={() => show(null)} />}
-        {(shown === "save" || shown === "copy" || shown === "rename") && (
-          <SaveForm
-            title={shown === "rename" ? "Name, folder and note" : shown === "copy" ? "Save a copy" : "Save this screen"}
-            naming={shown === "copy" ? { ...naming, name: freeName(naming.name, all) } : naming}
-            folders={[...new Set(all.map((k) => k.folder).filter(Boolean))]}
-            save={(as) => keep(as, shown !== "rename")}
-            close={() => show(null)}
-          />
-        )}
-        {shown === "versions" && saved && <Versions saved={saved} working={working} close={() => show(null)} />}
-      </Suspense>
+      <Dialogs working={working} all={all} shown={shown} keep={keep} close={() => show(null)} />
     </>
+  );
+}
+
+const namingOf = ({ screen, saved }: Edited): Naming => ({
+  name: screen.name ?? "",
+  folder: saved?.folder ?? "",
+  note: saved?.note ?? "",
+});
+
+const TITLES = { save: "Save this screen", copy: "Save a copy", rename: "Name, folder and note" };
+
+interface DialogsProps {
+  working: Edited;
+  all: Kept[];
+  shown: Open;
+  keep: (as: Naming, anew: boolean) => Promise<void>;
+  close: () => void;
+}
+
+/** What is opened over the page; each is loaded when it is first wanted. */
+function Dialogs({ working, all, shown, keep, close }: DialogsProps) {
+  const naming = namingOf(working);
+  return (
+    <Suspense>
+      {shown === "library" && <Library all={all} open={working.open} close={close} />}
+      {(shown === "save" || shown === "copy" || shown === "rename") && (
+        <SaveForm
+          title={TITLES[shown]}
+          naming={shown === "copy" ? { ...naming, name: freeName(naming.name, all) } : naming}
+          folders={[...new Set(all.map((k) => k.folder).filter(Boolean))]}
+          save={(as) => keep(as, shown !== "rename")}
+          close={close}
+        />
+      )}
+      {shown === "versions" && working.saved && <Versions saved={working.saved} working={working} close={close} />}
+    </Suspense>
   );
 }
 
