@@ -57,4 +57,4 @@ bench:
 # What a person waits for, measured in the browser; COMPANIES=1000 for a quick look.
 speed: web deps-browser
 	cargo build --workspace --bin artemon --release --locked
-	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked speed -- --ignored --nocapture
+	ARTEMON_BINARY=$(CURDIR)/target/release/artemon cargo test -p artemon-e2e --locked speed -- --ignored --nocapture --test-threads=1
