@@ -23,6 +23,6 @@ fn first_screen(ctx: &Ctx) {
     if let Some(ready) = ready_screens().into_iter().next() {
         // A screen that fails here fails again for whoever asks, and tells why.
         screen(ctx, &ready.screen).ok();
-        screen_rows(ctx, &RowsRequest { list: ready.screen.into(), offset: 0, rows: 1 }).ok();
+        screen_rows(ctx, &RowsRequest { list: ready.screen.into(), offset: 0, rows: 1, news: false }).ok();
     }
 }

@@ -2,6 +2,7 @@
 
 pub mod csv_table;
 pub mod data_package;
+pub mod parquet_table;
 mod problem;
 mod reading;
 pub mod registry;

@@ -60,7 +60,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::screens::screen_page))
         .routes(routes!(api::screens::wall))
         .routes(routes!(api::screens::map))
-        .routes(routes!(api::screens::screen_medians))
+        .routes(routes!(api::screens::medians))
         .routes(routes!(api::screens::screen_file))
         .routes(routes!(api::screens::passing_symbols))
         .routes(routes!(api::screens::compare_versions))

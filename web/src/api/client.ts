@@ -99,14 +99,14 @@ export const api = {
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
   screen: (screen: Screen, signal?: AbortSignal) =>
     taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
-  screenRows: (list: ScreenList, { offset, rows, signal }: Page) =>
-    taken(client.POST("/api/screen/rows", { body: { list, offset, rows }, ...by(signal) })),
+  screenRows: (list: ScreenList, news: boolean, { offset, rows, signal }: Page) =>
+    taken(client.POST("/api/screen/rows", { body: { list, offset, rows, news }, ...by(signal) })),
   screenWall: (list: ScreenList, months: number, { offset, rows, signal }: Page) =>
     taken(client.POST("/api/screen/wall", { body: { list, months, offset, rows }, ...by(signal) })),
   screenMap: (request: Schemas["MapRequest"], signal: AbortSignal) =>
     taken(client.POST("/api/screen/map", { body: request, ...by(signal) })),
-  screenGroups: (list: ScreenList, signal: AbortSignal) =>
-    taken(client.POST("/api/screen/groups", { body: list, ...by(signal) })),
+  screenMedians: (list: ScreenList, signal: AbortSignal) =>
+    taken(client.POST("/api/screen/medians", { body: list, ...by(signal) })),
   exportScreen: (list: ScreenList, format: Schemas["TableFormat"]) =>
     save(
       `${list.screen.name || "companies"}.${format}`,

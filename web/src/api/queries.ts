@@ -113,12 +113,11 @@ export const useScreenMap = (request: Schemas["MapRequest"]) =>
     placeholderData: keepPreviousData,
   });
 
-/** The groups of the companies listed, with medians; none without a grouping. */
-export const useScreenGroups = (list: ScreenList) =>
+/** The medians of the columns over the companies listed, and over each group of them. */
+export const useScreenMedians = (list: ScreenList) =>
   useQuery({
-    queryKey: ["screen-groups", list],
-    queryFn: ({ signal }) => api.screenGroups(list, signal),
-    enabled: Boolean(list.group),
+    queryKey: ["screen-medians", list],
+    queryFn: ({ signal }) => api.screenMedians(list, signal),
     placeholderData: keepPreviousData,
   });
 
@@ -126,9 +125,9 @@ export const useScreenGroups = (list: ScreenList) =>
 export const useGlance = (symbol: string, asOf?: string) =>
   useQuery({ queryKey: ["glance", symbol, asOf], queryFn: () => api.glance(symbol, asOf) });
 
-/** The companies listed, as they come into view. */
-export function useScreenRows(list: ScreenList, count: number): Rows<ScreenRow> {
-  const pages = usePages(["screen-rows", list], (page) => api.screenRows(list, page));
+/** The companies listed, as they come into view; with their news where they are shown. */
+export function useScreenRows(list: ScreenList, count: number, news = false): Rows<ScreenRow> {
+  const pages = usePages(["screen-rows", list, news], (page) => api.screenRows(list, news, page));
   const { at, want, stale, total } = pages;
   const found = (list.text ?? "").trim() === "" ? count : (total ?? count);
   return useMemo(() => ({ count: found, at, want, stale }), [found, at, want, stale]);

@@ -785,23 +785,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/screen/groups": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The groups of the companies that pass a screen, with the medians of its columns. */
-        post: operations["screen_medians"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/screen/map": {
         parameters: {
             query?: never;
@@ -813,6 +796,23 @@ export interface paths {
         put?: never;
         /** The companies that pass a screen on a map of two measures. */
         post: operations["map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/screen/medians": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The medians of a screen's columns over the companies that pass it, and over each group of them. */
+        post: operations["medians"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1490,6 +1490,20 @@ export interface components {
             name: string;
             sector: string;
             symbol: string;
+        };
+        /** @description The newest headline of a company, and what came of it. */
+        CompanyNews: {
+            /**
+             * Format: double
+             * @description How the price changed in the first session that could answer it, as a fraction; none until it is over.
+             */
+            change?: number | null;
+            headline: components["schemas"]["Headline"];
+            /**
+             * Format: double
+             * @description The median change of the companies of its sector in that session.
+             */
+            sector_change?: number | null;
         };
         /** @description Everything on the page of one company. */
         CompanyPage: {
@@ -2203,6 +2217,13 @@ export interface components {
             undefined_when: string;
             unit: components["schemas"]["Unit"];
         };
+        /** @description The middle of each column over all rows, and over those of each group. */
+        Medians: {
+            /** @description Of all rows, by column, to six digits; null where the column has no numbers. */
+            all: (number | null)[];
+            /** @description Of each group, by name; none without a grouping. */
+            groups: components["schemas"]["GroupMedians"][];
+        };
         /**
          * @description A way to value a company.
          * @enum {string}
@@ -2507,13 +2528,13 @@ export interface components {
             assumptions: string;
             cannot_value: number;
             close: number;
-            /** @description Where they are grouped: each group with the medians of [`GROUPED`], in the order of the rows. */
-            groups: components["schemas"]["GroupMedians"][];
             in_range: number;
             /** Format: double */
             least_quality: number;
             /** Format: double */
             margin: number;
+            /** @description The medians of [`GROUPED`] over all ranked, and over each group in the order of the rows. */
+            medians: components["schemas"]["Medians"];
             pass: number;
             ranked: number;
             rows: components["schemas"]["CandidateRow"][];
@@ -2621,6 +2642,8 @@ export interface components {
         RowsRequest: {
             /** @description All of them. */
             list: components["schemas"]["ScreenList"];
+            /** @description Whether with their newest headlines. */
+            news?: boolean;
             /** @description The first of them, from 0. */
             offset?: number;
             /** @description How many; 200 at most. */
@@ -2696,6 +2719,7 @@ export interface components {
         ScreenRow: components["schemas"]["Cells"] & {
             currency: string;
             name: string;
+            news?: components["schemas"]["CompanyNews"] | null;
             /**
              * @description For columns that are own-history ranks, the range behind the rank: low, lower quartile, median, upper quartile, high,
              *     today, and today's rank.
@@ -2831,7 +2855,7 @@ export interface components {
          * @description A format of tables.
          * @enum {string}
          */
-        TableFormat: "csv" | "tsv" | "xlsx" | "json";
+        TableFormat: "csv" | "tsv" | "xlsx" | "parquet" | "json";
         /** @description How many rows of a table. */
         TableRows: {
             /** Format: int64 */
@@ -4881,7 +4905,7 @@ export interface operations {
             };
         };
     };
-    screen_medians: {
+    map: {
         parameters: {
             query?: never;
             header?: never;
@@ -4890,7 +4914,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScreenList"];
+                "application/json": components["schemas"]["MapRequest"];
             };
         };
         responses: {
@@ -4899,7 +4923,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GroupMedians"][];
+                    "application/json": components["schemas"]["MapAnswer"];
                 };
             };
             404: {
@@ -4920,7 +4944,7 @@ export interface operations {
             };
         };
     };
-    map: {
+    medians: {
         parameters: {
             query?: never;
             header?: never;
@@ -4929,7 +4953,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MapRequest"];
+                "application/json": components["schemas"]["ScreenList"];
             };
         };
         responses: {
@@ -4938,7 +4962,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MapAnswer"];
+                    "application/json": components["schemas"]["Medians"];
                 };
             };
             404: {

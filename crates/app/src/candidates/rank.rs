@@ -9,7 +9,7 @@ use crate::{
     figures::{
         compact::{short, short_spread},
         figure::Figure,
-        grouping::{GroupMedians, Grouping},
+        grouping::{Grouping, Medians},
     },
     valuing::{
         assumptions::{checked, set_named},
@@ -101,8 +101,8 @@ pub struct RankAnswer {
     pub sensitivity: Vec<SensitivityAnswer>,
     /// Medians of the sectors ranked, the most numerous first.
     pub sectors: Vec<SectorMedians>,
-    /// Where they are grouped: each group with the medians of [`GROUPED`], in the order of the rows.
-    pub groups: Vec<GroupMedians>,
+    /// The medians of [`GROUPED`] over all ranked, and over each group in the order of the rows.
+    pub medians: Medians,
     pub rows: Vec<CandidateRow>,
 }
 
@@ -279,7 +279,7 @@ fn answer(ctx: &Ctx, request: &RankRequest, context: &Context, t: Day, ranked: &
         against: against.as_ref().map(Assumptions::label),
         sensitivity: if request.sensitivity { sensitivity(context, t, &companies, request.weights, ranked) } else { Vec::new() },
         sectors: sectors(context.snapshot(), ranked),
-        groups: request.group.map(|by| groups(context, by, ranked)).unwrap_or_default(),
+        medians: medians(context, request.group, ranked),
         rows: page.map(candidate).collect(),
     })
 }
@@ -304,12 +304,12 @@ fn chosen(ctx: &Ctx, context: &Context, t: Day, request: &RankRequest) -> Result
     Ok(survivors.into_iter().map(|p| section.members()[p]).collect())
 }
 
-/// What the medians of a group are of, in order.
+/// What the medians are of, in order.
 pub const GROUPED: [RowKey; 5] = [RowKey::MarginOfSafety, RowKey::Quality, RowKey::ExpectedReturn, RowKey::RedFlags, RowKey::Score];
 
-fn groups(context: &Context, by: Grouping, ranked: &[ranking::Candidate]) -> Vec<GroupMedians> {
+fn medians(context: &Context, by: Option<Grouping>, ranked: &[ranking::Candidate]) -> Medians {
     let numbers = |c: &ranking::Candidate| GROUPED.iter().map(|of| number(context, *of, c)).collect();
-    by.medians(context.snapshot(), ranked, |c: &ranking::Candidate| c.company, numbers)
+    Medians::of(by, context.snapshot(), ranked, |c: &ranking::Candidate| c.company, numbers)
 }
 
 fn sectors(snapshot: &Snapshot, ranked: &[ranking::Candidate]) -> Vec<SectorMedians> {

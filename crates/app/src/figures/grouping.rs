@@ -16,6 +16,15 @@ pub enum Grouping {
     Country,
 }
 
+/// The middle of each column over all rows, and over those of each group.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Medians {
+    /// Of all rows, by column, to six digits; null where the column has no numbers.
+    pub all: Vec<Option<f64>>,
+    /// Of each group, by name; none without a grouping.
+    pub groups: Vec<GroupMedians>,
+}
+
 /// A group of companies, with the median of each column.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct GroupMedians {
@@ -41,26 +50,36 @@ impl Grouping {
     pub(crate) fn arrange<T>(self, snapshot: &Snapshot, rows: &mut [T], company: impl Fn(&T) -> u32) {
         rows.sort_by(|a, b| self.of(snapshot.company(company(a))).cmp(self.of(snapshot.company(company(b)))));
     }
+}
 
-    /// The groups of the rows, by name, with the medians of what `numbers` gives for a row.
-    pub(crate) fn medians<T>(
-        self,
+impl Medians {
+    /// The medians of what `numbers` gives for a row.
+    pub(crate) fn of<T>(
+        grouping: Option<Grouping>,
         snapshot: &Snapshot,
         rows: &[T],
         company: impl Fn(&T) -> u32,
         numbers: impl Fn(&T) -> Vec<Option<f64>>,
-    ) -> Vec<GroupMedians> {
-        let mut groups: BTreeMap<&str, Vec<Vec<Option<f64>>>> = BTreeMap::new();
-        for row in rows {
-            groups.entry(self.of(snapshot.company(company(row)))).or_default().push(numbers(row));
+    ) -> Medians {
+        let numbers: Vec<Vec<Option<f64>>> = rows.iter().map(numbers).collect();
+        let mut groups: BTreeMap<&str, Vec<&[Option<f64>]>> = BTreeMap::new();
+        if let Some(by) = grouping {
+            for (row, numbers) in rows.iter().zip(&numbers) {
+                groups.entry(by.of(snapshot.company(company(row)))).or_default().push(numbers);
+            }
         }
-        let of_group = |(name, rows): (&str, Vec<Vec<Option<f64>>>)| GroupMedians {
+        let of_group = |(name, rows): (&str, Vec<&[Option<f64>]>)| GroupMedians {
             name: name.to_owned(),
             companies: rows.len(),
-            medians: (0..rows.first().map_or(0, Vec::len))
-                .map(|column| stats::median(&rows.iter().filter_map(|r| r[column]).collect::<Vec<_>>()).map(six_digits))
-                .collect(),
+            medians: middles(&rows),
         };
-        groups.into_iter().map(of_group).collect()
+        Medians { all: middles(&numbers), groups: groups.into_iter().map(of_group).collect() }
     }
+}
+
+/// The median of each column.
+fn middles<R: AsRef<[Option<f64>]>>(rows: &[R]) -> Vec<Option<f64>> {
+    let known = |column: usize| rows.iter().filter_map(|r| r.as_ref()[column]).collect::<Vec<f64>>();
+    let columns = 0..rows.first().map_or(0, |r| r.as_ref().len());
+    columns.map(|column| stats::median(&known(column)).map(six_digits)).collect()
 }

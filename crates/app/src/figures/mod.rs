@@ -15,5 +15,5 @@ pub use distribution::{Distribution, DistributionRequest, distribution};
 pub use evaluate::{EvaluateRequest, Evaluated, FormulaValue, evaluate};
 pub use explain::{ExplainRequest, Explained, FigurePoint, FigureStanding, PeerPlace, explain, standing};
 pub use figure::Figure;
-pub use grouping::{GroupMedians, Grouping};
+pub use grouping::{GroupMedians, Grouping, Medians};
 pub use own_measures::{delete_own_measure, own_measures, save_own_measure};

@@ -5,6 +5,7 @@ mod criterion;
 mod export;
 mod history;
 mod map;
+mod news;
 mod ready;
 mod rows;
 mod run;
@@ -18,9 +19,10 @@ pub use history::{
     screen_changes, screen_years,
 };
 pub use map::{MapAnswer, MapAxis, MapMark, MapRequest, screen_map};
+pub use news::CompanyNews;
 pub use ready::{ReadyScreen, ready_screen, ready_screens};
 pub use rows::{
-    RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_groups, screen_rows, screen_symbols, whole_screen,
+    RowAnswer, RowsAnswer, RowsRequest, ScreenList, ScreenRow, WholeScreen, screen_medians, screen_rows, screen_symbols, whole_screen,
 };
 pub use run::{ColumnInfo, CriterionAnswer, NearMissAnswer, ScreenAnswer, ScreenRequest, TighterAnswer, screen};
 pub use wall::{Tile, WallAnswer, WallRequest, screen_wall};

@@ -1,12 +1,15 @@
 //! The companies that pass a screen, by page or all of them.
 
-use super::run::{ScreenAnswer, screen as counted};
+use super::{
+    news::{CompanyNews, newest_news},
+    run::{ScreenAnswer, screen as counted},
+};
 use crate::{
     AppError, Ctx,
     figures::{
         compact::{Cells, CompactRange, CompactSpread, cells, compact_range},
         figure::Figure,
-        grouping::{GroupMedians, Grouping},
+        grouping::{Grouping, Medians},
     },
     valuing::spread::{Spread, spread},
 };
@@ -54,6 +57,9 @@ pub struct RowsRequest {
     pub offset: usize,
     /// How many; 200 at most.
     pub rows: usize,
+    /// Whether with their newest headlines.
+    #[serde(default)]
+    pub news: bool,
 }
 
 /// A page of the companies that pass a screen.
@@ -79,6 +85,8 @@ pub struct ScreenRow {
     #[schema(value_type = Vec<Option<Vec<f64>>>)]
     pub ranges: Vec<Option<CompactRange>>,
     pub spread: Option<CompactSpread>,
+    /// Its newest headline, where that was asked for.
+    pub news: Option<CompanyNews>,
 }
 
 /// What a screen comes to with all its companies, every figure in full.
@@ -107,10 +115,12 @@ pub struct RowAnswer {
 ///
 /// # Errors
 /// A universe that cannot be formed, a mistake in a sort key, a date outside the data.
-pub fn screen_rows(ctx: &Ctx, RowsRequest { list, offset, rows: wanted }: &RowsRequest) -> Result<RowsAnswer, AppError> {
+pub fn screen_rows(ctx: &Ctx, RowsRequest { list, offset, rows: wanted, news }: &RowsRequest) -> Result<RowsAnswer, AppError> {
     let section = ctx.section(ctx.date(list.screen.as_of)?);
     let survivors = listed(list, &section)?;
     let page: Vec<usize> = survivors.iter().skip(*offset).take((*wanted).min(MOST)).copied().collect();
+    let companies = page.iter().filter(|_| *news).map(|place| section.as_of.company(section.members()[*place]));
+    let mut news = newest_news(section.as_of, &companies.collect::<Vec<_>>()).into_iter();
     let rows = rows(&list.screen, &section, &page).map(|row| ScreenRow {
         cells: cells(row.values),
         ranges: row.ranges.iter().map(|r| r.as_ref().map(compact_range)).collect(),
@@ -118,22 +128,22 @@ pub fn screen_rows(ctx: &Ctx, RowsRequest { list, offset, rows: wanted }: &RowsR
         symbol: row.symbol,
         name: row.name,
         currency: row.currency,
+        news: news.next().flatten(),
     });
     Ok(RowsAnswer { survivors: survivors.len(), rows: rows.collect() })
 }
 
-/// The groups of the companies listed, with the medians of the screen's columns, in the order of their rows; none without a
-/// grouping.
+/// The medians of the screen's columns over the companies listed, and over each group in the order of their rows.
 ///
 /// # Errors
 /// As [`screen_rows`].
-pub fn screen_groups(ctx: &Ctx, list: &ScreenList) -> Result<Vec<GroupMedians>, AppError> {
-    let Some(group) = list.group else { return Ok(Vec::new()) };
+pub fn screen_medians(ctx: &Ctx, list: &ScreenList) -> Result<Medians, AppError> {
     let section = ctx.section(ctx.date(list.screen.as_of)?);
     let columns = screening::columns(&list.screen, &section);
     let number = |(_, column): &Shown, place: usize| column.as_ref().ok().and_then(|(_, values)| values.value(place).number().ok());
     let numbers = |place: &usize| columns.iter().map(|column| number(column, *place)).collect();
-    Ok(group.medians(section.as_of.snapshot, &listed(list, &section)?, |place: &usize| section.members()[*place], numbers))
+    let listed = listed(list, &section)?;
+    Ok(Medians::of(list.group, section.as_of.snapshot, &listed, |place: &usize| section.members()[*place], numbers))
 }
 
 /// The symbols of all companies listed, in their order: what one steps through.

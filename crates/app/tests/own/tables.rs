@@ -2,13 +2,18 @@
 
 use crate::{golden, now};
 use artemon_app::{
-    CandidateRow, Ctx, Figure, GROUPED, Grouping, HoldingsKey, HoldingsOrder, HoldingsRequest, RankAnswer, RankRequest, RowKey, RowOrder,
-    RowsRequest, ScreenFileRequest, ScreenList, TableFormat, WholeScreen, glance, holdings, rank, rank_for_table, ranked_symbols,
-    screen_file, screen_groups, screen_rows, screen_symbols, whole_screen,
+    CandidateRow, Ctx, Figure, GROUPED, Grouping, HoldingsKey, HoldingsOrder, HoldingsRequest, Medians, RankAnswer, RankRequest, RowKey,
+    RowOrder, RowsRequest, ScreenFileRequest, ScreenList, TableFormat, WholeScreen, glance, holdings, rank, rank_for_table, ranked_symbols,
+    screen_file, screen_medians, screen_rows, screen_symbols, whole_screen,
 };
-use artemon_core::{formula::Value, screening::Screen};
+use artemon_core::{domain::Day, formula::Value, screening::Screen};
 use calamine::{Data, Reader, Xlsx};
+use parquet::{
+    file::reader::{FileReader, SerializedFileReader},
+    record::Field,
+};
 use serde_json::json;
+use std::{collections::BTreeMap, io::Write};
 
 fn screen() -> Screen {
     let columns = json!(["pe", "sector", "own_rank(pe, 5y)", "roe"]);
@@ -25,7 +30,7 @@ fn pages_are_the_whole_in_parts() {
     let ctx = now(&app);
     let WholeScreen { answer, rows } = whole_screen(&ctx, &screen()).unwrap();
     assert!(rows.len() > 12 && rows.len() == answer.survivors);
-    let page = |offset| screen_rows(&ctx, &RowsRequest { list: screen().into(), offset, rows: 5 }).unwrap();
+    let page = |offset| screen_rows(&ctx, &RowsRequest { list: screen().into(), offset, rows: 5, news: false }).unwrap();
     let paged: Vec<_> = (0..rows.len().div_ceil(5)).flat_map(|p| page(5 * p).rows).collect();
     assert_eq!(paged.len(), rows.len());
     assert_eq!(screen_symbols(&ctx, &screen().into()).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
@@ -58,7 +63,7 @@ fn a_word_narrows_by_name_group_and_symbol() {
     let ctx = now(&app);
     let whole = whole_screen(&ctx, &screen()).unwrap().rows;
     let list = |text: &str| ScreenList { text: text.to_owned(), ..screen().into() };
-    let found = |text: &str| screen_rows(&ctx, &RowsRequest { list: list(text), offset: 0, rows: 200 }).unwrap();
+    let found = |text: &str| screen_rows(&ctx, &RowsRequest { list: list(text), offset: 0, rows: 200, news: false }).unwrap();
     let symbols = |text: &str| found(text).rows.into_iter().map(|r| r.symbol).collect::<Vec<_>>();
     assert_eq!(symbols(" drua "), ["DRUA"]);
     let Value::Text(sector) = &whole[0].values[1].value else { panic!("a sector is a text") };
@@ -127,9 +132,13 @@ fn groups_stand_together_under_their_medians() {
     let (_folder, app) = golden();
     let ctx = now(&app);
     let list = ScreenList { group: Some(Grouping::Sector), ..screen().into() };
-    let groups = screen_groups(&ctx, &list).unwrap();
+    let Medians { all, groups } = screen_medians(&ctx, &list).unwrap();
     assert!(groups.len() > 2 && groups.is_sorted_by_key(|g| &g.name));
     let whole = whole_screen(&ctx, &screen()).unwrap().rows;
+    for (column, got) in all.iter().enumerate() {
+        let known = whole.iter().filter_map(|r| r.values[column].value.number().ok()).collect();
+        assert!(close(*got, median(known)), "{column}: {got:?}");
+    }
     let mut symbols = Vec::new();
     for group in &groups {
         let inside = |r: &&artemon_app::RowAnswer| matches!(&r.values[1].value, Value::Text(sector) if **sector == *group.name);
@@ -144,9 +153,9 @@ fn groups_stand_together_under_their_medians() {
     }
     assert!(groups.iter().all(|g| g.medians[1].is_none()), "a text has no middle");
     assert_eq!(screen_symbols(&ctx, &list).unwrap(), symbols);
-    let page = screen_rows(&ctx, &RowsRequest { list, offset: 3, rows: 4 }).unwrap().rows;
+    let page = screen_rows(&ctx, &RowsRequest { list, offset: 3, rows: 4, news: false }).unwrap().rows;
     assert_eq!(page.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>(), symbols[3..7]);
-    assert!(screen_groups(&ctx, &screen().into()).unwrap().is_empty());
+    assert!(screen_medians(&ctx, &screen().into()).unwrap() == Medians { all, groups: Vec::new() });
 }
 
 #[test]
@@ -155,8 +164,10 @@ fn candidates_stand_in_groups_too() {
     let ctx = now(&app);
     let order = vec![RowOrder { by: RowKey::Quality, descending: true }];
     let asked = RankRequest { group: Some(Grouping::Country), order, rows: Some(1000), ..RankRequest::default() };
-    let RankAnswer { groups, rows, .. } = rank(&ctx, &asked).unwrap();
+    let RankAnswer { medians: Medians { all, groups }, rows, .. } = rank(&ctx, &asked).unwrap();
     assert!(groups.len() > 1 && groups.iter().map(|g| g.companies).sum::<usize>() == rows.len());
+    let at = GROUPED.iter().position(|by| *by == RowKey::Quality).unwrap();
+    assert!(close(all[at], median(rows.iter().filter_map(|r| r.quality.value.number().ok()).collect())));
     let mut rest = &rows[..];
     for group in &groups {
         let (mine, others) = rest.split_at(group.companies);
@@ -164,7 +175,6 @@ fn candidates_stand_in_groups_too() {
         assert!(mine.iter().all(|r| r.country == group.name), "{}", group.name);
         let quality: Vec<f64> = mine.iter().filter_map(|r| r.quality.value.number().ok()).collect();
         assert!(quality.is_sorted_by(|a, b| a >= b), "{quality:?}");
-        let at = GROUPED.iter().position(|by| *by == RowKey::Quality).unwrap();
         assert!(close(group.medians[at], median(quality)), "{} {:?}", group.name, group.medians);
     }
     assert_eq!(ranked_symbols(&ctx, &asked).unwrap(), rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>());
@@ -194,8 +204,8 @@ fn a_list_is_taken_along_as_csv_in_full() {
     assert!(undefined < whole.len());
 }
 
-/// Every format says the same figures in full, in the same order: read back from the tab-separated text, the workbook and JSON they
-/// are those of the whole screen; the workbook's last line is the middle of each column of numbers as a formula.
+/// Every format says the same figures in full, in the same order: read back from the tab-separated text, the workbook, Parquet and JSON
+/// they are those of the whole screen; the workbook's last line is the middle of each column of numbers as a formula.
 #[test]
 fn every_format_of_a_screen_is_read_back_equal() {
     let (_folder, app) = golden();
@@ -205,7 +215,8 @@ fn every_format_of_a_screen_is_read_back_equal() {
     let json: serde_json::Value = serde_json::from_slice(&file(&ctx, TableFormat::Json)).unwrap();
     let mut book: Xlsx<_> = Xlsx::new(std::io::Cursor::new(file(&ctx, TableFormat::Xlsx))).unwrap();
     let sheet = book.worksheet_range("Companies").unwrap();
-    assert_eq!(tabs.lines().count(), whole.len() + 1);
+    let table: Vec<Vec<(String, Field)>> = parquet(&file(&ctx, TableFormat::Parquet));
+    assert_eq!((tabs.lines().count(), table.len()), (whole.len() + 1, whole.len()));
     for (line, row) in (1..).zip(&whole) {
         let cells: Vec<&str> = tabs.lines().nth(line).unwrap().split('\t').collect();
         let of_book = |column: u32| sheet.get_value((u32::try_from(line).unwrap(), column)).cloned().unwrap_or_default();
@@ -213,6 +224,9 @@ fn every_format_of_a_screen_is_read_back_equal() {
         assert_eq!(json["rows"][line - 1]["symbol"], row.symbol.as_str());
         for (i, figure) in row.values.iter().enumerate() {
             let (text, cell) = (cells[3 + i], of_book(3 + u32::try_from(i).unwrap()));
+            let (name, field) = &table[line - 1][3 + i];
+            assert_eq!(*name, screen().columns[i]);
+            assert!(same(field, &figure.value), "{name}: {field} for {figure:?}");
             match &figure.value {
                 Value::Number(v) if v.is_finite() => {
                     assert_eq!((text.parse::<f64>().unwrap().to_bits(), cell), (v.to_bits(), Data::Float(*v)));
@@ -241,6 +255,25 @@ fn every_format_of_a_screen_is_read_back_equal() {
     assert!(asked.rows().any(|r| r[0] == Data::String("As known on".to_owned())));
 }
 
+/// The rows of a Parquet file.
+fn parquet(bytes: &[u8]) -> Vec<Vec<(String, Field)>> {
+    let mut file = tempfile::tempfile().unwrap();
+    file.write_all(bytes).unwrap();
+    let reader = SerializedFileReader::new(file).unwrap();
+    let notes = reader.metadata().file_metadata().key_value_metadata().unwrap();
+    assert!(notes.iter().any(|n| n.key == "as_of" && n.value.as_ref().is_some_and(|day| day.parse::<Day>().is_ok())));
+    reader.get_row_iter(None).unwrap().map(|row| row.unwrap().into_columns()).collect()
+}
+
+fn same(field: &Field, value: &Value) -> bool {
+    match (field, value) {
+        (Field::Double(read), Value::Number(v)) => read.to_bits() == v.to_bits(),
+        (Field::Bool(read), Value::Flag(b)) => read == b,
+        (Field::Str(read), Value::Text(t)) => **read == **t,
+        (field, value) => *field == Field::Null && matches!(value, Value::Undefined(_)),
+    }
+}
+
 #[test]
 fn a_glance_is_what_was_known_at_its_date() {
     let (_folder, app) = golden();
@@ -261,6 +294,33 @@ fn a_glance_is_what_was_known_at_its_date() {
         assert!(on.is_none_or(|day| day <= at), "{on:?} is after {at}");
     }
     assert!(glance(&ctx, "NOBODY", None).is_err());
+}
+
+/// The news beside a row are those at a glance, as known then; a sector moved once on a day, whoever is asked.
+#[test]
+fn rows_tell_the_news_when_asked() {
+    let (_folder, app) = golden();
+    let ctx = now(&app);
+    let rows = |as_of: Option<Day>, news| {
+        let list = ScreenList::from(Screen { as_of, columns: vec!["sector".to_owned()], ..Screen::default() });
+        screen_rows(&ctx, &RowsRequest { list, offset: 0, rows: 200, news }).unwrap().rows
+    };
+    assert!(rows(None, false).iter().all(|r| r.news.is_none()));
+    let newest = whole_screen(&ctx, &Screen::default()).unwrap().answer.as_of;
+    let mut moved = BTreeMap::new();
+    for t in [newest, newest.plus_days(-60)] {
+        let told: Vec<_> = rows(Some(t), true).into_iter().filter_map(|r| Some((r.symbol, r.cells.values[0].clone(), r.news?))).collect();
+        assert!(told.len() > 20, "{} at {t}", told.len());
+        for (symbol, sector, news) in told {
+            let known = glance(&ctx, &symbol, Some(t)).unwrap().headline.unwrap();
+            assert_eq!((&news.headline.text, news.headline.published_on), (&known.text, known.published_on), "{symbol}");
+            let Some(change) = news.sector_change else { continue };
+            assert!((-0.5..0.5).contains(&change) && news.change.is_some(), "{symbol} {news:?}");
+            let day = known.published_on.unwrap();
+            assert_eq!(*moved.entry((json!(sector).to_string(), day)).or_insert(change), change, "{symbol}");
+        }
+    }
+    assert!(moved.len() > 5, "{moved:?}");
 }
 
 #[test]

@@ -1,7 +1,12 @@
 //! What the price did: the breakout, the trend, the levels, on sessions made by hand.
 
 use crate::world::{World, assert_is, day};
-use artemon_core::{Why, domain::BarSize, price};
+use artemon_core::{
+    Why,
+    domain::{Bar, BarSize, Company, Listing, Record},
+    panel::CompanyAt,
+    price,
+};
 
 /// A flat year at 10.
 fn flat(n: usize) -> Vec<f64> {
@@ -101,4 +106,40 @@ fn an_order_is_compared_with_what_trades() {
     assert_is(w.ask("order_share(500)", "2024-03-05"), 0.5);
     assert_is(w.ask("average_volume(50)", "2024-03-05"), 100.0);
     assert_is(w.ask("relative_volume(50)", "2024-03-05"), 1.0);
+}
+
+/// What was said on a Saturday is answered on Monday: the company falls from 10 to 9 over a split of two for one, its sector by 2, 5 and
+/// 10 percent; one of another sector, one that did not trade that day and one that came that day do not count.
+#[test]
+fn a_session_answers_what_was_published_before_it() {
+    let mut w = World::new().price("2024-03-01", 20.0).split("2024-03-04", 2.0).price("2024-03-04", 9.0);
+    let others = [
+        ("A", "Sector", [Some(100.0), Some(98.0)]),
+        ("B", "Sector", [Some(50.0), Some(47.5)]),
+        ("D", "Other", [Some(50.0), Some(100.0)]),
+        ("E", "Sector", [Some(50.0), None]),
+        ("F", "Sector", [None, Some(50.0)]),
+    ];
+    for (symbol, sector, closes) in others {
+        let company = Company { id: symbol.into(), sector: sector.to_owned(), ..w.company.clone() };
+        let listing = Listing { symbol: symbol.into(), company_id: symbol.into(), ..w.listing.clone() };
+        w = w.row(Record::Company(company)).row(Record::Listing(listing));
+        for (on, close) in ["2024-03-01", "2024-03-04"].iter().zip(closes) {
+            let Some(close) = close else { continue };
+            let bar = Bar { date: day(on), open: close, high: close, low: close, close, volume: 1.0 };
+            w = w.row(Record::Price { symbol: symbol.into(), bar });
+        }
+    }
+    let context = w.context();
+    let as_of = context.as_of(day("2024-03-04"));
+    let c = as_of.company(context.snapshot().find("SYM").unwrap());
+    let answered = |c: &CompanyAt<'_>| price::session_after(c, day("2024-03-02"));
+    assert_eq!(answered(&c), Some(day("2024-03-04")));
+    assert_eq!(answered(&c.at(day("2024-03-03"))), None, "not over yet");
+    assert_is(price::session_change(&c, day("2024-03-04")).ok_or(Why::NoAnswer), -0.1);
+    assert_eq!(price::session_change(&c, day("2024-03-01")), None, "the first session");
+    assert_eq!(price::session_change(&c, day("2024-03-03")), None, "no session");
+    let sector = |name| price::sector_change(as_of, name, day("2024-03-04"));
+    assert_is(sector("Sector").ok_or(Why::NoAnswer), -0.05);
+    assert_eq!(sector("Other"), None, "one says nothing of its sector");
 }

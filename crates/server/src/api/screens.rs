@@ -7,9 +7,9 @@ use crate::{
     extract::{Body, Path},
 };
 use artemon_app::{
-    ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, GroupMedians, MapAnswer, MapRequest, NumberAnswer, NumberRequest,
+    ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, MapAnswer, MapRequest, Medians, NumberAnswer, NumberRequest,
     ReadyColumns, ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, WallAnswer,
-    WallRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_groups, screen_map, screen_rows,
+    WallRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_map, screen_medians, screen_rows,
     screen_symbols, screen_wall, screen_years,
 };
 use artemon_core::screening::Criterion;
@@ -47,11 +47,11 @@ pub(crate) async fn map(caller: Caller, Body(request): Body<MapRequest>) -> Answ
     caller.run(move |ctx| screen_map(ctx, &request)).await
 }
 
-/// The groups of the companies that pass a screen, with the medians of its columns.
-#[utoipa::path(post, path = "/api/screen/groups", tag = "screens", request_body = ScreenList,
-    responses((status = 200, body = Vec<GroupMedians>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn screen_medians(caller: Caller, Body(request): Body<ScreenList>) -> Answer<Vec<GroupMedians>> {
-    caller.run(move |ctx| screen_groups(ctx, &request)).await
+/// The medians of a screen's columns over the companies that pass it, and over each group of them.
+#[utoipa::path(post, path = "/api/screen/medians", tag = "screens", request_body = ScreenList,
+    responses((status = 200, body = Medians), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn medians(caller: Caller, Body(request): Body<ScreenList>) -> Answer<Medians> {
+    caller.run(move |ctx| screen_medians(ctx, &request)).await
 }
 
 /// The companies that pass a screen, all of them and in full, as a file.

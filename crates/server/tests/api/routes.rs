@@ -136,10 +136,10 @@ fn rows() -> Vec<Row> {
             Some(("/api/screen/rows", json!({ "list": { "screen": { "sort": [{ "formula": "prise" }] } }, "rows": 10 }))),
         ),
         (
-            "POST /api/screen/groups",
-            "/api/screen/groups",
+            "POST /api/screen/medians",
+            "/api/screen/medians",
             json!({ "screen": screen, "group": "sector" }),
-            Some(("/api/screen/groups", json!({ "screen": screen, "group": "size" }))),
+            Some(("/api/screen/medians", json!({ "screen": screen, "group": "size" }))),
         ),
         (
             "POST /api/screen/file",

@@ -7,8 +7,8 @@ import { ROW } from "./surface";
 import type { Cursor } from "./useCursor";
 import type { Placed } from "./useColumns";
 
-/** Pixels of the header at most. */
-const HEADER = 56;
+/** Pixels of the header at most, and of the line of medians. */
+const AROUND = 56 + ROW;
 /** Rows drawn beyond either edge. */
 const ASIDE = 5;
 /** Rows fetched beyond those drawn, so that they are there when they come into view. */
@@ -35,8 +35,8 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testI
   const virtual = useVirtualizer({
     count: rows.count,
     getScrollElement: () => box,
-    // The header takes its room away from the rows.
-    scrollPaddingEnd: HEADER,
+    // What stays in view above and below takes its room away from the rows.
+    scrollPaddingEnd: AROUND,
     estimateSize: (i) => {
       const row = tall && rows.at(i);
       return tall && row !== undefined ? tall(row) : ROW;

@@ -18,7 +18,8 @@ import { useHints } from "../hints/Hints";
 import { BodyRows, type Scroller } from "./BodyRows";
 import { HeadRow } from "./HeadRow";
 import { useGrouped } from "./grouped";
-import type { Column, GroupHead, Rows, SortBy } from "./model";
+import { FootRow } from "./FootRow";
+import type { Column, Foot, GroupHead, Rows, SortBy } from "./model";
 import { ROW, Surface, TRACKS } from "./surface";
 import { type Placed, useColumns } from "./useColumns";
 import { useCursor } from "./useCursor";
@@ -37,6 +38,8 @@ interface Props<T> {
   marks?: { isMarked: (row: T) => boolean; toggle: (rows: T[]) => void };
   /** The groups that the rows come in, in their order. */
   groups?: GroupHead[] | undefined;
+  /** What stands under the columns, where there are rows. */
+  foot?: Foot | undefined;
   /** What o opens of a row, and Enter where a cell opens nothing. */
   open?: (row: T) => void;
   /** About how many pixels a row takes, where not all are as tall. */
@@ -56,13 +59,14 @@ export function DataTable<T>(p: Props<T>) {
   const { id, rows, columns, cursor, press } = useGrid(p, box, scroller);
   const { shown, look } = useColumnsInView(columns.placed);
   const { row, column } = cursor.cursor;
+  const foot = rows.count > 0 ? p.foot : undefined;
   return (
     <Paper sx={{ position: "relative", display: "flex", flexDirection: "column", minHeight: 0, ...p.sx }}>
       <Surface
         ref={setBox}
         role="grid"
         aria-label={p.label}
-        aria-rowcount={rows.count + 1}
+        aria-rowcount={rows.count + 1 + (foot ? 1 : 0)}
         aria-busy={rows.stale ?? false}
         aria-colcount={columns.placed.length}
         aria-multiselectable={p.marks !== undefined}
@@ -89,6 +93,7 @@ export function DataTable<T>(p: Props<T>) {
               testId={p.testId}
             />
           </div>
+          {foot && <FootRow line={rows.count + 2} foot={foot} shown={shown} />}
         </div>
       </Surface>
       {rows.count === 0 && p.empty}

@@ -2,6 +2,7 @@
 import Link from "@mui/material/Link";
 import { memo, useState } from "react";
 import { type Item, PopMenu } from "../menu/MenuButton";
+import { PLAIN } from "./layout";
 import type { Columns, Placed } from "./useColumns";
 
 /** A column is never narrower than this, in pixels. */
@@ -147,11 +148,11 @@ function columnActions<T>({ column, width, pinned }: Placed<T>, columns: Columns
     ...when(ids.length > 1, "Hide", () => columns.change((now) => ({ hidden: { ...now.hidden, [id]: true } }))),
     ...columns.hidden.map((c) => ({
       label: `Show ${c.label}`,
-      run: () => columns.change((now) => ({ hidden: without(now.hidden, c.id) })),
+      run: () => columns.change((now) => ({ hidden: { ...now.hidden, [c.id]: false } })),
     })),
     {
       label: "Reset the columns",
-      run: () => columns.change(() => ({ order: [], sizes: {}, pinned: [], hidden: {} })),
+      run: () => columns.change(() => PLAIN),
     },
   ];
 }

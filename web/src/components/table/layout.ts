@@ -7,10 +7,11 @@ export interface Layout {
   order: string[];
   sizes: Record<string, number>;
   pinned: string[];
+  /** Those that somebody has hidden, or shown though they stand aside. */
   hidden: Record<string, boolean>;
 }
 
-const PLAIN: Layout = { order: [], sizes: {}, pinned: [], hidden: {} };
+export const PLAIN: Layout = { order: [], sizes: {}, pinned: [], hidden: {} };
 
 interface Layouts {
   of: Record<string, Layout>;
@@ -35,4 +36,12 @@ export function useLayout(table: string): [Layout, (to: (now: Layout) => Partial
   const layout = useLayouts((s) => s.of[table]) ?? PLAIN;
   const change = useLayouts((s) => s.change);
   return [layout, useCallback((to) => change(table, to), [table, change])];
+}
+
+/** Whether columns that stand aside are shown, and what shows and hides them together. */
+export function useAside(table: string, columns: string[]): [boolean, (shown: boolean) => void] {
+  const [{ hidden }, change] = useLayout(table);
+  const set = (shown: boolean) =>
+    change((now) => ({ hidden: { ...now.hidden, ...Object.fromEntries(columns.map((id) => [id, !shown])) } }));
+  return [columns.some((id) => hidden[id] === false), set];
 }

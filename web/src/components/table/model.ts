@@ -30,6 +30,8 @@ export interface Column<T> {
   href?: (row: T) => string;
   /** What else can be done with the column. */
   actions?: Item[];
+  /** Shown only once somebody asks for it. */
+  aside?: boolean;
 }
 
 /** Rows counted from 0, of which some may not be here yet. */
@@ -48,6 +50,9 @@ export interface GroupHead {
   count: number;
   cells: Record<string, string>;
 }
+
+/** What stands under each column: the middle of all rows, groups or not. */
+export type Foot = Record<string, string>;
 
 export interface SortBy {
   id: string;

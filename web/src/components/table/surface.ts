@@ -29,6 +29,8 @@ export const Surface = styled("div")({
     paddingTop: 4,
     paddingBottom: 4,
   },
+  "& .feet": { position: "sticky", bottom: 0, zIndex: 3 },
+  "& .foot": { height: ROW, backgroundColor: tint("panel"), borderTop: `1px solid ${tint("hairline")}` },
   "& .body": { position: "relative" },
   "& .body .row": {
     position: "absolute",

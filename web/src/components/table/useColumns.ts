@@ -49,6 +49,8 @@ export interface Columns<T> {
   move: (id: string, to: string) => void;
 }
 
+const isHidden = <T>({ id, aside = false }: Column<T>, { hidden }: Layout) => hidden[id] ?? aside;
+
 /** Room between columns, in pixels. */
 const GAP = 8;
 const EDGE = 8;
@@ -81,7 +83,7 @@ export function useColumns<T>(
       columnOrder: layout.order,
       columnSizing: layout.sizes,
       columnPinning: { start: layout.pinned, end: [] },
-      columnVisibility: Object.fromEntries(Object.keys(layout.hidden).map((id) => [id, false])),
+      columnVisibility: Object.fromEntries(columns.map((c) => [c.id, !isHidden(c, layout)])),
       sorting: sort,
     },
     onSortingChange: (to) => setSort?.(typeof to === "function" ? to(sort) : to),
@@ -97,7 +99,7 @@ export function useColumns<T>(
     const ids = placed.map((p) => p.column.id);
     return {
       placed,
-      hidden: columns.filter((c) => layout.hidden[c.id]),
+      hidden: columns.filter((c) => isHidden(c, layout)),
       template: placed
         .map((p) => (p.column.grows && !layout.sizes[p.column.id] ? `minmax(${p.width}px, 1fr)` : `${p.width}px`))
         .join(" "),

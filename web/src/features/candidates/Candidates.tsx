@@ -87,7 +87,7 @@ function Answered({ chosen: { choices, request }, answer }: { chosen: Chosen; an
       );
     default:
       return (
-        <Ranked request={request} total={answer.ranked} grouped={answer.groups} against={answer.against ?? null} />
+        <Ranked request={request} total={answer.ranked} medians={answer.medians} against={answer.against ?? null} />
       );
   }
 }

@@ -6,7 +6,7 @@ import { useRankRows } from "../../api/queries";
 import { QualityDrawing, qualityInWords } from "../../components/QualityBar";
 import { Empty } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
-import type { Column, GroupHead } from "../../components/table/model";
+import type { Column, Foot, GroupHead } from "../../components/table/model";
 import { SpreadCell, spreadInWords } from "../../components/ValueSpread";
 import { useAddress } from "../../headless/asOf";
 import { figureText, inUnit, numberOf, plain } from "../../headless/format";
@@ -30,20 +30,20 @@ function why(row: Candidate): string {
 interface Props {
   request: Schemas["RankRequest"];
   total: number;
-  /** With medians, where the rows are grouped. */
-  grouped: Schemas["GroupMedians"][];
+  medians: Schemas["Medians"];
   /** The assumption set shown beside. */
   against: string | null;
 }
 
-export const Ranked = memo(function Ranked({ request, total, grouped, against }: Props) {
+export const Ranked = memo(function Ranked({ request, total, medians, against }: Props) {
   const [sort, setSort] = useQueryState("sort", SORTED);
   const asked = useMemo(
     () => ({ ...request, order: sort.map((s) => ({ by: s.id as Schemas["RowKey"], descending: s.desc })) }),
     [request, sort],
   );
   const rows = useRankRows(asked, total);
-  const groups = useMemo(() => (request.group ? grouped.map(inWords) : undefined), [request.group, grouped]);
+  const foot = useMemo(() => inWords(medians.all), [medians]);
+  const groups = useMemo(() => (request.group ? medians.groups.map(head) : undefined), [request.group, medians]);
   const marks = useCompanyMarks<Candidate>();
   const open = useOpenCompany(useCallback(() => api.rankSymbols(asked), [asked]));
   const address = useAddress();
@@ -68,6 +68,7 @@ export const Ranked = memo(function Ranked({ request, total, grouped, against }:
       columns={columns}
       rows={rows}
       groups={groups}
+      foot={foot}
       sort={sort}
       setSort={setSort}
       marks={marks}
@@ -88,12 +89,18 @@ const MEDIANS: [string, Schemas["Unit"]][] = [
   ["score", "rank"],
 ];
 
-function inWords({ name, companies, medians }: Schemas["GroupMedians"]): GroupHead {
+const head = ({ name, companies, medians }: Schemas["GroupMedians"]): GroupHead => ({
+  name,
+  count: companies,
+  cells: inWords(medians),
+});
+
+function inWords(medians: (number | null)[]): Foot {
   const cell = ([id, unit]: (typeof MEDIANS)[number], i: number) => {
     const median = medians[i];
     return typeof median === "number" ? [[id, inUnit(median, unit, true)]] : [];
   };
-  return { name, count: companies, cells: Object.fromEntries(MEDIANS.flatMap(cell)) };
+  return Object.fromEntries(MEDIANS.flatMap(cell));
 }
 
 const SORTED = order.withDefault([]);

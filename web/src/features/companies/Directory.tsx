@@ -13,7 +13,7 @@ import type { SortBy } from "../../components/table/model";
 import { useAsOf } from "../../headless/asOf";
 import { plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
-import { useGroups } from "../screens/groups";
+import { useMedians } from "../screens/medians";
 import { NO_MEASURES, useResultColumns } from "../screens/resultColumns";
 import { useOpenCompany } from "./open";
 
@@ -39,7 +39,7 @@ export function Directory() {
   const list = useMemo(() => ({ screen, text, group }), [screen, text, group]);
   const rows = useScreenRows(list, answer.data?.answer.survivors ?? 0);
   const infos = answer.data?.answer.columns ?? NO_COLUMNS;
-  const groups = useGroups(list, infos);
+  const { groups, foot } = useMedians(list, infos);
   const columns = useResultColumns(infos, useMeasures().data ?? NO_MEASURES);
   const marks = useCompanyMarks<ScreenRow>();
   const open = useOpenCompany(list);
@@ -75,6 +75,7 @@ export function Directory() {
         columns={columns}
         rows={rows}
         groups={groups}
+        foot={foot}
         sort={sort}
         setSort={setSort}
         marks={marks}

@@ -2,6 +2,8 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -9,6 +11,8 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Measure } from "../../api/client";
 import { useDocuments, useDocumentsChange, useReadyColumns } from "../../api/queries";
+import { useAside } from "../../components/table/layout";
+import { NEWS } from "./newsColumns";
 import { useDelete } from "./saved/saving";
 
 export interface ColumnProps {
@@ -27,6 +31,7 @@ export function ColumnChoice({
   const all = measures.flatMap((m) =>
     m.family === "multiples" && m.params.length === 0 ? [m.example, `own_rank(${m.id}, 10y)`] : [m.example],
   );
+  const [news, showNews] = useAside("screens", NEWS);
   return (
     <Popover
       open
@@ -47,6 +52,10 @@ export function ColumnChoice({
         value={columns}
         onChange={(_, next) => change([...new Set(next.map((f) => f.trim()).filter(Boolean))])}
         renderInput={(params) => <TextField {...params} label="Columns" autoFocus />}
+      />
+      <FormControlLabel
+        control={<Checkbox checked={news} onChange={(_, shown) => showNews(shown)} />}
+        label="The newest headline, and what the sector did that day"
       />
       <Sets columns={columns} change={change} />
     </Popover>

@@ -26,7 +26,8 @@ import type { Edit } from "../../headless/screenState";
 import { useLoaded } from "../../headless/useLoaded";
 import { useOpenCompany } from "../companies/open";
 import { ColumnMenu } from "./ColumnMenu";
-import { useGroups } from "./groups";
+import { useMedians } from "./medians";
+import { newsColumns } from "./newsColumns";
 import { useResultColumns } from "./resultColumns";
 import { Suggestions } from "./Suggestions";
 import type { Axes } from "./ScreenMap";
@@ -65,8 +66,9 @@ const SEEN = {
 
 export const Results = memo(function Results({ screen, list, rows, setGroup, edit, answer, measures, since }: Props) {
   const { survivors } = answer;
-  const columns = useResultColumns(answer.columns, measures);
-  const groups = useGroups(list, answer.columns);
+  const figures = useResultColumns(answer.columns, measures);
+  const columns = useMemo(() => [...figures, ...newsColumns], [figures]);
+  const { groups, foot } = useMedians(list, answer.columns);
   const [{ view, years, x, y, size, tint }, setSeen] = useQueryStates(SEEN);
   const axes = useMemo((): Axes => ({ x, y, size: size || null, tint: tint || null }), [x, y, size, tint]);
   const setAxes = (to: Axes) => void setSeen({ ...to, size: to.size ?? "", tint: to.tint ?? "" });
@@ -133,6 +135,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           items={[
             ["CSV", "csv"],
             ["Workbook (XLSX)", "xlsx"],
+            ["Parquet", "parquet"],
             ["JSON", "json"],
           ]
             .map(([label, format]) => ({
@@ -170,6 +173,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           columns={columns}
           rows={rows}
           groups={groups}
+          foot={foot}
           sort={sort}
           setSort={setSort}
           marks={marks}

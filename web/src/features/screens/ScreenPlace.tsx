@@ -9,9 +9,11 @@ import { useMeasures, useSavedRun, useScreen, useScreenRows } from "../../api/qu
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Empty, Failed, LoadingPage, LoadingTable } from "../../components/States";
 import { useGroupBy } from "../../components/table/GroupBy";
+import { useAside } from "../../components/table/layout";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { tint } from "../../theme/theme";
 import { Criteria } from "./Criteria";
+import { NEWS } from "./newsColumns";
 import { Narrowing } from "./Narrowing";
 import { NearMisses } from "./NearMisses";
 import { Results } from "./Results";
@@ -59,7 +61,8 @@ function Place({ working }: { working: Edited }) {
   // A kept screen says what changed since its last run, and remembers this one.
   const run = useSavedRun(working.doc && !working.changed && !asOf ? working.doc : null);
   const lastRun = run.data?.changes?.since ?? null;
-  const rows = useScreenRows(list, shown?.answer.survivors ?? 0);
+  const [news] = useAside("screens", NEWS);
+  const rows = useScreenRows(list, shown?.answer.survivors ?? 0, news);
   useEffect(() => {
     document.title = `${screen.name} – Artemon`;
   }, [screen.name]);

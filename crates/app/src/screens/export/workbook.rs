@@ -1,115 +1,21 @@
-//! The companies that pass a screen as a file: every figure in full, in the screen's order.
+//! The companies left as a workbook: numbers as numbers, medians as formulas, and a sheet that says what was asked.
 
-use super::rows::{Row, ScreenList, listed, rows, whole_list};
-use crate::{AppError, Ctx, figures::figure::Figure};
+use super::Row;
+use crate::Ctx;
 use artemon_core::{
     engine::Section,
     formula::{Unit, Value},
     screening::{Need, Screen},
     wording::{label, sentence},
 };
-use artemon_formats::WriteError;
 use rust_xlsxwriter::{Color, Format, Formula, Workbook, Worksheet, XlsxError};
-use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
 
-/// A format of tables.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum TableFormat {
-    /// Comma-separated, RFC 4180.
-    Csv,
-    /// Tab-separated, as spreadsheets paste it.
-    Tsv,
-    /// A workbook: the companies, with medians as formulas, and a sheet that says what was asked.
-    Xlsx,
-    /// What a screen comes to with all its companies, as the command line says it.
-    Json,
-}
-
-/// Companies to be written.
-#[derive(Clone, Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct ScreenFileRequest {
-    /// The companies.
-    pub list: ScreenList,
-    /// How.
-    pub format: TableFormat,
-}
-
-impl TableFormat {
-    /// The media type of a file.
-    #[must_use]
-    pub const fn media_type(self) -> &'static str {
-        match self {
-            TableFormat::Csv => "text/csv; charset=utf-8",
-            TableFormat::Tsv => "text/tab-separated-values; charset=utf-8",
-            TableFormat::Xlsx => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-            TableFormat::Json => "application/json",
-        }
-    }
-
-    /// The ending of a file's name.
-    #[must_use]
-    pub const fn ending(self) -> &'static str {
-        match self {
-            TableFormat::Csv => "csv",
-            TableFormat::Tsv => "tsv",
-            TableFormat::Xlsx => "xlsx",
-            TableFormat::Json => "json",
-        }
-    }
-}
-
-/// The companies listed as a file.
-///
-/// # Errors
-/// As [`super::screen_rows`].
-pub fn screen_file(ctx: &Ctx, ScreenFileRequest { list, format }: &ScreenFileRequest) -> Result<Vec<u8>, AppError> {
-    match format {
-        TableFormat::Csv => separated(ctx, list, b','),
-        TableFormat::Tsv => separated(ctx, list, b'\t'),
-        TableFormat::Xlsx => workbook(ctx, list),
-        TableFormat::Json => serde_json::to_vec_pretty(&whole_list(ctx, list)?).map_err(|e| failed(&e)),
-    }
-}
-
-fn failed(e: &dyn std::error::Error) -> AppError {
-    AppError::Unusable { what: "The file".to_owned(), problem: e.to_string() }
-}
-
-/// A text that no spreadsheet takes for a formula.
-fn harmless(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
-}
-
-/// Symbol, name, currency, and each column under its formula; what is undefined is empty.
-fn separated(ctx: &Ctx, list: &ScreenList, by: u8) -> Result<Vec<u8>, AppError> {
-    let section = ctx.section(ctx.date(list.screen.as_of)?);
-    let headers = ["symbol", "name", "currency"].into_iter().chain(list.screen.columns.iter().map(String::as_str));
-    let mut lines = vec![headers.map(str::to_owned).collect::<Vec<_>>()];
-    for row in rows(&list.screen, &section, &listed(list, &section)?) {
-        let written = |value: Value| match value {
-            Value::Text(text) => harmless(&text),
-            other => Figure::from(other).written(),
-        };
-        let who = [&row.symbol, &row.name, &row.currency].map(|text| harmless(text));
-        lines.push(who.into_iter().chain(row.values.into_iter().map(written)).collect());
-    }
-    let mut writer = csv::WriterBuilder::new().delimiter(by).from_writer(Vec::new());
-    let written = lines.iter().try_for_each(|line| writer.write_record(line));
-    written.map_err(|e| failed(&e))?;
-    writer.into_inner().map_err(|e| WriteError::Stream { source: e.into_error() }.into())
-}
-
-fn workbook(ctx: &Ctx, list: &ScreenList) -> Result<Vec<u8>, AppError> {
-    let section = ctx.section(ctx.date(list.screen.as_of)?);
-    let all: Vec<Row> = rows(&list.screen, &section, &listed(list, &section)?).collect();
+/// The bytes of the file.
+pub(super) fn write(ctx: &Ctx, screen: &Screen, section: &Section<'_>, all: &[Row]) -> Result<Vec<u8>, XlsxError> {
     let mut book = Workbook::new();
-    let written = companies(book.add_worksheet(), &list.screen, &section, &all)
-        .and_then(|()| asked(book.add_worksheet(), ctx, &list.screen, &section, all.len()))
-        .and_then(|()| book.save_to_buffer());
-    written.map_err(|e| failed(&e))
+    companies(book.add_worksheet(), screen, section, all)?;
+    asked(book.add_worksheet(), ctx, screen, section, all.len())?;
+    book.save_to_buffer()
 }
 
 /// The first columns: symbol, name, currency.
@@ -130,7 +36,7 @@ fn companies(sheet: &mut Worksheet, screen: &Screen, section: &Section<'_>, all:
         sheet.set_column_format(i, &number_format(unit))?;
     }
     for (line, row) in (1..).zip(all) {
-        for (i, text) in (0..).zip([&row.symbol, &row.name, &row.currency]) {
+        for (i, text) in (0..).zip(row.who()) {
             sheet.write_string(line, i, text)?;
         }
         for (i, value) in (WHO..).zip(&row.values) {
@@ -205,15 +111,4 @@ fn number_format(unit: Unit) -> Format {
         Unit::Text | Unit::Flag => "General",
         _ => "#,##0.00",
     })
-}
-
-#[cfg(test)]
-mod tests {
-    use super::harmless;
-
-    #[test]
-    fn texts_that_spreadsheets_would_calculate_are_quoted() {
-        let said = ["=1+1", "+Plus", "-Minus", "@SUM", "\tTab", "Name = 3", "3-D"].map(harmless);
-        assert_eq!(said, ["'=1+1", "'+Plus", "'-Minus", "'@SUM", "'\tTab", "Name = 3", "3-D"]);
-    }
 }
