@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_app::{
-    Ctx, EvaluateRequest, FeedRequest, Home, Options, about, add_document, evaluate, feed_state, make_demo, next_sessions,
-    run_saved_screen, screen, screen_years,
+    Ctx, EvaluateRequest, FeedRequest, Home, Options, YearAnswer, YearRequest, about, add_document, evaluate, feed_state, make_demo, next_sessions,
+    run_saved_screen, screen, screen_year,
 };
 use artemon_core::screening::Screen;
 use serde_json::json;
@@ -92,15 +92,19 @@ fn a_screen_is_run_on_the_same_day_of_other_years() {
     let app = open(folder.path());
     let mut document: Screen =
         serde_json::from_value(json!({ "blocks": [{ "need": "all", "criteria": [{ "formula": "pe", "max": 15 }] }] })).unwrap();
-    let years = screen_years(&now(&app), &document).unwrap();
-    assert_eq!(years.len(), 11);
-    assert!(years[0].year_after.is_none() && years[0].all_year_after.is_none(), "the months after lie ahead");
-    assert!(years[1..].iter().all(|y| y.all_year_after.is_some_and(|r| r.abs() < 1.0)));
-    for year in &years {
+    let years = |screen: &Screen| -> Vec<YearAnswer> {
+        let year = |years_before| screen_year(&now(&app), &YearRequest { screen: screen.clone(), years_before }).unwrap();
+        (0..=10).map_while(year).collect()
+    };
+    let found = years(&document);
+    assert_eq!(found.len(), 11);
+    assert!(found[0].year_after.is_none() && found[0].all_year_after.is_none(), "the months after lie ahead");
+    assert!(found[1..].iter().all(|y| y.all_year_after.is_some_and(|r| r.abs() < 1.0)));
+    for year in &found {
         document.as_of = Some(year.as_of);
         assert_eq!(screen(&now(&app), &document).unwrap().survivors, year.found, "{}", year.as_of);
     }
     // From 2008 on there are no ten years before: days without data are left out.
     document.as_of = "2009-06-30".parse().ok();
-    assert_eq!(screen_years(&now(&app), &document).unwrap().len(), 3);
+    assert_eq!(years(&document).len(), 3);
 }

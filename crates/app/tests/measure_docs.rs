@@ -18,10 +18,11 @@ fn page() -> String {
         let formula = m.formula.map(|f| format!(" = `{}`", f.split_whitespace().collect::<Vec<_>>().join(" "))).unwrap_or_default();
         let kinds = if m.not_for.is_empty() { String::new() } else { format!(" Means nothing for: {}.", m.not_for) };
         let source = if m.source.is_empty() { String::new() } else { format!(" Source: {}.", m.source) };
+        let also = if m.synonyms.is_empty() { String::new() } else { format!(" Also: {}.", m.synonyms.join(", ")) };
         let unit = m.unit.to_string();
         writeln!(
             out,
-            "- **{}** `{}`{formula} ({unit}) — {} Undefined when {}.{kinds}{source}",
+            "- **{}** `{}`{formula} ({unit}) — {} Undefined when {}.{kinds}{source}{also}",
             m.label, m.example, m.meaning, m.undefined_when
         )
         .unwrap();

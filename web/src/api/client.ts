@@ -85,13 +85,14 @@ export const api = {
     taken(client.POST("/api/screens/compare", { body: { before, after } })),
   screenChanges: (screen: Screen, since: string, signal: AbortSignal) =>
     taken(client.POST("/api/screen/changes", { body: { screen, since }, ...by(signal) })),
-  screenYears: (screen: Screen, signal: AbortSignal) =>
-    taken(client.POST("/api/screen/years", { body: { screen }, ...by(signal) })),
+  screenYear: (screen: Screen, years_before: number, signal: AbortSignal) =>
+    taken(client.POST("/api/screen/year", { body: { screen, years_before }, ...by(signal) })),
   runSaved: (id: string) => taken(client.POST("/api/screens/{id}/runs", { params: { path: { id } } })),
   repairs: () => taken(client.GET("/api/repairs")),
   matchCompany: (company_id: string, symbol: string | null) =>
     taken(client.POST("/api/repairs/match", { body: { company_id, symbol } })),
   readyColumns: () => taken(client.GET("/api/columns/ready")),
+  usedFormulas: () => taken(client.GET("/api/criteria/used")),
   readyScreens: () => taken(client.GET("/api/screens/ready")),
   groups: (as_of?: string) => taken(client.GET("/api/groups", { params: { query: { as_of } } })),
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),

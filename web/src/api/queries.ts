@@ -1,6 +1,13 @@
 // Server data lives in the query cache only; one hook a question.
-import { keepPreviousData, type QueryKey, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef } from "react";
+import {
+  keepPreviousData,
+  type QueryKey,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Rows } from "../components/table/model";
 import {
   api,
@@ -27,6 +34,9 @@ export const useFunctions = () => useQuery({ queryKey: ["functions"], queryFn: a
 export const useRepairs = () => useQuery({ queryKey: ["repairs"], queryFn: api.repairs });
 
 export const useReadyScreens = () => useQuery({ queryKey: ["ready"], queryFn: api.readyScreens, ...steady });
+
+/** What screens ask most: the person's, then the ready-made ones. */
+export const useUsedFormulas = () => useQuery({ queryKey: ["documents-used"], queryFn: api.usedFormulas });
 
 /** A person's documents of a kind, by folder and name. */
 export const useDocuments = (kind: Schemas["DocumentKind"]) =>
@@ -73,12 +83,36 @@ export const useScreenChanges = (screen: Screen, since: string | null) =>
     placeholderData: keepPreviousData,
   });
 
-export const useScreenYears = (screen: Screen) =>
-  useQuery({
-    queryKey: ["screen-years", screen],
-    queryFn: ({ signal }) => api.screenYears(screen, signal),
-    placeholderData: keepPreviousData,
+/** Years before the date of a screen that are asked for. */
+const YEARS_BACK = 10;
+
+/** A screen on its day and on the same day of each of the ten years before, one after the other. */
+export function useScreenYears(screen: Screen) {
+  const client = useQueryClient();
+  const [stopped, setStopped] = useState(false);
+  const queryKey = ["screen-years", screen];
+  const { data, error, hasNextPage, isFetching, fetchNextPage } = useInfiniteQuery({
+    queryKey,
+    queryFn: ({ pageParam, signal }) => api.screenYear(screen, pageParam, signal),
+    initialPageParam: 0,
+    // Before the first year without data there is none either.
+    getNextPageParam: (last, _, back) => (last && back < YEARS_BACK ? back + 1 : undefined),
+    staleTime: Number.POSITIVE_INFINITY,
   });
+  useEffect(() => {
+    if (hasNextPage && !isFetching && !stopped && !error) void fetchNextPage();
+  }, [hasNextPage, isFetching, stopped, error, fetchNextPage]);
+  return {
+    years: (data?.pages ?? []).filter((year) => year !== null),
+    of: YEARS_BACK + 1,
+    error,
+    running: !stopped && (isFetching || hasNextPage),
+    stop: () => {
+      setStopped(true);
+      void client.cancelQueries({ queryKey });
+    },
+  };
+}
 
 export const useReadyColumns = () => useQuery({ queryKey: ["ready-columns"], queryFn: api.readyColumns, ...steady });
 

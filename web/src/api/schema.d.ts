@@ -233,6 +233,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/criteria/used": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The formulas that the person's screens use most, then those of the ready-made ones. */
+        get: operations["used_criteria"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -870,7 +887,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/screen/years": {
+    "/api/screen/year": {
         parameters: {
             query?: never;
             header?: never;
@@ -879,8 +896,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A screen on the same day of each of the last ten years, with what came of those that passed. */
-        post: operations["earlier_years"];
+        /** A screen on the same day of an earlier year, with what came of those that passed; null for a day before the data. */
+        post: operations["earlier_year"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2214,6 +2231,8 @@ export interface components {
             not_for: string;
             params: components["schemas"]["ParamInfo"][];
             source: string;
+            /** @description What else the trade calls it. */
+            synonyms: string[];
             undefined_when: string;
             unit: components["schemas"]["Unit"];
         };
@@ -3003,6 +3022,14 @@ export interface components {
             /** @description Files, each with its path in the folder that was dropped. */
             files: string[];
         };
+        /** @description A formula of criteria. */
+        UsedFormula: {
+            formula: string;
+            /** @description In words. */
+            label: string;
+            /** @description In how many of the person's kept screens it is. */
+            screens: number;
+        };
         /** @description The valuation of one company. */
         ValueAnswer: {
             as_of: string;
@@ -3203,6 +3230,16 @@ export interface components {
              * @description From low to high, as a fraction.
              */
             rise: number;
+        };
+        /** @description A screen, and the year of which the same day is wanted. */
+        YearRequest: {
+            /** @description The document, of the newest session unless it says a date. */
+            screen: components["schemas"]["Screen"];
+            /**
+             * Format: int32
+             * @description How many years before that date; 0 is the date itself.
+             */
+            years_before: number;
         };
         /** @description A fiscal year. */
         YearRow: {
@@ -3752,6 +3789,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    used_criteria: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedFormula"][];
                 };
             };
         };
@@ -5100,7 +5156,7 @@ export interface operations {
             };
         };
     };
-    earlier_years: {
+    earlier_year: {
         parameters: {
             query?: never;
             header?: never;
@@ -5109,7 +5165,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScreenRequest"];
+                "application/json": components["schemas"]["YearRequest"];
             };
         };
         responses: {
@@ -5118,7 +5174,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["YearAnswer"][];
+                    "application/json": components["schemas"]["YearAnswer"] | null;
                 };
             };
             404: {

@@ -72,12 +72,13 @@ export function figureText(figure: Figure, unit: Unit | null | undefined, bare =
 export const numberOf = (figure: Figure | undefined): number | null =>
   typeof figure?.value === "number" ? figure.value : null;
 
-let days: Intl.DateTimeFormat | undefined;
+// As the server's sentences write them: three letters each.
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
 /** 2026-06-30 as 30 Jun 2026. */
 export function day(iso: string): string {
-  days ??= new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
-  return days.format(new Date(`${iso}T00:00:00Z`));
+  const [year, month, day] = iso.slice(0, 10).split("-");
+  return `${Number(day)} ${MONTHS[Number(month) - 1]} ${year}`;
 }
 
 let moments: Intl.DateTimeFormat | undefined;

@@ -3,7 +3,7 @@
 use crate::Ctx;
 use artemon_core::{
     formula::{Better, Body, Family, FormulaError, Function, Measure, Param, ParamKind, Unit, functions},
-    measures::all,
+    measures::{all, synonyms},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -18,6 +18,8 @@ pub struct MeasureInfo {
     pub family: Family,
     pub better: Better,
     pub meaning: &'static str,
+    /// What else the trade calls it.
+    pub synonyms: &'static [&'static str],
     pub params: Vec<ParamInfo>,
     /// The formula, for measures that have one.
     pub formula: Option<&'static str>,
@@ -54,6 +56,7 @@ fn info(m: &Measure) -> MeasureInfo {
         family: m.family,
         better: m.better,
         meaning: m.meaning,
+        synonyms: synonyms(m.id),
         params: m.params.iter().map(param).collect(),
         formula: match m.body {
             Body::Formula(text) => Some(text),

@@ -15,9 +15,6 @@ use artemon_store::KeptRun;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-/// Years back to which a screen is run again on the same day.
-const YEARS_BACK: i32 = 10;
-
 /// Two versions of a screen.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -151,6 +148,16 @@ pub fn run_saved_screen(ctx: &Ctx, id: &str) -> Result<SavedRun, AppError> {
     Ok(SavedRun { as_of, found: passing, found_before: last.map(|run| run.found), changes })
 }
 
+/// A screen, and the year of which the same day is wanted.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct YearRequest {
+    /// The document, of the newest session unless it says a date.
+    pub screen: Screen,
+    /// How many years before that date; 0 is the date itself.
+    pub years_before: u8,
+}
+
 /// A screen on the same day of an earlier year.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct YearAnswer {
@@ -166,18 +173,16 @@ pub struct YearAnswer {
     pub all_year_after: Option<f64>,
 }
 
-/// A screen as of its date, the newest session when absent, and on the same day of each of the ten years before, newest first; days
-/// before the data are left out.
+/// A screen on the same day of an earlier year; `None` for a day before the data. One year at a time, so that whoever asks for many
+/// sees them come.
 ///
 /// # Errors
 /// A universe that cannot be formed, a date outside the data.
-pub fn screen_years(ctx: &Ctx, screen: &Screen) -> Result<Vec<YearAnswer>, AppError> {
-    let date = ctx.date(screen.as_of)?;
-    let days = (0..=YEARS_BACK).map(|back| date.plus_months(-12 * back)).filter(|day| ctx.date(Some(*day)).is_ok());
-    days.map(|day| one_year(ctx, screen, day)).collect()
-}
-
-fn one_year(ctx: &Ctx, screen: &Screen, day: Day) -> Result<YearAnswer, AppError> {
+pub fn screen_year(ctx: &Ctx, YearRequest { screen, years_before }: &YearRequest) -> Result<Option<YearAnswer>, AppError> {
+    let day = ctx.date(screen.as_of)?.plus_months(-12 * i32::from(*years_before));
+    if ctx.date(Some(day)).is_err() {
+        return Ok(None);
+    }
     let section = ctx.section(day);
     let passing = screening::survivors(screen, &section)?;
     let everyone = Screen { blocks: Vec::new(), sort: Vec::new(), limit: None, ..screen.clone() };
@@ -191,5 +196,5 @@ fn one_year(ctx: &Ctx, screen: &Screen, day: Day) -> Result<YearAnswer, AppError
         };
         seen.then(|| stats::median(&places.iter().filter_map(returned).collect::<Vec<_>>())).flatten()
     };
-    Ok(YearAnswer { as_of: day, found: passing.len(), year_after: middle(&passing), all_year_after: middle(&all) })
+    Ok(Some(YearAnswer { as_of: day, found: passing.len(), year_after: middle(&passing), all_year_after: middle(&all) }))
 }

@@ -3,7 +3,7 @@
 use crate::{golden, now, open};
 use artemon_app::{
     AppError, Assumptions, Ctx, DocumentFile, DocumentKind, add_document, delete_document, document, document_file, documents,
-    restore_document, save_assumptions, save_document,
+    restore_document, save_assumptions, save_document, used_formulas,
 };
 use serde_json::{Value, json};
 
@@ -111,4 +111,25 @@ fn what_is_not_sound_is_refused() {
     let said = restore_document(&now(&home), &kept.id).unwrap_err().to_string();
     assert!(said.contains("another screen has it"), "{said}");
     assert!(matches!(delete_document(&now(&home), "nothing"), Err(AppError::Missing { .. })));
+}
+
+/// What one's own screens ask comes first, each screen counted once however often it asks; deleted ones and those of nobody do not
+/// count; what only ready-made ones ask follows, most asked first.
+#[test]
+fn what_is_used_most_comes_first() {
+    let (_folder, home) = golden();
+    let asking = |name: &str, formulas: &[&str]| {
+        let criteria: Vec<Value> = formulas.iter().map(|f| json!({ "formula": f })).collect();
+        DocumentFile { body: json!({ "blocks": [{ "need": "all", "criteria": criteria }] }), ..screen(name, 0.0) }
+    };
+    let add = |file| add_document(&now(&home), file).unwrap();
+    add(asking("One", &["beta", "eps_growth(7)", "beta"]));
+    add(asking("Two", &[" eps_growth(7) ", "no_such_measure"]));
+    let gone = add(asking("Three", &["drawdown", "beta"]));
+    delete_document(&now(&home), &gone.id).unwrap();
+    let used = used_formulas(&now(&home)).unwrap();
+    let said: Vec<(&str, usize)> = used.iter().map(|u| (u.formula.as_str(), u.screens)).collect();
+    assert_eq!(said[..3], [("eps_growth(7)", 2), ("beta", 1), ("no_such_measure", 1)]);
+    assert_eq!((used[0].label.as_str(), used[1].label.as_str()), ("EPS growth, 7 years", "Beta"));
+    assert!(used.len() == 12 && said[3..].iter().all(|(formula, own)| *own == 0 && *formula != "drawdown"), "{said:?}");
 }

@@ -14,10 +14,13 @@ mod quality;
 mod quarters;
 mod returns;
 mod size;
+mod synonyms;
 mod value;
 
 use crate::formula::{self, Catalogue, Compiled, FormulaError, Library, Measure, OwnMeasure};
 use std::sync::LazyLock;
+
+pub use synonyms::synonyms;
 
 const FAMILIES: [&[Measure]; 13] = [
     company::MEASURES,

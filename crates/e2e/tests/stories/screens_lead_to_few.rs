@@ -57,7 +57,7 @@ fn a_criterion_goes_to_another_block_and_what_is_too_much_is_drawn_in() {
         let many = survivors(&browser).await;
         let offered = browser.text_until("[aria-label=Suggestions]", |t| t.contains("would leave")).await;
         assert!(offered.contains("Net margin at least"), "{offered}");
-        button(&browser, "Draw it in").await;
+        button(&browser, "Apply").await;
         let few = survivors_other_than(&browser, many).await;
         assert!((10..=15).contains(&few), "{few} are left");
 

@@ -8,9 +8,9 @@ use crate::{
 };
 use artemon_app::{
     ChangesAnswer, ChangesRequest, CompareScreens, CriterionRequest, MapAnswer, MapRequest, Medians, NumberAnswer, NumberRequest,
-    ReadyColumns, ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, WallAnswer,
-    WallRequest, YearAnswer, compare_screens, run_saved_screen, screen, screen_changes, screen_map, screen_medians, screen_rows,
-    screen_symbols, screen_wall, screen_years,
+    ReadyColumns, ReadyScreen, RowsAnswer, RowsRequest, SavedRun, ScreenAnswer, ScreenFileRequest, ScreenList, ScreenRequest, UsedFormula,
+    WallAnswer, WallRequest, YearAnswer, YearRequest, compare_screens, run_saved_screen, screen, screen_changes, screen_map,
+    screen_medians, screen_rows, screen_symbols, screen_wall, screen_year,
 };
 use artemon_core::screening::Criterion;
 use axum::{
@@ -86,11 +86,11 @@ pub(crate) async fn changes_since(caller: Caller, Body(request): Body<ChangesReq
     caller.run(move |ctx| screen_changes(ctx, &request)).await
 }
 
-/// A screen on the same day of each of the last ten years, with what came of those that passed.
-#[utoipa::path(post, path = "/api/screen/years", tag = "screens", request_body = ScreenRequest,
-    responses((status = 200, body = Vec<YearAnswer>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn earlier_years(caller: Caller, Body(request): Body<ScreenRequest>) -> Answer<Vec<YearAnswer>> {
-    caller.run(move |ctx| screen_years(ctx, &request.screen)).await
+/// A screen on the same day of an earlier year, with what came of those that passed; null for a day before the data.
+#[utoipa::path(post, path = "/api/screen/year", tag = "screens", request_body = YearRequest,
+    responses((status = 200, body = Option<YearAnswer>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn earlier_year(caller: Caller, Body(request): Body<YearRequest>) -> Answer<Option<YearAnswer>> {
+    caller.run(move |ctx| screen_year(ctx, &request)).await
 }
 
 /// Runs a saved screen for the newest session and remembers it, with what changed since its last run.
@@ -117,6 +117,12 @@ pub(crate) async fn ready_columns() -> Answer<Vec<ReadyColumns>> {
     responses((status = 200, body = Criterion), (status = 422, body = Problem)))]
 pub(crate) async fn read_criterion(caller: Caller, Body(request): Body<CriterionRequest>) -> Answer<Criterion> {
     caller.run(move |ctx| artemon_app::criterion(ctx, &request)).await
+}
+
+/// The formulas that the person's screens use most, then those of the ready-made ones.
+#[utoipa::path(get, path = "/api/criteria/used", tag = "screens", responses((status = 200, body = Vec<UsedFormula>)))]
+pub(crate) async fn used_criteria(caller: Caller) -> Answer<Vec<UsedFormula>> {
+    caller.run(|ctx| artemon_app::used_formulas(ctx)).await
 }
 
 /// A number as it was typed.

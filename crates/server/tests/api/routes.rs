@@ -56,6 +56,7 @@ fn rows() -> Vec<Row> {
             Some(("/api/companies/DRUA/value", json!({ "own": { "own_growth": 50 } }))),
         ),
         ("POST /api/criteria", "/api/criteria", json!({ "text": "pe" }), Some(("/api/criteria", json!({ "txt": "pe" })))),
+        ("GET /api/criteria/used", "/api/criteria/used", NONE, None),
         ("GET /api/data", "/api/data", NONE, None),
         ("POST /api/data/companies", "/api/data/companies", json!({}), None),
         ("POST /api/data/findings", "/api/data/findings", json!({}), Some(("/api/data/findings", json!({ "symbol": "NOSUCH" })))),
@@ -172,10 +173,10 @@ fn rows() -> Vec<Row> {
             Some(("/api/screen/changes", json!({ "screen": screen, "since": "1999-01-01" }))),
         ),
         (
-            "POST /api/screen/years",
-            "/api/screen/years",
-            json!({ "screen": screen }),
-            Some(("/api/screen/years", json!({ "screen": { "universe": { "index": "NOSUCH" } } }))),
+            "POST /api/screen/year",
+            "/api/screen/year",
+            json!({ "screen": screen, "years_before": 1 }),
+            Some(("/api/screen/year", json!({ "screen": { "universe": { "index": "NOSUCH" } }, "years_before": 0 }))),
         ),
         (
             "POST /api/screens/compare",

@@ -6,7 +6,7 @@ import { useMeasures, useOwnMeasures, useReadyScreens, useSearch } from "../../a
 import { type Entry, FindField } from "../../components/find/FindField";
 import { type Action, actionsNow, keysInWords, useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
-import { found, hasWords } from "../../headless/families";
+import { hasWords, nearest } from "../../headless/finding";
 
 /** Of each kind at most. */
 const MOST = 6;
@@ -78,7 +78,6 @@ function useKept(text: string): Entry[] {
     [measures, own],
   );
   if (text.trim() === "") return [];
-  const inName = (m: { label: string; id: string }) => (hasWords(`${m.label} ${m.id}`, text) ? 0 : 1);
   const ofScreens = (screens ?? [])
     .filter((s) => hasWords(`${s.screen.name} ${s.reasoning}`, text))
     .map(({ id, screen }) => ({
@@ -87,9 +86,7 @@ function useKept(text: string): Entry[] {
       label: screen.name ?? id,
       run: () => go(`/screens?screen=${encodeURIComponent(JSON.stringify(screen))}`),
     }));
-  const ofMeasures = known
-    .filter((m) => found(m, text))
-    .sort((a, b) => inName(a) - inName(b))
+  const ofMeasures = nearest(known, text)
     .slice(0, MOST)
     .map((m) => ({ group: "Measures", id: `measure ${m.id}`, label: m.label, hint: m.id, run: () => go(m.path) }));
   return [...ofScreens, ...ofMeasures];

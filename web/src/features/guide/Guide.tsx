@@ -10,7 +10,8 @@ import { useMeasures, useOwnMeasures } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
 import { useAddress } from "../../headless/asOf";
-import { familyName, found } from "../../headless/families";
+import { familyName } from "../../headless/families";
+import { nearness } from "../../headless/finding";
 import { tint } from "../../theme/theme";
 
 const WIDE = { gridTemplateColumns: "300px minmax(0, 1fr)" };
@@ -41,13 +42,13 @@ function Contents({ measures }: { measures: Measure[] }) {
   const own = useOwnMeasures().data ?? [];
   const families = useMemo(() => {
     const groups = new Map<string, { id: string; label: string }[]>();
-    for (const m of measures.filter((m) => found(m, words))) {
+    for (const m of measures.filter((m) => nearness(m, words) !== null)) {
       const name = familyName(m.family);
       groups.set(name, [...(groups.get(name) ?? []), m]);
     }
     return [...groups];
   }, [measures, words]);
-  const mine = own.filter((m) => found({ ...m, meaning: m.note ?? "" }, words));
+  const mine = own.filter((m) => nearness({ ...m, meaning: m.note ?? "" }, words) !== null);
   return (
     <Box
       component="nav"

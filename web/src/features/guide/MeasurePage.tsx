@@ -80,6 +80,7 @@ export function MeasurePage() {
           {m.undefined_when}
           {m.not_for && `; means nothing for the kinds ${m.not_for}`}.
         </Fact>
+        {m.synonyms.length > 0 && <Fact term="Also found as">{m.synonyms.join(", ")}</Fact>}
         {m.source && <Fact term="Source">{m.source}</Fact>}
       </Box>
       <Button

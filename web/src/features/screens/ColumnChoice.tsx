@@ -12,6 +12,7 @@ import { useState } from "react";
 import { api, type Measure } from "../../api/client";
 import { useDocuments, useDocumentsChange, useReadyColumns } from "../../api/queries";
 import { useAside } from "../../components/table/layout";
+import { found, useChoices } from "./choices";
 import { NEWS } from "./newsColumns";
 import { useDelete } from "./saved/saving";
 
@@ -28,9 +29,8 @@ export function ColumnChoice({
   anchor,
   close,
 }: ColumnProps & { anchor: Element; close: () => void }) {
-  const all = measures.flatMap((m) =>
-    m.family === "multiples" && m.params.length === 0 ? [m.example, `own_rank(${m.id}, 10y)`] : [m.example],
-  );
+  const choices = useChoices(measures);
+  const labels = new Map(choices.map(({ id, label }) => [id, label]));
   const [news, showNews] = useAside("screens", NEWS);
   return (
     <Popover
@@ -48,7 +48,16 @@ export function ColumnChoice({
         multiple
         freeSolo
         size="small"
-        options={all}
+        options={[...labels.keys()]}
+        filterOptions={(_, { inputValue }) => found(choices, inputValue).map(({ id }) => id)}
+        renderOption={({ key, ...option }, formula) => (
+          <Box component="li" key={key} {...option}>
+            {labels.get(formula)}
+            <Box component="span" className="second" sx={{ ml: "auto" }}>
+              {formula}
+            </Box>
+          </Box>
+        )}
         value={columns}
         onChange={(_, next) => change([...new Set(next.map((f) => f.trim()).filter(Boolean))])}
         renderInput={(params) => <TextField {...params} label="Columns" autoFocus />}

@@ -1,6 +1,7 @@
 // A screen over time: who entered and left since its last run or another day, and why; and the same day in other years.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
@@ -81,7 +82,7 @@ export function OverTime({ screen, asOf, lastRun }: Props) {
       )}
       {!shown && <Button onClick={() => setAsked(true)}>Show who</Button>}
       {shown && (changes.error ? <Failed error={changes.error} /> : <Both changes={changes.data} />)}
-      {years && <Years screen={years} />}
+      {years && <Years key={JSON.stringify(years)} screen={years} />}
       {years !== screen && (
         <Button onClick={() => setYears(screen)}>
           The same day in other years{years && ", by the screen as it is now"}
@@ -146,9 +147,8 @@ function inWords({ what, unit, then, now }: Schemas["TurnedAnswer"]): string {
 }
 
 function Years({ screen }: { screen: Screen }) {
-  const years = useScreenYears(screen);
-  if (years.error) return <Failed error={years.error} />;
-  if (!years.data) return <Loading rows={4} />;
+  const { years, of, error, running, stop } = useScreenYears(screen);
+  if (error) return <Failed error={error} />;
   const share = (x: number | null | undefined) => (typeof x === "number" ? percent(x) : "–");
   const lead = ({ year_after: found, all_year_after: all }: Schemas["YearAnswer"]) =>
     typeof found === "number" && typeof all === "number" ? `${plain((found - all) * 100, 1)} points` : "–";
@@ -161,11 +161,25 @@ function Years({ screen }: { screen: Screen }) {
       <Table
         label="The same day in other years"
         head={["Day", "Found", "They brought", "All brought", "Lead"]}
-        rows={years.data.map((y) => ({
+        rows={years.map((y) => ({
           key: y.as_of,
           cells: [day(y.as_of), y.found, share(y.year_after), share(y.all_year_after), lead(y)],
         }))}
       />
+      {running && (
+        <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }} role="status">
+          <LinearProgress
+            variant="determinate"
+            value={(100 * years.length) / of}
+            aria-label="Days computed"
+            sx={{ width: 160 }}
+          />
+          <Typography variant="body2" color="textSecondary">
+            {years.length} of {of} days
+          </Typography>
+          <Button onClick={stop}>Stop</Button>
+        </Box>
+      )}
       <Typography variant="caption" color="textSecondary" component="p" sx={{ mt: 0.5 }}>
         Price and dividends, without costs. Ten days are few: most of it is luck.
       </Typography>

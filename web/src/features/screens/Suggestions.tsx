@@ -1,4 +1,4 @@
-// What to do next: when nothing is left, which criterion to drop; when many are, which bound to draw in.
+// What to do next: when nothing is left, which criterion to drop; when many are, which bound to tighten.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
@@ -38,12 +38,16 @@ export const Suggestions = memo(function Suggestions({ screen, answer, edit }: P
       : answer.tighter.map((t) => ({
           key: t.criterion,
           says: `“${whole(t.sentence)}” would leave ${t.leaves}.`,
-          button: "Draw it in",
+          button: "Apply",
           run: () => to(t.criterion, { ...(t.min != null && { min: t.min }), ...(t.max != null && { max: t.max }) }),
         }));
   if (offers.length === 0) return null;
   return (
-    <Box aria-label="Suggestions" component="section" sx={{ mb: 0.75 }}>
+    <Box
+      aria-label="Suggestions"
+      component="section"
+      sx={{ mb: 0.75, display: "flex", flexWrap: "wrap", columnGap: 3 }}
+    >
       {offers.map((o) => (
         <Typography key={o.key} variant="body2" component="div" color="textSecondary">
           {o.says} <Button onClick={o.run}>{o.button}</Button>

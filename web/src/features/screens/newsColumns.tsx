@@ -7,6 +7,10 @@ export const NEWS = ["news", "sector that day"];
 
 const change = (of: number | null | undefined) => (of == null ? null : `${of > 0 ? "+" : ""}${percentBare(of)}`);
 
+/** A headline about a company, whose name stands in the row already. */
+const withoutName = (text: string, name: string) =>
+  text.startsWith(`${name} `) ? `… ${text.slice(name.length + 1)}` : text;
+
 /** "Source, 3 Jun 2025. That day the share changed by −8.2 %, its sector by −6.1 % in the middle." */
 function inFull({ news }: ScreenRow): string | null {
   if (!news) return "Nothing was published about it.";
@@ -25,11 +29,11 @@ export const newsColumns: Column<ScreenRow>[] = [
     meaning: "What was published last about the company by the date, and when.",
     width: 300,
     aside: true,
-    cell: ({ news }) =>
+    cell: ({ name, news }) =>
       news ? (
         <>
           <span className="faint">{news.headline.published_on && day(news.headline.published_on)}</span>{" "}
-          {news.headline.text}
+          {withoutName(news.headline.text, name)}
         </>
       ) : (
         <span className="faint">–</span>
