@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_app::{
-    Ctx, EvaluateRequest, FeedRequest, Home, Options, YearAnswer, YearRequest, about, add_document, evaluate, feed_state, make_demo, next_sessions,
-    run_saved_screen, screen, screen_year,
+    Ctx, EvaluateRequest, FeedRequest, Home, Options, YearAnswer, YearRequest, about, add_document, evaluate, feed_state, make_demo,
+    next_sessions, run_saved_screen, screen, screen_year,
 };
 use artemon_core::screening::Screen;
 use serde_json::json;

@@ -3199,7 +3199,7 @@ export interface components {
         YearAnswer: {
             /**
              * Format: double
-             * @description What all companies that the screen looked among brought in these months, in the middle.
+             * @description That of all companies that the screen looked among.
              */
             all_year_after?: number | null;
             /** @description The day. */
@@ -3208,7 +3208,7 @@ export interface components {
             found: number;
             /**
              * Format: double
-             * @description What they brought in the twelve months after, price and dividends, in the middle; `None` while these lie ahead and when none
+             * @description Their median total return over the twelve months after; `None` while these lie ahead and when none
              *     passed.
              */
             year_after?: number | null;

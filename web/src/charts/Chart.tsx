@@ -1,6 +1,5 @@
 // The one charting wrapper: a sized chart in the theme's colours, drawn when it comes into view.
 import Box from "@mui/material/Box";
-import { useColorScheme } from "@mui/material/styles";
 import type { BarSeriesOption, LineSeriesOption, ScatterSeriesOption } from "echarts/charts";
 import type {
   GridComponentOption,
@@ -10,7 +9,8 @@ import type {
 } from "echarts/components";
 import type { ComposeOption } from "echarts/core";
 import { useEffect, useRef, useState } from "react";
-import { type Colours, dark, light } from "../theme/colours";
+import type { Colours } from "../theme/colours";
+import { useColours } from "../theme/useColours";
 
 export type ChartOption = ComposeOption<
   | BarSeriesOption
@@ -36,8 +36,7 @@ const AHEAD = "400px";
 export function Chart({ label, height, option, onPick }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const near = useNear(box);
-  const { mode, systemMode } = useColorScheme();
-  const colours = (mode === "system" ? systemMode : mode) === "dark" ? dark : light;
+  const colours = useColours();
   useEffect(() => {
     if (!near) return;
     let gone = false;

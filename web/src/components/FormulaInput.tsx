@@ -14,8 +14,8 @@ import { useChoosing } from "./find/useChoosing";
 interface Props {
   value: string;
   change: (text: string) => void;
-  /** When one is done: Enter, or the field is left. */
-  take?: () => void;
+  /** When one is done: Enter, the field is left, or a mistake put right by what is offered for it. */
+  take?: (text: string) => void;
   error: Schemas["FormulaError"] | null | undefined;
   label?: string;
   large?: boolean;
@@ -41,6 +41,10 @@ export function FormulaInput({ value, change, take: done, error, label = "Formul
       field.current?.setSelectionRange(next, next);
     });
   };
+  const mend = (text: string) => {
+    change(text);
+    done?.(text);
+  };
   const take = (i: number) => put(offered[i]?.text ?? word);
   const press = (e: KeyboardEvent) => {
     const whole = e.key === "Enter" && offered[chosen]?.text === word;
@@ -50,7 +54,7 @@ export function FormulaInput({ value, change, take: done, error, label = "Formul
     } else if (offered.length > 0 && !whole && pressList(e, take, () => setCaret(null))) return;
     else if (e.key === "Enter" && !e.shiftKey) {
       e.preventDefault();
-      done?.();
+      done?.(value);
     }
   };
   return (
@@ -71,7 +75,7 @@ export function FormulaInput({ value, change, take: done, error, label = "Formul
         onKeyDown={press}
         onBlur={() => {
           setCaret(null);
-          done?.();
+          done?.(value);
         }}
         slotProps={{
           htmlInput: {
@@ -98,7 +102,7 @@ export function FormulaInput({ value, change, take: done, error, label = "Formul
         chosen={chosen}
         take={take}
       />
-      {error && offered.length === 0 && <Mistake text={value} error={error} mend={change} />}
+      {error && offered.length === 0 && <Mistake text={value} error={error} mend={mend} />}
     </Box>
   );
 }

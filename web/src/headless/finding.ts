@@ -28,6 +28,11 @@ export function nearness({ id, label, meaning, synonyms = [] }: Findable, words:
   return hasWords(`${name} ${called} ${meaning}`, asked) ? 3 : null;
 }
 
+/** Of what else it is called what was asked for, where its own words are not. */
+export function calledSo({ label, id, synonyms = [] }: Findable, words: string): string | undefined {
+  return hasWords(`${label} ${id}`, words) ? undefined : synonyms.find((name) => hasWords(name, words.trim()));
+}
+
 /** Those that words find, the nearest first, else in their order; all of them without words. */
 export function nearest<T extends Findable>(all: T[], words: string): T[] {
   if (words.trim() === "") return all;

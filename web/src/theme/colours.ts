@@ -52,3 +52,10 @@ export const dark: Colours = {
   tray: "#181E25",
   hover: "#212932",
 };
+
+/** Of two colours so much of the first, from 0 to 1. */
+export function mixed(one: string, other: string, share: number): string {
+  const parts = (of: string) => [1, 3, 5].map((at) => Number.parseInt(of.slice(at, at + 2), 16));
+  const [a, b] = [parts(one), parts(other)];
+  return `rgb(${a.map((part, i) => Math.round(part * share + (b[i] ?? 0) * (1 - share))).join(" ")})`;
+}

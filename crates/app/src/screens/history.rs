@@ -166,10 +166,10 @@ pub struct YearAnswer {
     pub as_of: Day,
     /// How many companies passed.
     pub found: usize,
-    /// What they brought in the twelve months after, price and dividends, in the middle; `None` while these lie ahead and when none
+    /// Their median total return over the twelve months after; `None` while these lie ahead and when none
     /// passed.
     pub year_after: Option<f64>,
-    /// What all companies that the screen looked among brought in these months, in the middle.
+    /// That of all companies that the screen looked among.
     pub all_year_after: Option<f64>,
 }
 

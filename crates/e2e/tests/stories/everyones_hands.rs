@@ -40,7 +40,7 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let places: [(&str, &str); 13] = [
             ("/screens", "[data-testid=survivor] .cell.n"),
             ("/screens?view=wall", "[data-testid=tile] svg"),
-            ("/screens?view=map", "circle[data-mark]"),
+            ("/screens?view=map", "svg[aria-label*=' companies: ']"),
             ("/candidates", "[data-testid=candidate] .cell.n"),
             ("/candidates?view=sectors", "table td"),
             ("/companies", "[data-testid=company-row] .cell.n"),

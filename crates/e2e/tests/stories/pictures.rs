@@ -21,7 +21,7 @@ fn refresh() {
     story_among(1_200, async |browser, address| {
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens.png").await;
         take(&browser, &address, "/screens?view=wall", "[data-testid=tile] svg", "screens-charts.png").await;
-        take(&browser, &address, "/screens?view=map", "circle[data-mark]", "screens-map.png").await;
+        take(&browser, &address, "/screens?view=map", "svg[aria-label*=' companies: ']", "screens-map.png").await;
         take(&browser, &address, "/candidates", "[data-testid=candidate]", "candidates.png").await;
         take(&browser, &address, "/candidates?view=map", "[aria-label='Quality against margin of safety'] svg", "candidates-map.png").await;
         take(&browser, &address, "/assumptions", "[aria-live] b", "assumptions.png").await;

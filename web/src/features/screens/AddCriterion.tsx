@@ -5,6 +5,7 @@ import { api, type Criterion, type Measure } from "../../api/client";
 import { FindField } from "../../components/find/FindField";
 import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
+import { calledSo } from "../../headless/finding";
 import { add, type Edit } from "../../headless/screenState";
 import { found, useChoices } from "./choices";
 
@@ -39,14 +40,14 @@ export const AddCriterion = memo(function AddCriterion({
         text={text}
         setText={setText}
         take={take}
-        entries={offered.map(({ id, label, meaning, group }) => ({
-          id: typed ? id : `${group} ${id}`,
-          label,
-          hint: id,
-          meaning,
+        entries={offered.map((one) => ({
+          id: typed ? one.id : `${one.group} ${one.id}`,
+          label: one.label,
+          hint: one.id,
+          meaning: [one.meaning, typed && calledSo(one, text)].filter(Boolean).join(" Also called: "),
           // What was found comes by nearness, not by family.
-          group: typed ? "" : group,
-          run: () => take(id),
+          group: typed ? "" : one.group,
+          run: () => take(one.id),
         }))}
         none=""
       />

@@ -10,6 +10,7 @@ import type { Criterion, Schemas, Screen, Unit } from "../../api/client";
 import { useDistribution } from "../../api/queries";
 import { FormulaInput } from "../../components/FormulaInput";
 import { type Item, MenuButton } from "../../components/menu/MenuButton";
+import { ManyOf } from "../../components/ManyOf";
 import { NumberField } from "../../components/NumberField";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { inUnit, unitHint } from "../../headless/format";
@@ -48,20 +49,7 @@ export function CriterionDetails({ criterion: c, unit, off, change, remove, resu
           ))}
         </Box>
       )}
-      {unit === "text" && (
-        <TextField
-          label="One of, separated by commas"
-          defaultValue={(c.one_of ?? []).join(", ")}
-          onBlur={(e) =>
-            change({
-              one_of: e.target.value
-                .split(",")
-                .map((t) => t.trim())
-                .filter(Boolean),
-            })
-          }
-        />
-      )}
+      {unit === "text" && <OneOf formula={c.formula} chosen={c.one_of ?? []} choose={(one_of) => change({ one_of })} />}
       {!typed && unit && <Quantiles formula={c.formula} unit={unit} change={change} />}
       <TextField
         label="Note"
@@ -79,6 +67,12 @@ export function CriterionDetails({ criterion: c, unit, off, change, remove, resu
       </Box>
     </Box>
   );
+}
+
+function OneOf({ formula, ...p }: { formula: string; chosen: string[]; choose: (to: string[]) => void }) {
+  const [asOf] = useAsOf();
+  const all = useDistribution(formula, asOf).data?.counts ?? {};
+  return <ManyOf label="One of" all={all} {...p} />;
 }
 
 /** Shares of all companies at which a bound is often set. */
@@ -134,6 +128,6 @@ function FormulaField({
 }) {
   const [text, setText] = useState(formula);
   useEffect(() => setText(formula), [formula]);
-  const take = () => text.trim() && text !== formula && change(text.trim());
+  const take = (text: string) => text.trim() && text !== formula && change(text.trim());
   return <FormulaInput value={text} change={setText} take={take} error={text === formula ? error : null} />;
 }

@@ -98,7 +98,7 @@ function Both({ changes }: { changes: Schemas["ChangesAnswer"] | undefined }) {
   if (entered.length + left.length === 0) {
     return (
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        Nobody entered and nobody left; {stayed} passed then and pass now.
+        None entered and none left; {stayed} passed then and pass now.
       </Typography>
     );
   }
@@ -156,11 +156,11 @@ function Years({ screen }: { screen: Screen }) {
     <>
       <Typography variant="h3" component="h3" sx={{ mt: 1.5, mb: 0.5 }}>
         The same day in other years{" "}
-        <span className="light second">and what they brought in the twelve months after, in the middle</span>
+        <span className="light second">and the median return of the twelve months after it</span>
       </Typography>
       <Table
         label="The same day in other years"
-        head={["Day", "Found", "They brought", "All brought", "Lead"]}
+        head={["Day", "Found", "Those found", "All companies", "Lead"]}
         rows={years.map((y) => ({
           key: y.as_of,
           cells: [day(y.as_of), y.found, share(y.year_after), share(y.all_year_after), lead(y)],

@@ -30,7 +30,7 @@ import { useMedians } from "./medians";
 import { newsColumns } from "./newsColumns";
 import { useResultColumns } from "./resultColumns";
 import { Suggestions } from "./Suggestions";
-import type { Axes } from "./ScreenMap";
+import type { Axes } from "./map/ScreenMap";
 
 type Grouping = Schemas["Grouping"];
 
@@ -48,7 +48,7 @@ interface Props {
 }
 
 const loadWall = async () => (await import("./Wall")).Wall;
-const loadMap = async () => (await import("./ScreenMap")).ScreenMap;
+const loadMap = async () => (await import("./map/ScreenMap")).ScreenMap;
 
 const VIEWS = ["table", "wall", "map"] as const;
 const NAMES = { table: "Table", wall: "Charts", map: "Map" };
@@ -75,8 +75,11 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   const Wall = useLoaded(loadWall, view === "wall");
   const ScreenMap = useLoaded(loadMap, view === "map");
   const next = VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "table";
+  // The rows depend on no name; a file has one.
+  const save = (format: Schemas["TableFormat"]) =>
+    void api.exportScreen({ ...list, screen: { ...list.screen, name: screen.name } }, format);
   useActions([
-    { keys: "e", label: "Export the companies left as CSV", run: () => void api.exportScreen(list, "csv") },
+    { keys: "e", label: "Export the companies left as CSV", run: () => save("csv") },
     {
       keys: "v",
       label: `Show the companies left as ${NAMES[next].toLowerCase()}`,
@@ -140,7 +143,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           ]
             .map(([label, format]) => ({
               label: label as string,
-              run: () => void api.exportScreen(list, format as Schemas["TableFormat"]),
+              run: () => save(format as Schemas["TableFormat"]),
             }))
             .concat({ label: "Copy all rows", run: () => void api.copyScreen(list) })}
         />

@@ -7,6 +7,7 @@ import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useGroups } from "../../api/queries";
+import { ManyOf } from "../../components/ManyOf";
 import { NumberField } from "../../components/NumberField";
 import { useAsOf } from "../../headless/asOf";
 
@@ -27,7 +28,7 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
   const [asOf] = useAsOf();
   const groups = useGroups(asOf).data;
   const choice = (label: string, key: Grouped, all: Record<string, number> | undefined) => (
-    <Choice label={label} chosen={universe[key] ?? []} all={all ?? {}} choose={(to) => change({ [key]: to })} />
+    <ManyOf label={label} chosen={universe[key] ?? []} all={all ?? {}} choose={(to) => change({ [key]: to })} />
   );
   const floor = (label: string, key: "min_market_cap" | "min_traded_value" | "min_price") => (
     <NumberField
@@ -74,32 +75,6 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
 }
 
 type Grouped = "sectors" | "industries" | "countries" | "kinds";
-
-interface ChoiceProps {
-  label: string;
-  chosen: string[];
-  /** With how many companies each has. */
-  all: Record<string, number>;
-  choose: (to: string[]) => void;
-}
-
-function Choice({ label, chosen, all, choose }: ChoiceProps) {
-  return (
-    <TextField
-      select
-      label={label}
-      value={chosen}
-      onChange={(e) => choose(e.target.value as unknown as string[])}
-      slotProps={{ select: { multiple: true } }}
-    >
-      {Object.entries(all).map(([name, n]) => (
-        <MenuItem key={name} value={name}>
-          {name} ({n})
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}
 
 function Named({ symbols, change }: { symbols: string[]; change: Props["change"] }) {
   const [text, setText] = useState(symbols.join(", "));

@@ -11,7 +11,7 @@ const change = (of: number | null | undefined) => (of == null ? null : `${of > 0
 const withoutName = (text: string, name: string) =>
   text.startsWith(`${name} `) ? `… ${text.slice(name.length + 1)}` : text;
 
-/** "Source, 3 Jun 2025. That day the share changed by −8.2 %, its sector by −6.1 % in the middle." */
+/** "Headline. Source, 3 Jun 2025. In the session after it the share changed by −8.2 %, the median of its sector by −6.1 %" */
 function inFull({ news }: ScreenRow): string | null {
   if (!news) return "Nothing was published about it.";
   const { text, source, published_on } = news.headline;

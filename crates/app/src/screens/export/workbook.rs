@@ -55,7 +55,7 @@ fn companies(sheet: &mut Worksheet, screen: &Screen, section: &Section<'_>, all:
 /// The middle of each column of numbers, as a formula with what it comes to.
 fn medians(sheet: &mut Worksheet, screen: &Screen, section: &Section<'_>, all: &[Row], head: &Format) -> Result<(), XlsxError> {
     let line = u32::try_from(all.len()).unwrap_or(u32::MAX) + 1;
-    sheet.write_string_with_format(line, 1, "In the middle", head)?;
+    sheet.write_string_with_format(line, 1, "Median", head)?;
     for (i, formula) in screen.columns.iter().enumerate() {
         let numeric = section.compile(formula).is_ok_and(|c| !matches!(c.unit, Unit::Text | Unit::Flag));
         let numbers: Vec<f64> = all.iter().filter_map(|row| row.values[i].number().ok()).filter(|v| v.is_finite()).collect();

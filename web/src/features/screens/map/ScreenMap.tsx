@@ -2,10 +2,10 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useMemo } from "react";
-import type { Measure, Schemas, ScreenList } from "../../api/client";
-import { useScreenMap } from "../../api/queries";
-import { MenuButton } from "../../components/menu/MenuButton";
-import { Failed, LoadingTable } from "../../components/States";
+import type { Measure, Schemas, ScreenList } from "../../../api/client";
+import { useScreenMap } from "../../../api/queries";
+import { MenuButton } from "../../../components/menu/MenuButton";
+import { Failed, LoadingTable } from "../../../components/States";
 import { Marks } from "./MapMarks";
 
 type One = Schemas["MapMark"];
