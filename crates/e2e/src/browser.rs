@@ -180,7 +180,8 @@ impl Browser {
 
     /// Replaces what stands in a field.
     pub async fn retype(&self, field: &Element, text: &str) {
-        field.click().await.expect("the field takes a click");
+        // A menu or a dialog may still be closing over it.
+        self.until("the field to take a click", async || field.click().await.ok()).await;
         field.send_keys(&format!("{SELECT_ALL}{text}")).await.expect("the field takes text");
     }
 

@@ -2129,6 +2129,13 @@ export interface components {
          * @enum {string}
          */
         JobState: "running" | "done" | "refused" | "cancelled";
+        /** @description New bounds of a criterion; null where the old one stays. */
+        LoosenedBounds: {
+            /** Format: double */
+            max?: number | null;
+            /** Format: double */
+            min?: number | null;
+        };
         /** @description A map. */
         MapAnswer: {
             /** @description In the screen's order; those without a place are left out. */
@@ -2315,6 +2322,7 @@ export interface components {
             formula: string;
             /** @description What the criterion measures, in words. */
             label: string;
+            loosened?: components["schemas"]["LoosenedBounds"] | null;
             /** Format: double */
             miss?: number | null;
             /** Format: double */

@@ -28,7 +28,14 @@ export function BoundedHistogram({ histogram: now, criterion, unit, label, onBou
   const value = (clientX: number) => {
     const box = svg.current?.getBoundingClientRect();
     const share = box ? Math.min(Math.max((clientX - box.left) / WIDTH, 0), 1) : 0;
-    return rounded(low + share * (high - low), high - low, unit);
+    return low + share * (high - low);
+  };
+  // A handle stops at the other one.
+  const set = (bound: "min" | "max", to: number) => {
+    const round = rounded(to, high - low, unit);
+    const other = bound === "min" ? criterion.max : criterion.min;
+    const past = typeof other === "number" && (bound === "min" ? round > other : round < other);
+    onBound(bound, past ? other : round);
   };
   const inside = (middle: number) =>
     (typeof criterion.min !== "number" || middle >= criterion.min) &&
@@ -73,12 +80,12 @@ export function BoundedHistogram({ histogram: now, criterion, unit, label, onBou
             e.currentTarget.setPointerCapture(e.pointerId);
             setHeld(now);
           }}
-          onPointerMove={(e) => e.buttons === 1 && onBound(bound, value(e.clientX))}
+          onPointerMove={(e) => e.buttons === 1 && set(bound, value(e.clientX))}
           onPointerUp={() => setHeld(null)}
           onKeyDown={(e) => {
             const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
             const least = unit === "count" || unit === "rank" || unit === "days" ? 1 : 0;
-            if (by) onBound(bound, rounded(v + by * Math.max((high - low) / 50, least), high - low, unit));
+            if (by) set(bound, v + by * Math.max((high - low) / 50, least));
           }}
         >
           <rect x={x(v) - 9} y={0} width={18} height={HEIGHT} fill="transparent" />

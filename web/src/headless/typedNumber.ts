@@ -23,15 +23,26 @@ export function useTypedNumber(
   const [text, setText] = useState(showBound(value, unit));
   const [problem, setProblem] = useState<string | null>(null);
   const asked = useRef(0);
+  /** Whether something was typed since the last reading: a field that is only left says nothing new. */
+  const unread = useRef(false);
   const read = useRef<number | null | undefined>(value ?? null);
   useEffect(() => {
     // What was typed stays as it was typed.
     if (read.current === (value ?? null)) return;
     read.current = value ?? null;
+    // What is still being read came before.
+    asked.current += 1;
+    unread.current = false;
     setText(showBound(value, unit));
     setProblem(null);
   }, [value, unit]);
+  const type = (typed: string) => {
+    unread.current = true;
+    setText(typed);
+  };
   const take = async (typed: string) => {
+    if (!unread.current) return;
+    unread.current = false;
     asked.current += 1;
     const mine = asked.current;
     const answer = await api.readNumber(typed, unit).catch((e: Error) => ({ value: null, problem: e.message }));
@@ -44,10 +55,10 @@ export function useTypedNumber(
   const step = (by: 1 | -1) => {
     const shown = Number(showBound(read.current, unit));
     const next = String(Number((shown + by * stepOf(shown, unit)).toPrecision(8)));
-    setText(next);
+    type(next);
     void take(next);
   };
-  return { text, problem, type: setText, take, step };
+  return { text, problem, type, take, step };
 }
 
 /** A step that changes the second digit: 1 for 25, 100 for 1,200, 0.01 for 0.35; of what is counted a whole one. */

@@ -6,7 +6,7 @@ use artemon_core::{
     engine::Section,
     formula::{FormulaError, Library, Unit},
     panel::AsOf,
-    screening::{self, Criterion, CriterionResult, Histogram, NearMiss, Screen, Step, Tighter},
+    screening::{self, Criterion, CriterionResult, Histogram, Loosened, NearMiss, Screen, Step, Tighter},
     wording::{Sentence, label, sentence},
 };
 use serde::{Deserialize, Serialize};
@@ -106,6 +106,16 @@ pub struct NearMissAnswer {
     pub value: Figure,
     pub miss: Option<f64>,
     pub miss_relative: Option<f64>,
+    /// The bounds that would let it in; null where no bound keeps it out.
+    pub loosened: Option<LoosenedBounds>,
+}
+
+/// New bounds of a criterion; null where the old one stays.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct LoosenedBounds {
+    pub min: Option<f64>,
+    pub max: Option<f64>,
 }
 
 /// Runs a screen as of its own date, or the newest session.
@@ -182,5 +192,6 @@ fn near_miss(n: &NearMiss, criteria: &[CriterionResult], as_of: AsOf<'_>, librar
         value: n.value.clone().into(),
         miss: n.miss,
         miss_relative: n.miss_relative,
+        loosened: n.loosened.map(|Loosened { min, max }| LoosenedBounds { min, max }),
     }
 }

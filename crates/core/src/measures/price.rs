@@ -41,7 +41,8 @@ pub(super) const MEASURES: &[Measure] = &[
         Unit::Percent,
         "How far the price is above its 52-week low.",
         Body::Number(|c, _| Ok(c.price()? / price::low_52w(c)? - 1.0)),
-    ),
+    )
+    .lower(),
     entry(
         "midpoint_52w",
         "52-week middle",

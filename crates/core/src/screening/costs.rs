@@ -1,6 +1,7 @@
 //! What each criterion costs: who would be back without it, who nearly passes, and the distribution of the rest.
 
 use super::{
+    bounds::{Loosened, loosened},
     document::{Criterion, Need, Screen},
     judged::{CriterionResult, Judged},
     sets::{Members, Tally, nobody},
@@ -25,6 +26,8 @@ pub struct NearMiss {
     pub miss: Option<f64>,
     /// That as a share of the bound.
     pub miss_relative: Option<f64>,
+    /// The bounds that would let it in.
+    pub loosened: Option<Loosened>,
 }
 
 /// Who passes each block, and who would if it had one criterion less.
@@ -172,10 +175,12 @@ impl<'j> Miss<'j> {
     }
 
     fn told(&self, section: &Section<'_>) -> NearMiss {
+        let value = section.column(&self.criterion.formula).value(self.place);
         NearMiss {
             company: section.members()[self.place],
             criterion: self.criterion.place,
-            value: section.column(&self.criterion.formula).value(self.place),
+            loosened: value.number().ok().and_then(|v| loosened(self.criterion.criterion, v)),
+            value,
             miss: self.distance.map(|(miss, _)| miss),
             miss_relative: self.relative(),
         }

@@ -56,6 +56,7 @@ pub(super) fn judge<'s>(screen: &'s Screen, universe: &Members, section: &Sectio
             Ok(formula) => {
                 result.unit = Some(formula.unit);
                 result.warnings.clone_from(&formula.warnings);
+                result.warnings.extend(crossed(criterion));
                 let answers = section.of_column(&formula, Fingerprint::NOTHING, Ordered::of);
                 let passes = section.of_column(&formula, bounds(criterion), |column| passing(criterion, column));
                 result.count(universe, &answers, &passes);
@@ -143,4 +144,10 @@ impl CriterionResult {
         let reasons = answers.reasons.iter().map(|(why, set)| (why.to_string(), among(set)));
         self.undefined_why = reasons.filter(|(_, n)| *n > 0).collect();
     }
+}
+
+/// Bounds between which there is nothing.
+fn crossed(criterion: &Criterion) -> Option<String> {
+    let crossed = criterion.min.zip(criterion.max).is_some_and(|(min, max)| min > max);
+    crossed.then(|| "The minimum is above the maximum, so that no figure can be between them.".to_owned())
 }

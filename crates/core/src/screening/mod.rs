@@ -1,5 +1,6 @@
 //! Screens: from the many to a few, with what each criterion costs.
 
+mod bounds;
 mod changes;
 mod costs;
 mod document;
@@ -11,6 +12,7 @@ mod sets;
 mod tighter;
 mod universe;
 
+pub use bounds::Loosened;
 pub use changes::{Change, Changes, Turned, changes};
 pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};

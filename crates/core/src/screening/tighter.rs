@@ -1,6 +1,7 @@
 //! Which bound, drawn in, leaves as few as one can read about.
 
 use super::{
+    bounds::no_smaller,
     document::{Need, Screen},
     judged::judge,
     universe::{UniverseError, universe},
@@ -49,7 +50,7 @@ pub fn tighter(screen: &Screen, section: &Section<'_>, passing: &[usize]) -> Res
             continue;
         }
         let (_, tenth, _) = values.select_nth_unstable_by(READABLE - 1, f64::total_cmp);
-        let bound = outwards(*tenth);
+        let bound = no_smaller(*tenth);
         let leaves = values.iter().filter(|v| **v <= bound).count();
         let bound = sign * bound;
         if leaves < passing.len() {
@@ -58,15 +59,4 @@ pub fn tighter(screen: &Screen, section: &Section<'_>, passing: &[usize]) -> Res
     }
     out.sort_by_key(|t| (t.leaves, t.criterion));
     Ok(out)
-}
-
-/// Three digits, no smaller than a number.
-fn outwards(x: f64) -> f64 {
-    if x == 0.0 || !x.is_finite() {
-        return x;
-    }
-    let step = 10f64.powf(x.abs().log10().floor() - 2.0);
-    let rounded = (x / step).ceil() * step;
-    // Through text, so that 0.15 is not a bit beside it; that may fall below again.
-    format!("{rounded:.9e}").parse::<f64>().map_or(x, |near| if near < x { x } else { near })
 }

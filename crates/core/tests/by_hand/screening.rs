@@ -89,6 +89,13 @@ fn costs_and_near_misses_are_of_one_criterion() {
         found.near_misses.iter().map(|m| (c.snapshot().symbol(m.company), m.miss, m.miss_relative)).collect();
     // A is 1 under 2, half of the bound; D fails both, E and F have no revenue.
     assert_eq!(misses, [("A", Some(-1.0), Some(-0.5))]);
+    let let_in = found.near_misses[0].loosened.unwrap();
+    assert_eq!((let_in.min, let_in.max), (Some(1.0), None));
+    // Between bounds that cross nothing is, and one is told.
+    let crossed = run(&c, json!({"blocks": [{"need": "all", "criteria": [{"formula": "price", "min": 3, "max": 2}]}]}));
+    assert_eq!((crossed.survivors, crossed.criteria[0].warnings.len()), (0, 1));
+    let let_in = crossed.near_misses[0].loosened.unwrap();
+    assert!(let_in.min.is_some_and(|min| min <= 2.0) || let_in.max.is_some_and(|max| max >= 3.0), "{let_in:?}");
     assert_eq!(found.criteria[1].undefined_why.values().sum::<usize>(), 2);
 }
 

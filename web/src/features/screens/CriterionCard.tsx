@@ -93,6 +93,11 @@ export const CriterionCard = memo(function CriterionCard(p: Props) {
           {result.error.message}
         </Typography>
       )}
+      {result?.warnings.map((warning) => (
+        <Typography key={warning} variant="caption" component="p" color="error" role="status" sx={{ mt: 0.5 }}>
+          {warning}
+        </Typography>
+      ))}
       {result?.histogram && !off && (
         <Box sx={{ mt: 0.25 }}>
           <BoundedHistogram

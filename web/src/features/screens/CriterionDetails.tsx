@@ -78,13 +78,16 @@ function OneOf({ formula, ...p }: { formula: string; chosen: string[]; choose: (
 /** Shares of all companies at which a bound is often set. */
 const SHARES = ["tenth", "quarter", "half", "quarter", "tenth"] as const;
 
+/** Of a bound at such a share. */
+const DIGITS = 3;
+
 function Quantiles({ formula, unit, change }: { formula: string; unit: Unit; change: Props["change"] }) {
   const [asOf] = useAsOf();
   const points = useDistribution(formula, asOf).data?.percentiles;
   if (!points) return null;
   const items = SHARES.flatMap((share, i) => {
-    const point = points[i];
-    if (point === undefined) return [];
+    if (points[i] === undefined) return [];
+    const point = Number(points[i].toPrecision(DIGITS));
     const low = i <= 2;
     const side = share === "half" ? "lower" : low ? "lowest" : "highest";
     return {

@@ -9,7 +9,7 @@ import { Link as RouterLink } from "react-router";
 import type { Criterion, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
 import { inUnit, numberOf } from "../../headless/format";
-import { blocksOf, change, criteriaOf, type Edit, type Place, placeOf } from "../../headless/screenState";
+import { blocksOf, change, criteriaOf, type Edit, placeOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
 type Miss = Schemas["NearMissAnswer"];
@@ -24,17 +24,29 @@ function howFar(miss: Miss, unit: Unit | null | undefined): string {
 /** Near misses that are let in at once. */
 const TEN = 10;
 
+type Bounds = Pick<Criterion, "min" | "max">;
+
+/** The bounds that let all of some near misses of one criterion in; those that stay are left out. */
+function looseFor(misses: Miss[]): Bounds {
+  const [least, most] = (["min", "max"] as const).map((bound) =>
+    misses.flatMap((m) => (typeof m.loosened?.[bound] === "number" ? [m.loosened[bound]] : [])),
+  ) as [number[], number[]];
+  return {
+    ...(least.length > 0 && { min: Math.min(...least) }),
+    ...(most.length > 0 && { max: Math.max(...most) }),
+  };
+}
+
 /** The criterion that keeps most of the near misses out on one side, with its nearest ten; none when it keeps out just one. */
 function nearestOfOne(all: Miss[]) {
-  const missed = all.filter((m) => typeof m.miss === "number" && numberOf(m.value) !== null);
   const sides = new Map<string, Miss[]>();
-  for (const m of missed) {
-    const side = `${m.criterion}${(m.miss ?? 0) < 0 ? "-" : "+"}`;
+  for (const m of all.filter((m) => m.loosened)) {
+    const side = `${m.criterion} ${typeof m.loosened?.min === "number"}`;
     sides.set(side, [...(sides.get(side) ?? []), m]);
   }
   const misses = [...sides.values()].sort((a, b) => b.length - a.length)[0]?.slice(0, TEN) ?? [];
   const [first] = misses;
-  return first && misses.length > 1 ? { criterion: first.criterion, label: first.label, misses } : null;
+  return first && misses.length > 1 ? { label: first.label, misses } : null;
 }
 
 export const NearMisses = memo(function NearMisses({
@@ -49,21 +61,11 @@ export const NearMisses = memo(function NearMisses({
   const address = useAddress();
   const misses = answer.near_misses.slice(0, answer.survivors > 4 ? 6 : 12);
   if (misses.length === 0) return null;
-  const loosen = (miss: Miss, place: Place, c: Criterion) => {
-    const value = numberOf(miss.value);
-    if (value === null || typeof miss.miss !== "number") return;
-    const to = miss.miss < 0 && typeof c.min === "number" ? { min: value } : { max: value };
-    edit((s) => change(s, place, to));
+  const loosen = (misses: Miss[]) => {
+    const place = placeOf(screen, misses[0]?.criterion ?? -1);
+    if (place) edit((s) => change(s, place, looseFor(misses)));
   };
   const nearest = nearestOfOne(answer.near_misses);
-  const takeAll = () => {
-    const place = nearest && placeOf(screen, nearest.criterion);
-    const c = place ? criteriaOf(blocksOf(screen)[place.block] ?? {})[place.at] : undefined;
-    if (!nearest || !place || !c) return;
-    const values = nearest.misses.flatMap((m) => numberOf(m.value) ?? []);
-    const below = (nearest.misses[0]?.miss ?? 0) < 0 && typeof c.min === "number";
-    edit((s) => change(s, place, below ? { min: Math.min(...values) } : { max: Math.max(...values) }));
-  };
   return (
     <>
       <Typography variant="h3" component="h2" sx={{ mt: 2, mb: 0.75 }}>
@@ -73,7 +75,7 @@ export const NearMisses = memo(function NearMisses({
           criterion
         </span>
         {nearest && (
-          <Button onClick={takeAll} sx={{ ml: 1 }}>
+          <Button onClick={() => loosen(nearest.misses)} sx={{ ml: 1 }}>
             Loosen “{nearest.label}” to include the nearest {nearest.misses.length}
           </Button>
         )}
@@ -112,11 +114,7 @@ export const NearMisses = memo(function NearMisses({
                 {typeof bound === "number" && `, required ${inUnit(bound, unit)}`}
               </span>
               <span>{howFar(m, unit)}</span>
-              {place && c && value !== null && typeof m.miss === "number" && !c.negate ? (
-                <Button onClick={() => loosen(m, place, c)}>Loosen to include</Button>
-              ) : (
-                <span />
-              )}
+              {m.loosened ? <Button onClick={() => loosen([m])}>Loosen to include</Button> : <span />}
             </Box>
           );
         })}
