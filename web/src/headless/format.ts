@@ -32,6 +32,9 @@ export function compact(x: number): string {
   return plain(x, 3);
 }
 
+/** How many there are: 7,175. */
+export const count = (n: number): string => plain(n, 0);
+
 /** A price or an amount a share. */
 export const price = (x: number): string => plain(x, Math.abs(x) >= 1000 ? 0 : 2);
 

@@ -5,6 +5,7 @@ import Typography from "@mui/material/Typography";
 import { lazy, memo, Suspense, useMemo } from "react";
 import type { Criterion, Schemas } from "../../api/client";
 import { BoundedHistogram } from "../../components/BoundedHistogram";
+import { count } from "../../headless/format";
 import { change, type Edit, move, type Place, remove } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 import { dragFrom, useDrop } from "./dragged";
@@ -147,14 +148,15 @@ function movesOf(from: Place, sizes: string, edit: Edit, setOpen: Props["setOpen
 function Counts({ result, left }: { result: Props["result"]; left: number | undefined }) {
   if (!result || result.error) return null;
   const why = Object.entries(result.undefined_why).map(([reason, n]) => `${n} ${reason}`);
-  const title = `${result.pass_alone} pass it alone, ${result.fail_alone} fail, ${result.undefined} without data${why.length ? `: ${why.join(", ")}` : ""}`;
+  const title = `${count(result.pass_alone)} pass it alone, ${count(result.fail_alone)} fail, ${count(result.undefined)} without data${why.length ? `: ${why.join(", ")}` : ""}`;
   return (
     <Box data-hint={title} sx={{ textAlign: "right", whiteSpace: "nowrap", minWidth: 66 }}>
       <Typography sx={{ fontWeight: 600, lineHeight: 1.2 }}>
-        {left ?? result.pass_alone} <span className="light small faint">{left === undefined ? "pass" : "left"}</span>
+        {count(left ?? result.pass_alone)}{" "}
+        <span className="light small faint">{left === undefined ? "pass" : "left"}</span>
       </Typography>
       <Typography variant="caption" component="div" color="textDisabled" sx={{ lineHeight: 1.3 }}>
-        {result.back_if_dropped > 0 ? `+${result.back_if_dropped} without` : "removes none on its own"}
+        +{count(result.back_if_dropped)} without
       </Typography>
     </Box>
   );

@@ -1,8 +1,10 @@
 // The narrowing: a ribbon that gets thinner with each step, its count on it, the part without data hatched.
 import Box from "@mui/material/Box";
-import { memo, useEffect, useRef, useState } from "react";
+import { memo, useRef } from "react";
 import type { Screen, ScreenAnswer } from "../../api/client";
+import { count } from "../../headless/format";
 import { blocksOf, criteriaOf, needOf } from "../../headless/screenState";
+import { useWidth } from "../../headless/useWidth";
 import { tint } from "../../theme/theme";
 
 const TALL = 62;
@@ -29,13 +31,7 @@ const tallness = (left: number, all: number): number =>
 
 export const Narrowing = memo(function Narrowing({ screen, answer }: { screen: Screen; answer: ScreenAnswer }) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(860);
-  useEffect(() => {
-    if (!box.current) return;
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(entry.contentRect.width));
-    watch.observe(box.current);
-    return () => watch.disconnect();
-  }, []);
+  const width = useWidth(box);
   const { steps } = answer;
   const all = steps[0]?.left ?? 0;
   const names = labels(screen, answer);
@@ -43,7 +39,12 @@ export const Narrowing = memo(function Narrowing({ screen, answer }: { screen: S
   const half = (i: number) => tallness(steps[i]?.left ?? 0, all) / 2;
   return (
     <Box ref={box} sx={{ borderBottom: `1px solid ${tint("hairline")}`, pb: 1, mb: 1.5 }}>
-      <svg width={width} height={112} role="img" aria-label={steps.map((s, i) => `${names[i]}: ${s.left}`).join(", ")}>
+      <svg
+        width={width}
+        height={112}
+        role="img"
+        aria-label={steps.map((s, i) => `${names[i]}: ${count(s.left)}`).join(", ")}
+      >
         <defs>
           <pattern id="hatch" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
             <line x1="0" y1="0" x2="0" y2="4" stroke={tint("faint")} strokeWidth="1" />
@@ -69,13 +70,13 @@ export const Narrowing = memo(function Narrowing({ screen, answer }: { screen: S
                 fontWeight={600}
                 fill={last && !thin ? tint("panel") : tint("ink")}
               >
-                {s.left}
+                {count(s.left)}
               </text>
               {s.no_data > 0 && (
                 <>
                   <rect x={ramp + 6} y={MIDDLE + before + 3} width={10} height={8} fill="url(#hatch)" />
                   <text x={ramp + 20} y={MIDDLE + before + 11} fontSize={11} fill={tint("faint")}>
-                    {s.no_data} no data
+                    {count(s.no_data)} no data
                   </text>
                 </>
               )}

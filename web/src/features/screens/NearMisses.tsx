@@ -8,7 +8,7 @@ import { memo } from "react";
 import { Link as RouterLink } from "react-router";
 import type { Criterion, Schemas, Screen, ScreenAnswer, Unit } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
-import { inUnit, numberOf } from "../../headless/format";
+import { count, inUnit, numberOf } from "../../headless/format";
 import { blocksOf, change, criteriaOf, type Edit, placeOf } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
@@ -71,7 +71,7 @@ export const NearMisses = memo(function NearMisses({
       <Typography variant="h3" component="h2" sx={{ mt: 2, mb: 0.75 }}>
         Near misses{" "}
         <span className="light second">
-          {answer.near_miss_count} {answer.near_miss_count === 1 ? "company fails" : "companies fail"} just one
+          {count(answer.near_miss_count)} {answer.near_miss_count === 1 ? "company fails" : "companies fail"} just one
           criterion
         </span>
         {nearest && (
@@ -105,7 +105,9 @@ export const NearMisses = memo(function NearMisses({
               <Link
                 component={RouterLink}
                 to={address(`/companies/${m.symbol}`)}
-                sx={{ color: "inherit", fontWeight: 600 }}
+                noWrap
+                title={m.name}
+                sx={{ color: "inherit", fontWeight: 600, pr: 1 }}
               >
                 {m.name}
               </Link>

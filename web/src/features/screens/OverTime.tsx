@@ -13,7 +13,7 @@ import { MenuButton } from "../../components/menu/MenuButton";
 import { Failed, Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { useAddress } from "../../headless/asOf";
-import { day, figureText, percent, plain } from "../../headless/format";
+import { count, day, figureText, percent, plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 
 type Change = Schemas["ChangeAnswer"];
@@ -98,14 +98,14 @@ function Both({ changes }: { changes: Schemas["ChangesAnswer"] | undefined }) {
   if (entered.length + left.length === 0) {
     return (
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        None entered and none left; {stayed} passed then and pass now.
+        None entered and none left; {count(stayed)} passed then and pass now.
       </Typography>
     );
   }
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "repeat(auto-fit, minmax(320px, 1fr))", gap: 2, mb: 1 }}>
-      <Changed title={`${entered.length} entered`} all={entered} outside="was not looked at then" />
-      <Changed title={`${left.length} left`} all={left} outside="is not looked at any more" />
+      <Changed title={`${count(entered.length)} entered`} all={entered} outside="was not looked at then" />
+      <Changed title={`${count(left.length)} left`} all={left} outside="is not looked at any more" />
     </Box>
   );
 }
@@ -163,7 +163,7 @@ function Years({ screen }: { screen: Screen }) {
         head={["Day", "Found", "Those found", "All companies", "Lead"]}
         rows={years.map((y) => ({
           key: y.as_of,
-          cells: [day(y.as_of), y.found, share(y.year_after), share(y.all_year_after), lead(y)],
+          cells: [day(y.as_of), count(y.found), share(y.year_after), share(y.all_year_after), lead(y)],
         }))}
       />
       {running && (

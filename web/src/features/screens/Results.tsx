@@ -20,7 +20,7 @@ import { GroupBy } from "../../components/table/GroupBy";
 import type { Rows, SortBy } from "../../components/table/model";
 import { useActions } from "../../headless/actions";
 import { text } from "../../headless/address";
-import { day } from "../../headless/format";
+import { count, day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
 import { useLoaded } from "../../headless/useLoaded";
@@ -98,11 +98,11 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
     <>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 0.75 }}>
         <Typography variant="h2" aria-live="polite" data-testid="survivors">
-          {survivors} {survivors === 1 ? "company" : "companies"} left
+          {count(survivors)} {survivors === 1 ? "company" : "companies"} left
           {since && (
             <span className="light second small">
               {" "}
-              {since.entered.length} entered, {since.left.length} left since {day(since.since)}
+              {count(since.entered.length)} entered, {count(since.left.length)} left since {day(since.since)}
             </span>
           )}
         </Typography>

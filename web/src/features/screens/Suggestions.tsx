@@ -4,6 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { memo } from "react";
 import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
+import { count } from "../../headless/format";
 import { change, type Edit, placeOf } from "../../headless/screenState";
 
 interface Props {
@@ -31,13 +32,13 @@ export const Suggestions = memo(function Suggestions({ screen, answer, edit }: P
           .slice(0, MOST)
           .map(({ c, flat }) => ({
             key: flat,
-            says: `Without “${whole(c.sentence)}” ${c.back_if_dropped} would be left.`,
+            says: `Without “${whole(c.sentence)}” ${count(c.back_if_dropped)} would be left.`,
             button: "Switch it off",
             run: () => to(flat, { enabled: false }, `${c.sentence.what} switched off`),
           }))
       : answer.tighter.map((t) => ({
           key: t.criterion,
-          says: `“${whole(t.sentence)}” would leave ${t.leaves}.`,
+          says: `“${whole(t.sentence)}” would leave ${count(t.leaves)}.`,
           button: "Apply",
           run: () => to(t.criterion, { ...(t.min != null && { min: t.min }), ...(t.max != null && { max: t.max }) }),
         }));

@@ -5,7 +5,7 @@ import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState } from "react";
 import type { Schemas, Screen, ScreenAnswer } from "../../api/client";
 import { useAbout } from "../../api/queries";
-import { compact, percent } from "../../headless/format";
+import { compact, count, percent, price } from "../../headless/format";
 import type { Edit } from "../../headless/screenState";
 import { tint } from "../../theme/theme";
 
@@ -25,6 +25,7 @@ function inSentence(u: Among, base: string): string {
     u.countries?.length ? `of ${u.countries.join(", ")}` : "",
     u.kinds?.length ? `only ${u.kinds.join(", ")}` : "without funds",
     u.min_market_cap ? `worth at least ${compact(u.min_market_cap)} ${base}` : "",
+    u.min_price ? `at a price of at least ${price(u.min_price)} ${base}` : "",
     u.min_traded_value ? `trading at least ${compact(u.min_traded_value)} ${base} a day` : "",
   ];
   return parts.filter(Boolean).join(", ");
@@ -39,8 +40,8 @@ export function Universe({ screen, edit, answer }: { screen: Screen; edit: Edit;
   return (
     <Box sx={{ py: 1, borderTop: `1px solid ${tint("hairline")}`, borderBottom: `1px solid ${tint("hairline")}` }}>
       <Typography variant="body2">
-        Of <b>{answer?.universe ?? "…"} companies</b> {inSentence(universe, base)}
-        {undefinedFloor > 0 && ` (${undefinedFloor} left out: size or trading not known)`}.{" "}
+        Of <b>{answer ? count(answer.universe) : "…"} companies</b> {inSentence(universe, base)}
+        {undefinedFloor > 0 && ` (${count(undefinedFloor)} left out: size or trading not known)`}.{" "}
         <Link
           component="button"
           sx={{ fontWeight: 600, verticalAlign: "baseline" }}

@@ -4,7 +4,7 @@ import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
 import { type PointerEvent, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { inUnit } from "../../../headless/format";
+import { count, inUnit } from "../../../headless/format";
 import { useCompanyMarks } from "../../../headless/marks";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
@@ -22,7 +22,7 @@ export function Marks({ map, dear, open }: { map: Answer; dear: boolean; open: (
   const frame = useMemo(() => frameOf(map, width), [map, width]);
   const named = useMemo(() => withRoom(frame, isMarked), [frame, isMarked]);
   const { over, dragged, hands } = usePointer(frame, open, toggle);
-  const words = `${map.marks.length} companies: ${map.x.label} to the right, ${map.y.label} upwards`;
+  const words = `${count(map.marks.length)} companies: ${map.x.label} to the right, ${map.y.label} upwards`;
   return (
     <Box ref={box}>
       <Box sx={{ position: "relative", height: HEIGHT }}>
@@ -59,7 +59,7 @@ export function Marks({ map, dear, open }: { map: Answer; dear: boolean; open: (
       </Box>
       <Typography variant="caption" color="textSecondary" component="p">
         {map.without > 0 &&
-          `${map.without} ${map.without === 1 ? "company has" : "companies have"} no place here, for want of data. `}
+          `${count(map.without)} ${map.without === 1 ? "company has" : "companies have"} no place here, for want of data. `}
         Drag a box to mark those in it; click a mark to open it.
       </Typography>
     </Box>
