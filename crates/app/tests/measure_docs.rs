@@ -46,7 +46,7 @@ fn the_page_of_measures_is_current() {
 #[test]
 fn every_function_is_offered_with_an_example_that_works() {
     let offered = artemon_app::function_list();
-    for name in ["fy_trend_fit", "fy_steadiness", "own_z", "change_of", "else"] {
+    for name in ["fy_trend_fit", "h", "h_yoy", "fy_steadiness", "own_z", "change_of", "else"] {
         assert!(offered.iter().any(|f| f.name == name), "{name}");
     }
     for f in &offered {

@@ -46,6 +46,8 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::companies::company_groups))
         .routes(routes!(api::companies::company))
         .routes(routes!(api::companies::company_glance))
+        .routes(routes!(api::companies::company_statement))
+        .routes(routes!(api::companies::company_peers))
         .routes(routes!(api::companies::company_value))
         .routes(routes!(api::companies::company_value_with))
         .routes(routes!(api::companies::assume_of_company))

@@ -98,6 +98,14 @@ export const api = {
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),
   company: (symbol: string, as_of?: string) =>
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
+  peers: (symbol: string, as_of?: string) =>
+    taken(
+      client.GET("/api/companies/{symbol}/peers", { params: { path: { symbol }, query: { as_of: as_of ?? null } } }),
+    ),
+  statement: (symbol: string, request: Schemas["StatementRequest"], signal: AbortSignal) =>
+    taken(
+      client.POST("/api/companies/{symbol}/statement", { params: { path: { symbol } }, body: request, ...by(signal) }),
+    ),
   screen: (screen: Screen, signal?: AbortSignal) =>
     taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
   screenRows: (list: ScreenList, news: boolean, { offset, rows, signal }: Page) =>

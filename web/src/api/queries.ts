@@ -189,6 +189,17 @@ export const companyQuery = (symbol: string, asOf?: string) => ({
 
 export const useCompany = (symbol: string, asOf?: string) => useQuery(companyQuery(symbol, asOf));
 
+export const usePeers = (symbol: string, asOf?: string) =>
+  useQuery({ queryKey: ["peers", symbol, asOf], queryFn: () => api.peers(symbol, asOf) });
+
+/** A statement of a company as a table. */
+export const useStatement = (symbol: string, request: Schemas["StatementRequest"]) =>
+  useQuery({
+    queryKey: ["statement", symbol, request],
+    queryFn: ({ signal }) => api.statement(symbol, request, signal),
+    placeholderData: keepPreviousData,
+  });
+
 /** A valuation under other assumptions; nothing is kept. */
 export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], wanted = true) =>
   useQuery({

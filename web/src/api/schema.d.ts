@@ -195,6 +195,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/peers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The companies of the same industry, and where one stands among them. */
+        get: operations["company_peers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/statement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A statement of a company as a table of its items by period. */
+        post: operations["company_statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/value": {
         parameters: {
             query?: never;
@@ -2100,6 +2134,16 @@ export interface components {
             members: number;
             name: string;
         };
+        /** @description A company's place among its peers by a measure. */
+        IndustryPlace: {
+            formula: string;
+            label: string;
+            /** @description Peers of which the figure is known. */
+            of: number;
+            /** @description From 1, the best first: the largest, or the cheapest; null where its figure is undefined. */
+            place?: number | null;
+            unit: components["schemas"]["Unit"];
+        };
         /** @description A job as it stands. */
         JobInfo: {
             /** Format: int64 */
@@ -2482,6 +2526,24 @@ export interface components {
             /** @description Lowest, lower quarter, median, upper quarter, highest. */
             spread: number[];
         };
+        /** @description A peer with its figures. */
+        PeerRow: components["schemas"]["Cells"] & {
+            name: string;
+            symbol: string;
+        };
+        /** @description The companies of a group beside one of them. */
+        PeersAnswer: {
+            /** @description The industry, or where that has fewer than three companies the sector. */
+            by: components["schemas"]["Grouping"];
+            /** @description How many companies of the same kind are in it. */
+            companies: number;
+            /** @description Its name. */
+            group: string;
+            /** @description By what they are compared, and where the company stands. */
+            places: components["schemas"]["IndustryPlace"][];
+            /** @description The largest of them and the company itself, by size. */
+            rows: components["schemas"]["PeerRow"][];
+        };
         /** @description A pillar of quality. */
         PillarAnswer: {
             components: components["schemas"]["ComponentAnswer"][];
@@ -2844,6 +2906,57 @@ export interface components {
             /** @description "per_share", "percent" or "ratio". */
             unit: string;
             value: components["schemas"]["Figure"];
+        };
+        /**
+         * @description A statement.
+         * @enum {string}
+         */
+        Statement: "income" | "balance" | "cash";
+        /** @description A period. */
+        StatementColumn: {
+            /** @description When it was first filed. */
+            filed_on?: string | null;
+            /** @description "2025", "H1 2025", "Q3 2025" or "12 months". */
+            label: string;
+            /** @description Its last day. */
+            period_end?: string | null;
+        };
+        /**
+         * @description What its figures are.
+         * @enum {string}
+         */
+        StatementForm: "amount" | "per_share" | "common_size" | "growth";
+        /**
+         * @description What its columns are.
+         * @enum {string}
+         */
+        StatementPeriod: "year" | "half" | "quarter";
+        /** @description Which table is wanted. */
+        StatementRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            form: components["schemas"]["StatementForm"];
+            period: components["schemas"]["StatementPeriod"];
+            statement: components["schemas"]["Statement"];
+        };
+        /** @description An item or a ratio over the periods. */
+        StatementRow: components["schemas"]["Cells"] & {
+            /** @description What each figure is, by column. */
+            formulas: string[];
+            /** @description The item or measure. */
+            id: string;
+            label: string;
+            /** @description Whether it is a sum of those before it. */
+            total: boolean;
+            /** @description Of its figures in this form. */
+            unit: components["schemas"]["Unit"];
+        };
+        /** @description A statement as a table, the newest period first. */
+        StatementTable: {
+            /** @description The periods. */
+            columns: components["schemas"]["StatementColumn"][];
+            /** @description What the company reports, and what follows from it; what it never reported, or never had, is left out. */
+            rows: components["schemas"]["StatementRow"][];
         };
         /**
          * @description What became of a valuation.
@@ -3669,6 +3782,87 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValueAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_peers: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeersAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementTable"];
                 };
             };
             404: {

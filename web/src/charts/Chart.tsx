@@ -8,7 +8,8 @@ import type {
   TooltipComponentOption,
 } from "echarts/components";
 import type { ComposeOption } from "echarts/core";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
+import { useNear } from "../headless/useNear";
 import type { Colours } from "../theme/colours";
 import { useColours } from "../theme/useColours";
 
@@ -30,9 +31,6 @@ interface Props {
   onPick?: (id: string) => void;
 }
 
-/** How far below the window a chart is drawn already. */
-const AHEAD = "400px";
-
 export function Chart({ label, height, option, onPick }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const near = useNear(box);
@@ -50,20 +48,6 @@ export function Chart({ label, height, option, onPick }: Props) {
     };
   }, [near, option, colours, onPick]);
   return <Box ref={box} role="img" aria-label={label} sx={{ height, width: "100%" }} />;
-}
-
-/** Whether a box has ever been near the window. */
-function useNear(box: { current: Element | null }): boolean {
-  const [near, setNear] = useState(false);
-  useEffect(() => {
-    if (near || !box.current) return;
-    const watch = new IntersectionObserver((entries) => entries.some((e) => e.isIntersecting) && setNear(true), {
-      rootMargin: AHEAD,
-    });
-    watch.observe(box.current);
-    return () => watch.disconnect();
-  }, [near, box]);
-  return near;
 }
 
 /** A tooltip in the theme's colours. */

@@ -1,7 +1,7 @@
 // A figure, or a short dash with the reason why there is none; opened by a click where it says of whom it is.
 import { styled } from "@mui/material/styles";
 import type { Figure, Unit } from "../api/client";
-import { figureText } from "../headless/format";
+import { figureText, numberOf } from "../headless/format";
 import { type Opened, useOpenFigure } from "../headless/openedFigure";
 import { tint } from "../theme/theme";
 
@@ -9,6 +9,8 @@ interface Props {
   figure: Figure;
   unit?: Unit | null;
   bare?: boolean;
+  /** How its number is written, where not as its unit is everywhere. */
+  written?: ((x: number) => string) | undefined;
   /** Whose figure by which formula: then it can be opened. */
   opens?: Opened;
 }
@@ -24,8 +26,9 @@ const Plain = styled("button")({
 
 const Dash = styled("span")({ color: tint("faint") });
 
-export function FigureCell({ figure, unit, bare = false, opens }: Props) {
-  const text = figureText(figure, unit, bare);
+export function FigureCell({ figure, unit, bare = false, written, opens }: Props) {
+  const number = numberOf(figure);
+  const text = written && number !== null ? written(number) : figureText(figure, unit, bare);
   if (opens) return <Opening opens={opens} text={text} reason={figure.reason} />;
   if (text !== null) return <span>{text}</span>;
   const reason = figure.reason ?? "not known";

@@ -35,6 +35,8 @@ const Dense = styled("table")({
     borderBottom: `1px solid ${tint("hairline")}`,
   },
   "& .left": { textAlign: "left" },
+  "& th:first-of-type, & td:first-of-type": { position: "sticky", left: 0, backgroundColor: tint("panel") },
+  "& th:first-of-type": { zIndex: 2 },
   "& tr:last-child td": { borderBottom: 0 },
 });
 

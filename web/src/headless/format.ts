@@ -32,6 +32,14 @@ export function compact(x: number): string {
   return plain(x, 3);
 }
 
+/** A scale for amounts that stand together, in words, and how they are written in it: no digit of the largest is wasted. */
+export function scaled(amounts: number[]): { words: string; written: (x: number) => string } {
+  const most = Math.max(...amounts.map(Math.abs), 0);
+  const [by, words] = most >= 1e8 ? [1e6, "millions"] : most >= 1e5 ? [1e3, "thousands"] : [1, ""];
+  const digits = most / by >= 1000 ? 0 : 1;
+  return { words, written: (x) => (x === 0 ? "0" : plain(x / by, digits)) };
+}
+
 /** How many there are: 7,175. */
 export const count = (n: number): string => plain(n, 0);
 

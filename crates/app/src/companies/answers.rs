@@ -1,5 +1,6 @@
 //! The questions a reader asks of a company, each answered in one computed sentence.
 
+use super::peers::places;
 use crate::figures::figure;
 use artemon_core::{
     Num,
@@ -52,7 +53,8 @@ fn number(s: &Subject<'_>, formula: &str) -> Num {
 /// The answers for a company, in the order in which one reads.
 pub(crate) fn answers(context: &Context, company: &CompanyAt<'_>, valued: &CompanyValue) -> Vec<Answer> {
     let subject = Subject { context, company, valued };
-    let parts: [Part; 8] = [
+    let parts: [Part; 9] = [
+        ("does", "What does it do?", does),
         ("earnings", "Does it earn more each year?", earnings),
         ("multiple", "What did the market pay for that?", multiple),
         ("margin", "How well does it turn sales into profit?", margin),
@@ -179,6 +181,38 @@ fn debt(c: &Subject<'_>) -> Option<(Mark, String)> {
     Some((worst(&marks), sentence(&parts)))
 }
 
+/// Where it stands among those of its industry; that is no judgement.
+fn does(s: &Subject<'_>) -> Option<(Mark, String)> {
+    let (group, places) = places(s.context, s.company);
+    let [size, growth, margin, value] = &places[..] else { return None };
+    let group = group.to_lowercase();
+    let place = size.place?;
+    if size.of < 2 {
+        return Some((Mark::Open, format!("The only one of its kind listed in {group}.")));
+    }
+    let largest = if place == 1 { "The largest".to_owned() } else { format!("The {} largest", ordinal(place)) };
+    let others: Vec<String> = [(growth, "growth"), (margin, "margin"), (value, "price to value")]
+        .into_iter()
+        .filter_map(|(of, by)| Some(format!("{} of {} by {by}", ordinal(of.place?), of.of)))
+        .collect();
+    let others = if others.is_empty() { String::new() } else { format!("; {}", others.join(", ")) };
+    Some((Mark::Open, format!("{largest} of {} in {group}{others}.", size.of)))
+}
+
+/// 1st, 2nd, 3rd, 4th, 11th.
+fn ordinal(n: usize) -> String {
+    let ending = match (n % 10, n % 100) {
+        (1, tens) if tens != 11 => "st",
+        (2, tens) if tens != 12 => "nd",
+        (3, tens) if tens != 13 => "rd",
+        _ => "th",
+    };
+    format!("{n}{ending}")
+}
+
+/// A yearly change of the number of shares that is none.
+const STILL: f64 = 0.0005;
+
 fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
     let years = number(c, "fcf_positive_years(5)").ok()?;
     let mut parts = vec![format!("free cash flow was positive in {years} of the last 5 years")];
@@ -189,8 +223,12 @@ fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
     }
     let (shares, bought) = (number(c, "share_count_growth(5)"), number(c, "buyback_years(5)"));
     if let (Ok(g), Ok(b)) = (shares, bought) {
-        let verb = if g <= 0.0 { "shrinks" } else { "grows" };
-        parts.push(format!("the number of shares {verb} by {} a year, with net buybacks in {b} of the last 5 years", percent(g.abs())));
+        let change = match g {
+            _ if g.abs() < STILL => "stays as it is".to_owned(),
+            _ if g < 0.0 => format!("shrinks by {} a year", percent(-g)),
+            _ => format!("grows by {} a year", percent(g)),
+        };
+        parts.push(format!("the number of shares {change}, with net buybacks in {b} of the last 5 years"));
     }
     let marks = [
         judged(years, 5.0, 2.0),

@@ -6,11 +6,17 @@ mod groups;
 pub(crate) mod months;
 mod names;
 mod page;
+mod peers;
 pub(crate) mod search;
+mod statements;
 mod years;
 
 pub use answers::{Answer, Mark};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use page::{CompanyPage, company_page};
+pub use peers::{IndustryPlace, PeerRow, PeersAnswer, peers};
 pub use search::{CompanyHit, search};
+pub use statements::{
+    Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,
+};

@@ -7,7 +7,9 @@ mod documents;
 mod folders;
 mod measures;
 mod pages;
+mod peers;
 mod repairs;
+mod statements;
 mod tables;
 mod workbook;
 

@@ -6,32 +6,32 @@ use super::{
     check::{Checker, exactly},
     error::{Checked, FormulaError, Position},
     functions::Function,
-    plan::{FiscalStat, FlagPlan, Group, NumPlan, OwnStat, Part, Plan, QuarterStat},
+    plan::{FiscalStat, FlagPlan, Group, InterimStat, NumPlan, OwnStat, Part, Plan},
 };
 
 /// The shortest window of a company's own history.
 const MIN_OWN_MONTHS: f64 = 36.0;
 
 impl Checker<'_> {
-    pub(super) fn quarter_call(&mut self, f: &Function, stat: QuarterStat, args: &[Expr], at: Position) -> Checked<Plan> {
-        if stat == QuarterStat::Acceleration {
+    pub(super) fn quarter_call(&mut self, f: &Function, stat: InterimStat, args: &[Expr], at: Position) -> Checked<Plan> {
+        if stat == InterimStat::Acceleration {
             let [x] = exactly(f, args, at)?;
             return self.quarter(stat, 0, x);
         }
         let [x, n] = exactly(f, args, at)?;
-        let n = self.count(n, u32::from(stat == QuarterStat::Average))?;
+        let n = self.count(n, u32::from(stat == InterimStat::Average))?;
         self.quarter(stat, n, x)
     }
 
-    fn quarter(&mut self, stat: QuarterStat, n: u32, x: &Expr) -> Checked<Plan> {
+    fn quarter(&mut self, stat: InterimStat, n: u32, x: &Expr) -> Checked<Plan> {
         let Plan::Number(body, unit) = self.fiscal_body(x)? else {
             return Err(FormulaError::new(x.at, "A number is needed here; q_count takes conditions."));
         };
-        let scale_free = matches!(stat, QuarterStat::Yoy | QuarterStat::Acceleration);
+        let scale_free = matches!(stat, InterimStat::Yoy | InterimStat::HalfYoy | InterimStat::Acceleration);
         let reporting = Part::Number(&body).is_pure() && (scale_free || !unit.is_money());
         let unit = match stat {
-            QuarterStat::Yoy => Unit::Percent,
-            QuarterStat::Acceleration => Unit::Count,
+            InterimStat::Yoy | InterimStat::HalfYoy => Unit::Percent,
+            InterimStat::Acceleration => Unit::Count,
             _ => unit,
         };
         Ok(Plan::Number(NumPlan::Quarter { stat, n, reporting, body: Box::new(body) }, unit))

@@ -41,7 +41,7 @@ impl Env<'_> {
 
     /// An item as filed for all rows, unless it was read before.
     pub(super) fn items(self, item: Item, rows: usize, run: impl FnOnce() -> Vec<Num>) -> Vec<Num> {
-        let shared = matches!(self.within, Within::Year(_) | Within::Quarter(_));
+        let shared = matches!(self.within, Within::Year(_) | Within::Quarter(_) | Within::Half(_));
         let Some(memo) = self.memo.filter(|m| m.rows == rows && shared) else { return run() };
         columns_of(&memo.items, (item, self.within), run)
     }
@@ -78,6 +78,16 @@ pub(super) fn in_quarter<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl 
     };
     let spans = env.by_state(rows.len(), span);
     run(Env { spans: Some(&spans), within: Within::Quarter(k), ..env })
+}
+
+/// Runs a body in the k-th newest half-year.
+pub(super) fn in_half<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
+    let span = |i: usize| {
+        let (year, half) = rows[i].half_back(k)?;
+        Ok(Taken { span: FlowSpan::Half(year, half), end: rows[i].half_end((year, half)), pinned: true })
+    };
+    let spans = env.by_state(rows.len(), span);
+    run(Env { spans: Some(&spans), within: Within::Half(k), ..env })
 }
 
 /// Runs a body in the newest span of twelve months in which one of the alternatives of flows is complete.

@@ -5,13 +5,13 @@ use super::{
     column::Column,
     compile::Compiled,
     depends::Identity,
-    env::{Env, Rows, in_quarter, in_span, items, year_dividends, zip},
+    env::{Env, Rows, in_half, in_quarter, in_span, items, year_dividends, zip},
     figures::{Judgement, ValueField},
     history::History,
     host::{ValueTable, View},
     memo::Memo,
     peers::PeerTable,
-    plan::{FiscalStat, FlagPlan, Group, NumPlan, OwnStat, Plan, QuarterStat, TextPlan},
+    plan::{FiscalStat, FlagPlan, Group, InterimStat, NumPlan, OwnStat, Plan, TextPlan},
     scalar, series,
     spans::{Taken, Within, pinned, year_before},
 };
@@ -307,12 +307,15 @@ impl<'a> Evaluator<'a> {
         counted(&columns, rows.len())
     }
 
-    fn quarter(&self, stat: QuarterStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+    fn quarter(&self, stat: InterimStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         let at = |k: u32| in_quarter(k, rows, env, |env| self.num(body, rows, env));
+        let half = |k: u32| in_half(k, rows, env, |env| self.num(body, rows, env));
         match stat {
-            QuarterStat::At => at(n),
-            QuarterStat::Yoy => at(n).into_iter().zip(at(n + 4)).map(|(x, y)| series::on_year_before(x, y)).collect(),
-            QuarterStat::Average => {
+            InterimStat::Half => half(n),
+            InterimStat::HalfYoy => half(n).into_iter().zip(half(n + 2)).map(|(x, y)| series::on_year_before(x, y)).collect(),
+            InterimStat::At => at(n),
+            InterimStat::Yoy => at(n).into_iter().zip(at(n + 4)).map(|(x, y)| series::on_year_before(x, y)).collect(),
+            InterimStat::Average => {
                 let columns: Vec<_> = (0..n).map(at).collect();
                 let mean = |i: usize| {
                     let values: Vec<f64> = columns.iter().map(|c| c[i]).collect::<Result<_, _>>()?;
@@ -320,7 +323,7 @@ impl<'a> Evaluator<'a> {
                 };
                 (0..rows.len()).map(mean).collect()
             }
-            QuarterStat::Acceleration => {
+            InterimStat::Acceleration => {
                 let columns: Vec<_> = (0..QUARTERS_IN_A_ROW + 5).map(at).collect();
                 let rate = |i: usize, k: usize| series::on_year_before(columns[k][i], columns[k + 4][i]);
                 (0..rows.len()).map(|i| series::in_a_row((0..=QUARTERS_IN_A_ROW as usize).map(|k| rate(i, k)))).collect()

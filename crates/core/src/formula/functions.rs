@@ -1,6 +1,6 @@
 //! The functions of the formula language: one table, from which the checker, completion, help and explanations come.
 
-use super::plan::{FiscalStat, Math, OwnStat, QuarterStat};
+use super::plan::{FiscalStat, InterimStat, Math, OwnStat};
 use FiscalStat as F;
 use OwnStat as O;
 
@@ -25,7 +25,7 @@ pub struct Function {
 pub(super) enum Form {
     Fiscal(FiscalStat),
     FiscalCount,
-    Quarter(QuarterStat),
+    Quarter(InterimStat),
     QuarterCount,
     Own(OwnStat),
     Peers { rank: bool },
@@ -52,8 +52,12 @@ const fn fy(stat: F, name: &'static str, meaning: &'static str, example: &'stati
     function(Form::Fiscal(stat), name, "a formula of statement items and a number of years", meaning, example)
 }
 
-const fn q(stat: QuarterStat, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
+const fn q(stat: InterimStat, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
     function(Form::Quarter(stat), name, "a formula of statement items and a number of quarters", meaning, example)
+}
+
+const fn h(stat: InterimStat, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
+    function(Form::Quarter(stat), name, "a formula of statement items and a number of half-years", meaning, example)
 }
 
 const fn own(stat: O, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
@@ -99,10 +103,12 @@ pub const FUNCTIONS: &[Function] = &[
         "in how many of the last n fiscal years a condition holds",
         "fy_count(eps > 0, 10)",
     ),
-    q(QuarterStat::At, "q", "x of the k-th newest quarter, 0 the newest", "q(revenue, 0)"),
-    q(QuarterStat::Yoy, "q_yoy", "the k-th newest quarter against the same quarter a year before", "q_yoy(eps, 0)"),
-    q(QuarterStat::Average, "q_average", "mean of the newest n quarters", "q_average(gross_margin, 4)"),
-    Function { internal: true, ..q(QuarterStat::Acceleration, "q_acceleration", "quarters in a row of rising growth", "") },
+    q(InterimStat::At, "q", "x of the k-th newest quarter, 0 the newest", "q(revenue, 0)"),
+    q(InterimStat::Yoy, "q_yoy", "the k-th newest quarter against the same quarter a year before", "q_yoy(eps, 0)"),
+    q(InterimStat::Average, "q_average", "mean of the newest n quarters", "q_average(gross_margin, 4)"),
+    h(InterimStat::Half, "h", "x of the k-th newest half-year, 0 the newest", "h(revenue, 0)"),
+    h(InterimStat::HalfYoy, "h_yoy", "the k-th newest half-year against the same one a year before", "h_yoy(eps, 0)"),
+    Function { internal: true, ..q(InterimStat::Acceleration, "q_acceleration", "quarters in a row of rising growth", "") },
     function(
         Form::QuarterCount,
         "q_count",

@@ -56,7 +56,7 @@ pub use library::{Library, OwnMeasure};
 pub use own_measures::LibraryError;
 pub use own_range::{OwnRange, own_ranges};
 pub use parser::parse;
-pub use plan::{FiscalStat, Group, OwnStat, QuarterStat};
+pub use plan::{FiscalStat, Group, InterimStat, OwnStat};
 
 #[cfg(test)]
 mod tests;

@@ -29,16 +29,20 @@ pub enum FiscalStat {
     Rises,
 }
 
-/// What to make of the reported quarters of a formula.
+/// What to make of the reported quarters or half-years of a formula.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 #[allow(missing_docs)]
-pub enum QuarterStat {
+pub enum InterimStat {
     At,
     /// Against the same quarter a year before: (x − y) ÷ |y|.
     Yoy,
     Average,
     /// How many quarters in a row that growth has risen (or, negative, fallen).
     Acceleration,
+    /// Of a half-year.
+    Half,
+    /// A half-year against the same one a year before.
+    HalfYoy,
 }
 
 /// What to make of a formula's own month-end history.
@@ -157,7 +161,7 @@ pub(super) enum NumPlan {
         body: Box<FlagPlan>,
     },
     Quarter {
-        stat: QuarterStat,
+        stat: InterimStat,
         n: u32,
         reporting: bool,
         body: Box<NumPlan>,

@@ -25,6 +25,8 @@ pub(super) enum Within {
     Year(u32),
     /// In the k-th newest quarter.
     Quarter(u32),
+    /// In the k-th newest half-year.
+    Half(u32),
     /// In spans that go with no other formula's.
     Elsewhere,
 }

@@ -22,6 +22,8 @@ pub enum FlowSpan {
     Quarters(i32, u8, [Option<PeriodIndex>; 4]),
     /// One quarter (1–4) of this fiscal year.
     Quarter(i32, u8),
+    /// One half (1–2) of this fiscal year.
+    Half(i32, u8),
     /// The two halves ending with this half (1–2) of this fiscal year.
     Halves(i32, u8),
 }

@@ -7,7 +7,8 @@ use crate::{
     extract::{Body, Path, Query, day},
 };
 use artemon_app::{
-    CompanyHit, CompanyPage, Glance, Groups, Override, ValueAnswer, ValueRequest, company_page, glance, groups, search, value, value_with,
+    CompanyHit, CompanyPage, Glance, Groups, Override, PeersAnswer, StatementRequest, StatementTable, ValueAnswer, ValueRequest,
+    company_page, glance, groups, peers, search, statement, value, value_with,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -53,6 +54,26 @@ pub(crate) async fn company_groups(caller: Caller, Query(query): Query<AsOfQuery
 pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| company_page(ctx, &symbol, as_of)).await
+}
+
+/// The companies of the same industry, and where one stands among them.
+#[utoipa::path(get, path = "/api/companies/{symbol}/peers", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = PeersAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_peers(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<PeersAnswer> {
+    let as_of = day(query.as_of.as_deref())?;
+    caller.run(move |ctx| peers(ctx, &symbol, as_of)).await
+}
+
+/// A statement of a company as a table of its items by period.
+#[utoipa::path(post, path = "/api/companies/{symbol}/statement", tag = "companies", params(("symbol" = String, Path)),
+    request_body = StatementRequest,
+    responses((status = 200, body = StatementTable), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_statement(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Body(request): Body<StatementRequest>,
+) -> Answer<StatementTable> {
+    caller.run(move |ctx| statement(ctx, &symbol, request)).await
 }
 
 /// A company at a glance: price and value of ten years, the newest headline.

@@ -48,6 +48,13 @@ fn rows() -> Vec<Row> {
             Some(("/api/companies/DRUA/own", json!({ "own_growth": 50 }))),
         ),
         ("GET /api/companies/{symbol}/glance", "/api/companies/DRUA/glance", NONE, Some(("/api/companies/NOSUCH/glance", NONE))),
+        ("GET /api/companies/{symbol}/peers", "/api/companies/DRUA/peers", NONE, Some(("/api/companies/NOSUCH/peers", NONE))),
+        (
+            "POST /api/companies/{symbol}/statement",
+            "/api/companies/DRUA/statement",
+            json!({ "statement": "income", "period": "year", "form": "amount" }),
+            Some(("/api/companies/DRUA/statement", json!({ "statement": "income", "period": "decade", "form": "amount" }))),
+        ),
         ("GET /api/companies/{symbol}/value", "/api/companies/DRUA/value", NONE, Some(("/api/companies/NOSUCH/value", NONE))),
         (
             "POST /api/companies/{symbol}/value",

@@ -4,7 +4,7 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { type ReactNode, useEffect, useRef } from "react";
-import { Link as RouterLink, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCompany } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
@@ -17,7 +17,9 @@ import { tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
 import { InsiderTrades } from "./InsiderTrades";
 import { MarkShape } from "./MarkShape";
+import { Peers } from "./Peers";
 import { Ranges } from "./Ranges";
+import { StatementSection } from "./Statements";
 import { Summary } from "./Summary";
 import { Worth } from "./Worth";
 import { Wrong } from "./Wrong";
@@ -163,7 +165,9 @@ function Heading({ page }: { page: Page }) {
 const SECTION = { py: 1.5, borderTop: `1px solid ${tint("hairline")}` };
 
 function Evidence({ page }: { page: Page }) {
+  const whose = { symbol: page.company.symbol, base: page.base };
   const evidence: Record<string, ReactNode> = {
+    does: <Peers symbol={whose.symbol} />,
     earnings: (
       <>
         <EarningsChart years={page.years} />
@@ -171,7 +175,14 @@ function Evidence({ page }: { page: Page }) {
       </>
     ),
     multiple: <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />,
-    margin: <Ranges page={page} measures={["operating_margin"]} />,
+    margin: (
+      <>
+        <Ranges page={page} measures={["operating_margin"]} />
+        <StatementSection {...whose} statement="income" />
+      </>
+    ),
+    debt: <StatementSection {...whose} statement="balance" />,
+    cash: <StatementSection {...whose} statement="cash" />,
     owners: <InsiderTrades page={page} />,
     wrong: <Wrong value={page.value} />,
     worth: <Worth page={page} />,
@@ -186,13 +197,4 @@ function Evidence({ page }: { page: Page }) {
       {evidence[a.id]}
     </Box>
   ));
-}
-
-export function CompanyLink({ symbol, children }: { symbol: string; children: ReactNode }) {
-  const address = useAddress();
-  return (
-    <Link component={RouterLink} to={address(`/companies/${symbol}`)} sx={{ color: "inherit", fontWeight: 600 }}>
-      {children}
-    </Link>
-  );
 }

@@ -34,6 +34,7 @@ pub(super) fn item(item: Item, value: Num, row: &CompanyAt<'_>, env: Env<'_>) ->
     match taken.span {
         FlowSpan::Year(p) => with_period(blank, item, Some(p), row),
         FlowSpan::Quarter(year, quarter) => quarter_of(blank, item, (year, quarter), row),
+        FlowSpan::Half(year, half) => half_of(blank, item, (year, half), row),
         FlowSpan::Quarters(year, last, _) => {
             let quarters = (0..4).map(|back| {
                 let index = year * 4 + i32::from(last) - 1 - back;
@@ -49,7 +50,12 @@ pub(super) fn item(item: Item, value: Num, row: &CompanyAt<'_>, env: Env<'_>) ->
         }
         FlowSpan::Halves(year, last) => {
             let halves = [(year, last), if last == 2 { (year, 1) } else { (year - 1, 2) }];
-            let inputs = halves.map(|(y, h)| half_of(item, (y, h), row)).to_vec();
+            let inputs = halves.map(|(y, h)| {
+                let period = HALVES[usize::from(h) - 1];
+                let value = in_unit(row, item, row.half((y, h), item));
+                half_of(Explanation::number(format!("{} of {period} {y}", item.code()), unit(item), value), item, (y, h), row)
+            });
+            let inputs = inputs.to_vec();
             blank.noted("The sum of the two halves to the newest period end.").of(inputs)
         }
     }
@@ -71,18 +77,24 @@ fn quarter_of(blank: Explanation, item: Item, (year, quarter): (i32, u8), row: &
     parts(blank.noted(note), item, year, periods, row)
 }
 
-fn half_of(item: Item, (year, half): (i32, u8), row: &CompanyAt<'_>) -> Explanation {
-    let period = [Period::H1, Period::H2][usize::from(half) - 1];
-    let own = row.find_period(year, period).filter(|p| row.item(*p, item).is_some());
-    let value = own.and_then(|p| row.item(p, item)).or_else(|| {
-        let of = |period| row.item(row.find_period(year, period)?, item);
-        Some(of(Period::FY)? - of(Period::H1)?)
-    });
-    let blank = Explanation::number(format!("{} of {period} {year}", item.code()), unit(item), in_unit(row, item, value));
-    match own {
-        Some(p) => with_period(blank, item, Some(p), row),
-        None => parts(blank.noted("The fiscal year less its first half."), item, year, &[Period::FY, Period::H1], row),
+const HALVES: [Period; 2] = [Period::H1, Period::H2];
+
+fn half_of(blank: Explanation, item: Item, (year, half): (i32, u8), row: &CompanyAt<'_>) -> Explanation {
+    let carries = |period: Period| row.find_period(year, period).filter(|p| row.item(*p, item).is_some());
+    if let Some(own) = carries(HALVES[usize::from(half) - 1]) {
+        return with_period(blank, item, Some(own), row);
     }
+    let (note, periods): (&str, &[Period]) = match half {
+        1 => ("The sum of the first two quarters.", &[Period::Q1, Period::Q2]),
+        _ if carries(Period::FY).is_some() && carries(Period::H1).is_some() => {
+            ("The fiscal year less its first half.", &[Period::FY, Period::H1])
+        }
+        _ => (
+            "The third quarter and what the year has beyond its first three.",
+            &[Period::FY, Period::Q1, Period::Q2, Period::Q3, Period::Q4],
+        ),
+    };
+    parts(blank.noted(note), item, year, periods, row)
 }
 
 /// The figures of other periods from which one was made.

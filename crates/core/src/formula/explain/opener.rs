@@ -10,10 +10,10 @@ use crate::{
         column::Value,
         compile::Compiled,
         depends::Identity,
-        env::{Env, in_quarter, in_span},
+        env::{Env, in_half, in_quarter, in_span},
         eval::{Evaluator, evaluate},
         host::View,
-        plan::{FiscalStat, FlagPlan, Group, Named, NumPlan, OwnStat, Part, Plan, QuarterStat, TextPlan},
+        plan::{FiscalStat, FlagPlan, Group, InterimStat, Named, NumPlan, OwnStat, Part, Plan, TextPlan},
         spans::{Within, pinned, year_before},
     },
     panel::{CompanyAt, PeriodIndex},
@@ -75,7 +75,7 @@ impl<'a> Opener<'_, 'a> {
             NumPlan::Fiscal { stat, n, body, .. } => self.years(*stat, *n, Part::Number(body), unit, blank, row, env),
             NumPlan::FiscalCount { n, body } => self.years(FiscalStat::Sum, *n, Part::Flag(body), Unit::Flag, blank, row, env),
             NumPlan::Quarter { stat, n, body, .. } => self.quarters(*stat, *n, Part::Number(body), unit, blank, row, env),
-            NumPlan::QuarterCount { n, body } => self.quarters(QuarterStat::Average, *n, Part::Flag(body), Unit::Flag, blank, row, env),
+            NumPlan::QuarterCount { n, body } => self.quarters(InterimStat::Average, *n, Part::Flag(body), Unit::Flag, blank, row, env),
             NumPlan::Own { stat, window, of, body } => self.own(*stat, *window, of, body, blank, row),
             NumPlan::Peers { rank, group, body, .. } => self.peers(*rank, *group, body, unit, blank, row),
             NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, unit, blank, row),
@@ -232,7 +232,7 @@ impl<'a> Opener<'_, 'a> {
     #[allow(clippy::too_many_arguments)]
     fn quarters(
         self,
-        stat: QuarterStat,
+        stat: InterimStat,
         n: u32,
         body: Part<'_>,
         unit: Unit,
@@ -241,11 +241,20 @@ impl<'a> Opener<'_, 'a> {
         env: Env<'_>,
     ) -> Explanation {
         let quarters: Vec<u32> = match stat {
-            QuarterStat::At => vec![n],
-            QuarterStat::Yoy => vec![n, n + 4],
-            QuarterStat::Average => (0..n).collect(),
-            QuarterStat::Acceleration => (0..8).collect(),
+            InterimStat::At | InterimStat::Half => vec![n],
+            InterimStat::Yoy => vec![n, n + 4],
+            InterimStat::HalfYoy => vec![n, n + 2],
+            InterimStat::Average => (0..n).collect(),
+            InterimStat::Acceleration => (0..8).collect(),
         };
+        let half = |k: u32| {
+            let named = |(year, half): (i32, u8)| format!("{} half of {year}", if half == 1 { "First" } else { "Second" });
+            let label = row.half_back(k).map_or_else(|_| format!("{k} half-years before the newest"), named);
+            in_half(k, std::slice::from_ref(row), env, |env| self.deeper().at_period(body, unit, &label, row, env))
+        };
+        if matches!(stat, InterimStat::Half | InterimStat::HalfYoy) {
+            return blank.of(quarters.into_iter().map(half).collect());
+        }
         let one = |k: u32| {
             let label =
                 row.quarter_back(k).map_or_else(|_| format!("{k} quarters before the newest"), |(y, q)| format!("Quarter {q} of {y}"));
@@ -344,9 +353,8 @@ fn known_unit(plan: &NumPlan) -> Option<Unit> {
         }),
         NumPlan::YearDividend | NumPlan::AShare(..) => Some(Unit::PerShare),
         NumPlan::FiscalCount { .. } | NumPlan::QuarterCount { .. } => Some(Unit::Count),
-        NumPlan::Fiscal { stat: FiscalStat::Growth | FiscalStat::Trend, .. } | NumPlan::Quarter { stat: QuarterStat::Yoy, .. } => {
-            Some(Unit::Percent)
-        }
+        NumPlan::Fiscal { stat: FiscalStat::Growth | FiscalStat::Trend, .. }
+        | NumPlan::Quarter { stat: InterimStat::Yoy | InterimStat::HalfYoy, .. } => Some(Unit::Percent),
         NumPlan::Own { stat: OwnStat::Rank, .. } | NumPlan::Peers { rank: true, .. } => Some(Unit::Rank),
         NumPlan::Scope { body, .. }
         | NumPlan::Guard(_, body)

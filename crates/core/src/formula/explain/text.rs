@@ -4,7 +4,7 @@ use crate::formula::{
     ast::Operator,
     figures::Judgement,
     functions::{Form, name_of},
-    plan::{FlagPlan, NumPlan, Part, QuarterStat, TextPlan},
+    plan::{FlagPlan, InterimStat, NumPlan, Part, TextPlan},
 };
 
 /// The formula of a part, names for what has one.
@@ -47,7 +47,7 @@ fn number(plan: &NumPlan) -> String {
         NumPlan::AShare(x, shares) => binary(Operator::DivideByPositive, x, shares),
         NumPlan::Fiscal { stat, n, body, .. } => format!("{}({}, {n})", name_of(Form::Fiscal(*stat)), number(body)),
         NumPlan::FiscalCount { n, body } => format!("fy_count({}, {n})", flag(body)),
-        NumPlan::Quarter { stat: QuarterStat::Acceleration, body, .. } => format!("acceleration({})", number(body)),
+        NumPlan::Quarter { stat: InterimStat::Acceleration, body, .. } => format!("acceleration({})", number(body)),
         NumPlan::Quarter { stat, n, body, .. } => {
             let name = name_of(Form::Quarter(*stat));
             format!("{name}({}, {n})", number(body))

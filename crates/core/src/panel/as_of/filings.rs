@@ -202,11 +202,14 @@ impl<'a> CompanyAt<'a> {
         match span {
             FlowSpan::Year(p) => self.item(p, item),
             FlowSpan::Quarter(year, quarter) => self.quarter((year, quarter), item),
+            FlowSpan::Half(year, half) => self.half((year, half), item),
             FlowSpan::Quarters(year, last, periods) => (0..4u8).zip(periods).try_fold(0.0, |sum, (back, own)| {
                 let filed = own.and_then(|p| self.item(p, item));
                 Some(sum + filed.or_else(|| self.quarter(back_from(year, last, back, 4), item))?)
             }),
-            FlowSpan::Halves(year, last) => (0..2).try_fold(0.0, |sum, back| Some(sum + self.half(back_from(year, last, back, 2), item)?)),
+            FlowSpan::Halves(year, last) => {
+                (0..2).try_fold(0.0, |sum, back| Some(sum + self.filed_half(back_from(year, last, back, 2), item)?))
+            }
         }
     }
 
@@ -252,7 +255,29 @@ impl<'a> CompanyAt<'a> {
         own.or_else(|| self.find_period(year, longer?)).or_else(|| self.find_period(year, Period::H2).filter(|_| quarter == 4))
     }
 
-    fn half(&self, (year, half): (i32, u8), item: Item) -> Option<f64> {
+    /// The k-th newest half-year that is over (0 the newest) as fiscal year and number.
+    pub fn half_back(&self, k: u32) -> Result<(i32, u8), Why> {
+        let (year, quarter) = self.quarter_back(0)?;
+        let back = i32::try_from(k).unwrap_or(i32::MAX / 8);
+        let index = year * 2 + i32::from(quarter) / 2 - 1 - back;
+        Ok((index.div_euclid(2), u8::try_from(index.rem_euclid(2) + 1).unwrap_or(1)))
+    }
+
+    /// The known period that ends with a half-year: the half's own, else the quarter or year that ends then.
+    #[must_use]
+    pub fn half_end(&self, (year, half): (i32, u8)) -> Option<PeriodIndex> {
+        let ends: &[Period] = if half == 1 { &[Period::H1, Period::Q2] } else { &[Period::FY, Period::H2, Period::Q4] };
+        ends.iter().find_map(|period| self.find_period(year, *period))
+    }
+
+    /// A flow of one half-year: its own, or that of its two quarters.
+    #[must_use]
+    pub fn half(&self, (year, half): (i32, u8), item: Item) -> Option<f64> {
+        let quarters = || Some(self.quarter((year, 2 * half - 1), item)? + self.quarter((year, 2 * half), item)?);
+        self.filed_half((year, half), item).or_else(quarters)
+    }
+
+    fn filed_half(&self, (year, half): (i32, u8), item: Item) -> Option<f64> {
         let of = |period| self.item(self.find_period(year, period)?, item);
         match half {
             1 => of(Period::H1),
@@ -297,6 +322,7 @@ impl<'a> CompanyAt<'a> {
             FlowSpan::Year(p) => Some(p),
             FlowSpan::Quarters(y, q, own) => own[0].or_else(|| self.find_period(y, Period::quarter(q))),
             FlowSpan::Quarter(y, q) => self.quarter_end((y, q)),
+            FlowSpan::Half(y, h) => self.half_end((y, h)),
             FlowSpan::Halves(y, h) => self.find_period(y, [Period::H1, Period::H2][usize::from(h) - 1]),
         }
     }
