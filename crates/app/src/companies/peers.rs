@@ -22,7 +22,7 @@ use utoipa::ToSchema;
 pub(super) const COMPARED: [&str; 4] = ["market_cap", "revenue_growth(5)", "operating_margin", "price_to_value"];
 
 /// Peers told at most.
-const MOST: usize = 12;
+const MOST: usize = 8;
 
 /// In an industry of fewer one is compared with the sector.
 const FEWEST: usize = 3;

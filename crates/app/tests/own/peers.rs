@@ -13,7 +13,7 @@ fn a_company_has_its_places_in_its_industry() {
     for symbol in ["DRUA", "NEVN", "BRAM", "TANE", "MIRJ"] {
         let told = peers(&ctx, symbol, None).unwrap();
         assert!(told.rows.iter().any(|r| r.symbol == symbol), "{symbol} is among its peers");
-        assert_eq!(told.rows.len(), told.companies.min(12));
+        assert_eq!(told.rows.len(), told.companies.min(8));
         for place in &told.places {
             let figures = |symbol: &str| {
                 let asked = EvaluateRequest { formulas: vec![place.formula.clone()], symbols: vec![symbol.to_owned()], as_of: None };

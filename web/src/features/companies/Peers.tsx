@@ -46,7 +46,7 @@ function Shown({
               <span key={formula}>
                 {row.symbol === symbol && place != null && (
                   <span className="brass" title={`Place ${place} of ${of}`}>
-                    {place}.{" "}
+                    #{place}{" "}
                   </span>
                 )}
                 <FigureCell figure={figureAt(row, i)} unit={unit} opens={{ formula, symbol: row.symbol }} />
