@@ -106,6 +106,8 @@ pub(crate) enum Command {
     Value(ValueArgs),
     /// Rank buy candidates
     Rank(RankArgs),
+    /// Turns, levels, gaps and candles of prices, insiders' trades and what followed them
+    PriceBehaviour(BehaviourArgs),
     /// List all measures
     Measures,
 }
@@ -181,6 +183,15 @@ pub(crate) struct ScreenArgs {
     /// A screen's JSON file, or the name of a ready-made screen
     pub(crate) screen: String,
     /// The date, like 2024-06-30 (default: the screen's own, else the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct BehaviourArgs {
+    /// Symbols, ISINs or ids (default: all listed companies)
+    pub(crate) symbols: Vec<String>,
+    /// The date, like 2024-06-30 (default: the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,
 }

@@ -48,6 +48,7 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::Evaluate(a) => cmd::evaluate::run(&shared, a),
         Command::Screen(a) => cmd::screen::run(&shared, &a),
         Command::Value(a) => cmd::value::run(&shared, &a),
+        Command::PriceBehaviour(a) => cmd::price_behaviour::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),
     }

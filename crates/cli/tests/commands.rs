@@ -50,6 +50,41 @@ fn answers_have_the_documented_form() {
     assert_eq!(String::from_utf8_lossy(&csv.stdout), "symbol,price\nDRUA,113.96\n");
 }
 
+/// How prices and insiders behaved, printed for all listed companies at each date, is what is expected, figure by figure.
+#[test]
+fn the_golden_behaviour_agrees_in_the_terminal() {
+    fn differs(got: &serde_json::Value, want: &serde_json::Value) -> bool {
+        match (got, want) {
+            (serde_json::Value::Array(a), serde_json::Value::Array(b)) => a.len() != b.len() || a.iter().zip(b).any(|(a, b)| differs(a, b)),
+            (serde_json::Value::Object(a), serde_json::Value::Object(b)) => {
+                // Reasons are said in words of one's own.
+                a.len() != b.len() || a.iter().any(|(key, a)| b.get(key).is_none_or(|b| key != "reason" && differs(a, b)))
+            }
+            (serde_json::Value::Number(a), serde_json::Value::Number(b)) => {
+                let (a, b) = (a.as_f64().unwrap(), b.as_f64().unwrap());
+                (a - b).abs() > 1e-9 * b.abs().max(1.0)
+            }
+            _ => got != want,
+        }
+    }
+    let data = golden_dataset();
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden");
+    let want = std::fs::read(folder.join("expected-price-behaviour.json")).unwrap();
+    let want: serde_json::Value = serde_json::from_slice(&want).unwrap();
+    for (date, companies) in want["dates"].as_object().unwrap() {
+        let output = artemon(data.path(), &["price-behaviour", "--as-of", date, "--format", "json"]);
+        assert!(output.status.success(), "{}", stderr(&output));
+        let got: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+        for (symbol, want) in companies.as_object().unwrap() {
+            assert!(!differs(&got[symbol], want), "{date} {symbol}: {}", got[symbol]);
+        }
+        assert_eq!(got.as_object().unwrap().len(), companies.as_object().unwrap().len(), "{date}");
+    }
+    let table = artemon(data.path(), &["price-behaviour", "BRAM", "--as-of", "2023-08-13"]);
+    let table = String::from_utf8_lossy(&table.stdout).into_owned();
+    assert!(table.contains("support, 3 turns") && table.contains("6m after 7 purchases of insiders"), "{table}");
+}
+
 /// What the terminal says of the golden screens is what is expected of them: the counts of each step, and who is left in which order.
 #[test]
 fn the_golden_screens_agree_in_the_terminal() {

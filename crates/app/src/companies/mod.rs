@@ -1,6 +1,7 @@
 //! Companies: found, grouped, and the page of one.
 
 mod answers;
+mod behaviour;
 mod glance;
 mod groups;
 pub(crate) mod months;
@@ -12,6 +13,7 @@ mod statements;
 mod years;
 
 pub use answers::{Answer, Mark};
+pub use behaviour::{Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, behaviour};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use page::{CompanyPage, company_page};

@@ -64,7 +64,15 @@ fn behaviour(c: &CompanyAt<'_>) -> Json {
         "gaps": list(price::gaps(c, 252), gap),
         "candles": patterns(c),
         "insider_trades": trades(c),
+        "after_purchases": after(c),
     })
+}
+
+fn after(c: &CompanyAt<'_>) -> Json {
+    if !c.has_insider_trades() {
+        return Json::Null;
+    }
+    json!({"6m": insiders::followed(c, 6), "12m": insiders::followed(c, 12)})
 }
 
 fn trades(c: &CompanyAt<'_>) -> Json {

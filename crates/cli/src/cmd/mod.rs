@@ -3,6 +3,7 @@
 pub(crate) mod evaluate;
 pub(crate) mod explain;
 pub(crate) mod measures;
+pub(crate) mod price_behaviour;
 pub(crate) mod rank;
 pub(crate) mod screen;
 pub(crate) mod serve;

@@ -70,24 +70,19 @@ impl Env<'_> {
     }
 }
 
-/// Runs a body in the k-th newest reported quarter.
-pub(super) fn in_quarter<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
+/// Runs a body in the k-th newest reported quarter or half-year.
+pub(super) fn in_interim<T>(within: Within, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
     let span = |i: usize| {
-        let (year, quarter) = rows[i].quarter_back(k)?;
-        Ok(Taken { span: FlowSpan::Quarter(year, quarter), end: rows[i].quarter_end((year, quarter)), pinned: true })
+        let row = &rows[i];
+        let (span, end) = match within {
+            Within::Quarter(k) => row.quarter_back(k).map(|of| (FlowSpan::Quarter(of.0, of.1), row.quarter_end(of))),
+            Within::Half(k) => row.half_back(k).map(|of| (FlowSpan::Half(of.0, of.1), row.half_end(of))),
+            Within::Own | Within::Year(_) | Within::Elsewhere => Err(Why::NoAnswer),
+        }?;
+        Ok(Taken { span, end, pinned: true })
     };
     let spans = env.by_state(rows.len(), span);
-    run(Env { spans: Some(&spans), within: Within::Quarter(k), ..env })
-}
-
-/// Runs a body in the k-th newest half-year.
-pub(super) fn in_half<T>(k: u32, rows: Rows<'_, '_>, env: Env<'_>, run: impl FnOnce(Env<'_>) -> T) -> T {
-    let span = |i: usize| {
-        let (year, half) = rows[i].half_back(k)?;
-        Ok(Taken { span: FlowSpan::Half(year, half), end: rows[i].half_end((year, half)), pinned: true })
-    };
-    let spans = env.by_state(rows.len(), span);
-    run(Env { spans: Some(&spans), within: Within::Half(k), ..env })
+    run(Env { spans: Some(&spans), within, ..env })
 }
 
 /// Runs a body in the newest span of twelve months in which one of the alternatives of flows is complete.

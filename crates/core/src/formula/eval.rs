@@ -5,7 +5,7 @@ use super::{
     column::Column,
     compile::Compiled,
     depends::Identity,
-    env::{Env, Rows, in_half, in_quarter, in_span, items, year_dividends, zip},
+    env::{Env, Rows, in_interim, in_span, items, year_dividends, zip},
     figures::{Judgement, ValueField},
     history::History,
     host::{ValueTable, View},
@@ -130,7 +130,8 @@ impl<'a> Evaluator<'a> {
                 self.quarter(*stat, *n, body, rows, env)
             }
             NumPlan::QuarterCount { n, body } => {
-                let columns: Vec<_> = (0..*n).map(|k| in_quarter(k, rows, env, |env| self.flag(body, rows, env))).collect();
+                let columns: Vec<_> =
+                    (0..*n).map(|k| in_interim(Within::Quarter(k), rows, env, |env| self.flag(body, rows, env))).collect();
                 counted(&columns, rows.len())
             }
             NumPlan::Own { stat, window, of, body } => {
@@ -308,8 +309,8 @@ impl<'a> Evaluator<'a> {
     }
 
     fn quarter(&self, stat: InterimStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
-        let at = |k: u32| in_quarter(k, rows, env, |env| self.num(body, rows, env));
-        let half = |k: u32| in_half(k, rows, env, |env| self.num(body, rows, env));
+        let at = |k: u32| in_interim(Within::Quarter(k), rows, env, |env| self.num(body, rows, env));
+        let half = |k: u32| in_interim(Within::Half(k), rows, env, |env| self.num(body, rows, env));
         match stat {
             InterimStat::Half => half(n),
             InterimStat::HalfYoy => half(n).into_iter().zip(half(n + 2)).map(|(x, y)| series::on_year_before(x, y)).collect(),

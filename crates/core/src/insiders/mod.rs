@@ -3,8 +3,10 @@
 //! A trade counts from its filing. Grants, exercises, withholding, gifts and planned trades are no conviction and are
 //! left out of every measure here.
 
+mod followed;
 mod trades;
 
+pub use followed::{Followed, followed};
 pub use trades::{TradeSigns, signs};
 
 use crate::{

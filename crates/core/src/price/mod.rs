@@ -15,7 +15,7 @@ pub(crate) use averages::{atr, bollinger, bollinger_position, ema, rsi, sma};
 pub(crate) use candles::candle;
 pub use candles::{Candle, CandleAt, candles};
 pub(crate) use dividends::{dividend_years, dividend_yield, regular_dividend, year_dividend};
-pub use returns::total_return;
+pub use returns::{price_return, total_return};
 pub use session::{sector_change, session_after, session_change};
 pub(crate) use trading::{average_traded_value, average_volume, market_cap, order_share, relative_volume, volume};
 pub use trend::trend_tests;

@@ -407,3 +407,29 @@ fn the_unknown_decides_only_where_it_must() {
         assert_eq!(w.ask(formula, "2024-03-01"), want, "{formula}");
     }
 }
+
+/// Half-years by their place back: filed as such, the year less its first half, or the sum of two quarters; a balance is that of the
+/// half's end, and nothing is a half-year that is not over.
+#[test]
+fn half_years_are_counted_back() {
+    let of = |revenue: f64, equity: f64| [(Item::Revenue, revenue), (Item::TotalAssets, 1.0), (Item::Equity, equity)];
+    let w = World::new()
+        .filed((2022, Period::H1), "2022-06-30", "2022-08-01", &of(40.0, 10.0))
+        .filed((2022, Period::FY), "2022-12-31", "2023-02-20", &of(100.0, 11.0))
+        .filed((2023, Period::Q1), "2023-03-31", "2023-05-01", &of(20.0, 12.0))
+        .filed((2023, Period::Q2), "2023-06-30", "2023-08-01", &of(30.0, 13.0))
+        .filed((2023, Period::Q3), "2023-09-30", "2023-11-01", &of(35.0, 14.0));
+    let ask = |f: &str| w.ask(f, "2023-11-15");
+    assert_is(ask("h(revenue, 0)"), 50.0);
+    assert_is(ask("h(revenue, 1)"), 60.0);
+    assert_is(ask("h(revenue, 2)"), 40.0);
+    assert!(ask("h(revenue, 3)").is_err());
+    assert_is(ask("h_yoy(revenue, 0)"), 0.25);
+    assert_is(ask("h(equity, 0)"), 13.0);
+    assert_is(ask("h(equity, 1)"), 11.0);
+    // Of the company that filed quarters in 2023 the last half-year is not over before the year is filed.
+    assert_is(w.ask("h(revenue, 0)", "2023-05-15"), 60.0);
+    let explained = w.at("2023-11-15", |c| w.context().explain(&compile("h(revenue, 0)").unwrap(), c));
+    let said = format!("{explained:?}");
+    assert!(said.contains("First half of 2023") && said.contains("The sum of the first two quarters."), "{said}");
+}

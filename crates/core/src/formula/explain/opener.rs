@@ -10,7 +10,7 @@ use crate::{
         column::Value,
         compile::Compiled,
         depends::Identity,
-        env::{Env, in_half, in_quarter, in_span},
+        env::{Env, in_interim, in_span},
         eval::{Evaluator, evaluate},
         host::View,
         plan::{FiscalStat, FlagPlan, Group, InterimStat, Named, NumPlan, OwnStat, Part, Plan, TextPlan},
@@ -74,8 +74,8 @@ impl<'a> Opener<'_, 'a> {
             NumPlan::YearDividend => blank.labelled("Dividends of the year").of(evidence::dividends(row)),
             NumPlan::Fiscal { stat, n, body, .. } => self.years(*stat, *n, Part::Number(body), unit, blank, row, env),
             NumPlan::FiscalCount { n, body } => self.years(FiscalStat::Sum, *n, Part::Flag(body), Unit::Flag, blank, row, env),
-            NumPlan::Quarter { stat, n, body, .. } => self.quarters(*stat, *n, Part::Number(body), unit, blank, row, env),
-            NumPlan::QuarterCount { n, body } => self.quarters(InterimStat::Average, *n, Part::Flag(body), Unit::Flag, blank, row, env),
+            NumPlan::Quarter { stat, n, body, .. } => self.interims(*stat, *n, Part::Number(body), unit, blank, row, env),
+            NumPlan::QuarterCount { n, body } => self.interims(InterimStat::Average, *n, Part::Flag(body), Unit::Flag, blank, row, env),
             NumPlan::Own { stat, window, of, body } => self.own(*stat, *window, of, body, blank, row),
             NumPlan::Peers { rank, group, body, .. } => self.peers(*rank, *group, body, unit, blank, row),
             NumPlan::Ago { span, change, body } => self.ago(*span, *change, body, unit, blank, row),
@@ -230,7 +230,7 @@ impl<'a> Opener<'_, 'a> {
     }
 
     #[allow(clippy::too_many_arguments)]
-    fn quarters(
+    fn interims(
         self,
         stat: InterimStat,
         n: u32,
@@ -240,27 +240,19 @@ impl<'a> Opener<'_, 'a> {
         row: &CompanyAt<'a>,
         env: Env<'_>,
     ) -> Explanation {
-        let quarters: Vec<u32> = match stat {
-            InterimStat::At | InterimStat::Half => vec![n],
-            InterimStat::Yoy => vec![n, n + 4],
-            InterimStat::HalfYoy => vec![n, n + 2],
-            InterimStat::Average => (0..n).collect(),
-            InterimStat::Acceleration => (0..8).collect(),
+        let periods: Vec<Within> = match stat {
+            InterimStat::At => vec![Within::Quarter(n)],
+            InterimStat::Yoy => vec![Within::Quarter(n), Within::Quarter(n + 4)],
+            InterimStat::Average => (0..n).map(Within::Quarter).collect(),
+            InterimStat::Acceleration => (0..8).map(Within::Quarter).collect(),
+            InterimStat::Half => vec![Within::Half(n)],
+            InterimStat::HalfYoy => vec![Within::Half(n), Within::Half(n + 2)],
         };
-        let half = |k: u32| {
-            let named = |(year, half): (i32, u8)| format!("{} half of {year}", if half == 1 { "First" } else { "Second" });
-            let label = row.half_back(k).map_or_else(|_| format!("{k} half-years before the newest"), named);
-            in_half(k, std::slice::from_ref(row), env, |env| self.deeper().at_period(body, unit, &label, row, env))
+        let one = |within: Within| {
+            let label = interim(within, row);
+            in_interim(within, std::slice::from_ref(row), env, |env| self.deeper().at_period(body, unit, &label, row, env))
         };
-        if matches!(stat, InterimStat::Half | InterimStat::HalfYoy) {
-            return blank.of(quarters.into_iter().map(half).collect());
-        }
-        let one = |k: u32| {
-            let label =
-                row.quarter_back(k).map_or_else(|_| format!("{k} quarters before the newest"), |(y, q)| format!("Quarter {q} of {y}"));
-            in_quarter(k, std::slice::from_ref(row), env, |env| self.deeper().at_period(body, unit, &label, row, env))
-        };
-        blank.of(quarters.into_iter().map(one).collect())
+        blank.of(periods.into_iter().map(one).collect())
     }
 
     /// Closing and opening balance of the span.
@@ -368,5 +360,19 @@ fn known_unit(plan: &NumPlan) -> Option<Unit> {
         | NumPlan::Ago { body, .. } => known_unit(body),
         NumPlan::If(_, a, _) | NumPlan::Else(a, _) | NumPlan::Binary(Operator::Add | Operator::Subtract, a, _) => known_unit(a),
         _ => None,
+    }
+}
+
+/// "Quarter 3 of 2025", "First half of 2025".
+fn interim(within: Within, row: &CompanyAt<'_>) -> String {
+    match within {
+        Within::Half(k) => row.half_back(k).map_or_else(
+            |_| format!("{k} half-years before the newest"),
+            |(year, half)| format!("{} half of {year}", if half == 1 { "First" } else { "Second" }),
+        ),
+        Within::Quarter(k) | Within::Year(k) => {
+            row.quarter_back(k).map_or_else(|_| format!("{k} quarters before the newest"), |(year, q)| format!("Quarter {q} of {year}"))
+        }
+        Within::Own | Within::Elsewhere => String::new(),
     }
 }
