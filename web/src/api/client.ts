@@ -102,6 +102,12 @@ export const api = {
     taken(
       client.GET("/api/companies/{symbol}/peers", { params: { path: { symbol }, query: { as_of: as_of ?? null } } }),
     ),
+  afterPurchases: (symbol: string, as_of?: string) =>
+    taken(
+      client.GET("/api/companies/{symbol}/after-purchases", {
+        params: { path: { symbol }, query: { as_of: as_of ?? null } },
+      }),
+    ),
   statement: (symbol: string, request: Schemas["StatementRequest"], signal: AbortSignal) =>
     taken(
       client.POST("/api/companies/{symbol}/statement", { params: { path: { symbol } }, body: request, ...by(signal) }),

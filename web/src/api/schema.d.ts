@@ -161,6 +161,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/after-purchases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the price did after insiders had bought. */
+        get: operations["company_after_purchases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/glance": {
         parameters: {
             query?: never;
@@ -1090,6 +1107,11 @@ export interface components {
             /** @description The version of the product. */
             version: string;
         };
+        /** @description What followed the purchases of a company's insiders within half a year and a year; nothing where no trades are known. */
+        AfterPurchases: {
+            six_months?: components["schemas"]["Followed"] | null;
+            twelve_months?: components["schemas"]["Followed"] | null;
+        };
         /** @description How a component counts: its measure maps linearly from `floor` (0) to `full` (1), clamped. */
         Anchors: {
             /**
@@ -1956,6 +1978,16 @@ export interface components {
             /** @description What it is, in words. */
             label: string;
             unit: components["schemas"]["Unit"];
+        };
+        /** @description What followed a company's purchases within some months. */
+        Followed: {
+            /**
+             * Format: double
+             * @description The median return of the price, less the mean of all listed companies over the same days; `None` without purchases.
+             */
+            median?: number | null;
+            /** @description After how many purchases so much time has passed. */
+            purchases: number;
         };
         /** @description What the check of a formula found. */
         FormulaCheck: {
@@ -3701,6 +3733,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompanyPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_after_purchases: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AfterPurchases"];
                 };
             };
             404: {

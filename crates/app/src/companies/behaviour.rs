@@ -11,6 +11,7 @@ use artemon_core::{
 };
 use serde::Serialize;
 use std::collections::BTreeMap;
+use utoipa::ToSchema;
 
 /// Sessions in which gaps are looked for.
 const GAPS_WITHIN: u32 = 252;
@@ -100,6 +101,24 @@ pub struct OpenMarketTrade {
     pub first_in_two_years: Option<bool>,
     pub after_a_fall: Option<bool>,
     pub nth_in_12_months: Option<u32>,
+}
+
+/// What followed the purchases of a company's insiders within half a year and a year; nothing where no trades are known.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct AfterPurchases {
+    pub six_months: Option<Followed>,
+    pub twelve_months: Option<Followed>,
+}
+
+/// What followed insiders' purchases.
+///
+/// # Errors
+/// An unknown company, a date outside the data.
+pub fn after_purchases(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<AfterPurchases, AppError> {
+    let c = ctx.company(symbol, ctx.date(as_of)?)?;
+    let after = |months| c.has_insider_trades().then(|| insiders::followed(&c, months));
+    Ok(AfterPurchases { six_months: after(6), twelve_months: after(12) })
 }
 
 /// The behaviour of some companies by symbol, of all that are listed without any.

@@ -13,7 +13,7 @@ mod statements;
 mod years;
 
 pub use answers::{Answer, Mark};
-pub use behaviour::{Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, behaviour};
+pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, after_purchases, behaviour};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use page::{CompanyPage, company_page};

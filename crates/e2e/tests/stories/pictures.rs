@@ -43,6 +43,11 @@ fn refresh() {
         browser.goto(&format!("{address}/candidates")).await;
         let first = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
         take(&browser, &address, &first, "aside svg", "company.png").await;
+        browser.with_text("nav[aria-label=Questions] button", "How well does it turn sales into profit?").await.click().await.unwrap();
+        browser.find("table[aria-label='Income statement']").await;
+        browser.find("[aria-label='Revenue by period'] svg").await;
+        browser.measure("(document.querySelector('#q-margin').scrollIntoView(), 0)").await;
+        browser.picture(&folder().join("company-statements.png")).await;
         browser.find("#q-worth svg").await;
         browser.with_text("nav[aria-label=Questions] button", "What is it worth?").await.click().await.unwrap();
         browser.picture(&folder().join("company-worth.png")).await;

@@ -7,8 +7,8 @@ use crate::{
     extract::{Body, Path, Query, day},
 };
 use artemon_app::{
-    CompanyHit, CompanyPage, Glance, Groups, Override, PeersAnswer, StatementRequest, StatementTable, ValueAnswer, ValueRequest,
-    company_page, glance, groups, peers, search, statement, value, value_with,
+    AfterPurchases, CompanyHit, CompanyPage, Glance, Groups, Override, PeersAnswer, StatementRequest, StatementTable, ValueAnswer,
+    ValueRequest, after_purchases, company_page, glance, groups, peers, search, statement, value, value_with,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -62,6 +62,18 @@ pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(qu
 pub(crate) async fn company_peers(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<PeersAnswer> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| peers(ctx, &symbol, as_of)).await
+}
+
+/// What the price did after insiders had bought.
+#[utoipa::path(get, path = "/api/companies/{symbol}/after-purchases", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, body = AfterPurchases), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_after_purchases(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<AfterPurchases> {
+    let as_of = day(query.as_of.as_deref())?;
+    caller.run(move |ctx| after_purchases(ctx, &symbol, as_of)).await
 }
 
 /// A statement of a company as a table of its items by period.

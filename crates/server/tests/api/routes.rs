@@ -48,6 +48,12 @@ fn rows() -> Vec<Row> {
             Some(("/api/companies/DRUA/own", json!({ "own_growth": 50 }))),
         ),
         ("GET /api/companies/{symbol}/glance", "/api/companies/DRUA/glance", NONE, Some(("/api/companies/NOSUCH/glance", NONE))),
+        (
+            "GET /api/companies/{symbol}/after-purchases",
+            "/api/companies/DRUX/after-purchases",
+            NONE,
+            Some(("/api/companies/NOSUCH/after-purchases", NONE)),
+        ),
         ("GET /api/companies/{symbol}/peers", "/api/companies/DRUA/peers", NONE, Some(("/api/companies/NOSUCH/peers", NONE))),
         (
             "POST /api/companies/{symbol}/statement",
