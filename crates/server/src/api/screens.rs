@@ -122,7 +122,7 @@ pub(crate) async fn read_criterion(caller: Caller, Body(request): Body<Criterion
 /// The formulas that the person's screens use most, then those of the ready-made ones.
 #[utoipa::path(get, path = "/api/criteria/used", tag = "screens", responses((status = 200, body = Vec<UsedFormula>)))]
 pub(crate) async fn used_criteria(caller: Caller) -> Answer<Vec<UsedFormula>> {
-    caller.run(|ctx| artemon_app::used_formulas(ctx)).await
+    caller.run(artemon_app::used_formulas).await
 }
 
 /// A number as it was typed.
