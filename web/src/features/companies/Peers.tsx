@@ -37,7 +37,7 @@ function Shown({
     <>
       <Table
         label="Companies of its industry"
-        head={["", ...places.map((p) => p.label)]}
+        head={["Company", ...places.map((p) => p.label)]}
         rows={rows.map((row) => ({
           key: row.symbol,
           cells: [

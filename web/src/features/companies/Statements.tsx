@@ -121,7 +121,7 @@ function Statements({ table: { columns, rows }, symbol, statement, period, base 
       <Table
         label={NAMES[statement]}
         head={[
-          "",
+          "Item",
           ...columns.map((c) => (
             <span key={c.label} title={toldOf(c)}>
               {c.label}
