@@ -2947,11 +2947,11 @@ export interface components {
         /** @description A period. */
         StatementColumn: {
             /** @description When it was first filed. */
-            filed_on?: string | null;
+            filed_on: string;
             /** @description "2025", "H1 2025", "Q3 2025" or "12 months". */
             label: string;
             /** @description Its last day. */
-            period_end?: string | null;
+            period_end: string;
         };
         /**
          * @description What its figures are.

@@ -85,11 +85,11 @@ pub struct StatementColumn {
     /// "2025", "H1 2025", "Q3 2025" or "12 months".
     pub label: String,
     /// Its last day.
-    #[schema(value_type = Option<String>)]
-    pub period_end: Option<Day>,
+    #[schema(value_type = String)]
+    pub period_end: Day,
     /// When it was first filed.
-    #[schema(value_type = Option<String>)]
-    pub filed_on: Option<Day>,
+    #[schema(value_type = String)]
+    pub filed_on: Day,
 }
 
 /// An item or a ratio over the periods.
@@ -255,26 +255,26 @@ pub fn statement(ctx: &Ctx, symbol: &str, request: StatementRequest) -> Result<S
         periods.retain(|(at, _)| !matches!(at, At::TwelveMonths));
     }
     let lines = request.statement.lines().iter().filter_map(|line| row(&ctx.engine, &c, request, *line, &periods));
-    let column = |(at, p): &(At, Option<PeriodIndex>)| StatementColumn {
+    let column = |(at, p): &(At, PeriodIndex)| StatementColumn {
         label: name(&c, *at, *p),
-        period_end: p.map(|p| c.period_end(p)),
-        filed_on: p.map(|p| c.first_filed(p)),
+        period_end: c.period_end(*p),
+        filed_on: c.first_filed(*p),
     };
     Ok(StatementTable { rows: lines.collect(), columns: periods.iter().map(column).collect() })
 }
 
 /// The periods that are known, the newest first.
-fn periods(c: &CompanyAt<'_>, period: StatementPeriod) -> Vec<(At, Option<PeriodIndex>)> {
-    let quarter = |k: u32| Some((At::Quarter(k), Some(c.quarter_end(c.quarter_back(k).ok()?)?)));
-    let half = |k: u32| Some((At::Half(k), Some(c.half_end(c.half_back(k).ok()?)?)));
-    let year = |k: u32| Some((At::Year(k), Some(c.year(k).ok()?)));
+fn periods(c: &CompanyAt<'_>, period: StatementPeriod) -> Vec<(At, PeriodIndex)> {
+    let quarter = |k: u32| Some((At::Quarter(k), c.quarter_end(c.quarter_back(k).ok()?)?));
+    let half = |k: u32| Some((At::Half(k), c.half_end(c.half_back(k).ok()?)?));
+    let year = |k: u32| Some((At::Year(k), c.year(k).ok()?));
     match period {
         StatementPeriod::Quarter if reports(c, &QUARTERS) => (0..MOST).map_while(quarter).collect(),
         StatementPeriod::Half if reports(c, &QUARTERS) || reports(c, &HALVES) => (0..MOST).map_while(half).collect(),
         StatementPeriod::Quarter | StatementPeriod::Half => Vec::new(),
         StatementPeriod::Year => {
             let newest = c.newest_period().ok().filter(|p| c.label(*p).1 != Period::FY);
-            newest.map(|p| (At::TwelveMonths, Some(p))).into_iter().chain((0..MOST).map_while(year)).collect()
+            newest.map(|p| (At::TwelveMonths, p)).into_iter().chain((0..MOST).map_while(year)).collect()
         }
     }
 }
@@ -287,12 +287,12 @@ fn reports(c: &CompanyAt<'_>, periods: &[Period]) -> bool {
     c.known_periods().any(|p| periods.contains(&c.label(p).1))
 }
 
-fn name(c: &CompanyAt<'_>, at: At, p: Option<PeriodIndex>) -> String {
-    match (at, p.map(|p| c.label(p).0)) {
-        (At::Year(_), Some(year)) => year.to_string(),
-        (At::Half(k), _) => c.half_back(k).map(|(year, half)| format!("H{half} {year}")).unwrap_or_default(),
-        (At::Quarter(k), _) => c.quarter_back(k).map(|(year, quarter)| format!("Q{quarter} {year}")).unwrap_or_default(),
-        _ => "12 months".to_owned(),
+fn name(c: &CompanyAt<'_>, at: At, p: PeriodIndex) -> String {
+    match at {
+        At::TwelveMonths => "12 months".to_owned(),
+        At::Year(_) => c.label(p).0.to_string(),
+        At::Half(k) => c.half_back(k).map(|(year, half)| format!("H{half} {year}")).unwrap_or_default(),
+        At::Quarter(k) => c.quarter_back(k).map(|(year, quarter)| format!("Q{quarter} {year}")).unwrap_or_default(),
     }
 }
 
@@ -311,7 +311,7 @@ fn row(
     c: &CompanyAt<'_>,
     request: StatementRequest,
     (id, total): Line,
-    periods: &[(At, Option<PeriodIndex>)],
+    periods: &[(At, PeriodIndex)],
 ) -> Option<StatementRow> {
     let plain = context.compile(id).ok()?;
     let amount = plain.unit == Unit::Money;

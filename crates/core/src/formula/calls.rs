@@ -13,17 +13,17 @@ use super::{
 const MIN_OWN_MONTHS: f64 = 36.0;
 
 impl Checker<'_> {
-    pub(super) fn quarter_call(&mut self, f: &Function, stat: InterimStat, args: &[Expr], at: Position) -> Checked<Plan> {
+    pub(super) fn interim_call(&mut self, f: &Function, stat: InterimStat, args: &[Expr], at: Position) -> Checked<Plan> {
         if stat == InterimStat::Acceleration {
             let [x] = exactly(f, args, at)?;
-            return self.quarter(stat, 0, x);
+            return self.interim(stat, 0, x);
         }
         let [x, n] = exactly(f, args, at)?;
         let n = self.count(n, u32::from(stat == InterimStat::Average))?;
-        self.quarter(stat, n, x)
+        self.interim(stat, n, x)
     }
 
-    fn quarter(&mut self, stat: InterimStat, n: u32, x: &Expr) -> Checked<Plan> {
+    fn interim(&mut self, stat: InterimStat, n: u32, x: &Expr) -> Checked<Plan> {
         let Plan::Number(body, unit) = self.fiscal_body(x)? else {
             return Err(FormulaError::new(x.at, "A number is needed here; q_count takes conditions."));
         };
@@ -34,7 +34,7 @@ impl Checker<'_> {
             InterimStat::Acceleration => Unit::Count,
             _ => unit,
         };
-        Ok(Plan::Number(NumPlan::Quarter { stat, n, reporting, body: Box::new(body) }, unit))
+        Ok(Plan::Number(NumPlan::Interim { stat, n, reporting, body: Box::new(body) }, unit))
     }
 
     pub(super) fn quarter_count(&mut self, f: &Function, args: &[Expr], at: Position) -> Checked<Plan> {

@@ -268,7 +268,7 @@ impl<'l> Checker<'l> {
         match f.form {
             Form::Fiscal(stat) => self.fiscal_call(f, stat, args, at),
             Form::FiscalCount => self.fiscal_count(f, args, at),
-            Form::Quarter(stat) => self.quarter_call(f, stat, args, at),
+            Form::Interim(stat) => self.interim_call(f, stat, args, at),
             Form::QuarterCount => self.quarter_count(f, args, at),
             Form::Own(stat) => self.own_call(f, stat, args, at),
             Form::Peers { rank } => self.peers_call(f, rank, args, at),

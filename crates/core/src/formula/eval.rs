@@ -125,9 +125,9 @@ impl<'a> Evaluator<'a> {
                 self.fiscal(*stat, *n, body, rows, env)
             }
             NumPlan::FiscalCount { n, body } => self.fiscal_count(*n, body, rows, env),
-            NumPlan::Quarter { stat, n, reporting, body } => {
+            NumPlan::Interim { stat, n, reporting, body } => {
                 let env = Env { reporting: env.reporting || *reporting, ..env };
-                self.quarter(*stat, *n, body, rows, env)
+                self.interim(*stat, *n, body, rows, env)
             }
             NumPlan::QuarterCount { n, body } => {
                 let columns: Vec<_> =
@@ -308,7 +308,7 @@ impl<'a> Evaluator<'a> {
         counted(&columns, rows.len())
     }
 
-    fn quarter(&self, stat: InterimStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
+    fn interim(&self, stat: InterimStat, n: u32, body: &NumPlan, rows: Rows<'_, 'a>, env: Env<'_>) -> Vec<Num> {
         let at = |k: u32| in_interim(Within::Quarter(k), rows, env, |env| self.num(body, rows, env));
         let half = |k: u32| in_interim(Within::Half(k), rows, env, |env| self.num(body, rows, env));
         match stat {

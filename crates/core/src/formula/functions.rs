@@ -25,7 +25,7 @@ pub struct Function {
 pub(super) enum Form {
     Fiscal(FiscalStat),
     FiscalCount,
-    Quarter(InterimStat),
+    Interim(InterimStat),
     QuarterCount,
     Own(OwnStat),
     Peers { rank: bool },
@@ -53,11 +53,11 @@ const fn fy(stat: F, name: &'static str, meaning: &'static str, example: &'stati
 }
 
 const fn q(stat: InterimStat, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
-    function(Form::Quarter(stat), name, "a formula of statement items and a number of quarters", meaning, example)
+    function(Form::Interim(stat), name, "a formula of statement items and a number of quarters", meaning, example)
 }
 
 const fn h(stat: InterimStat, name: &'static str, meaning: &'static str, example: &'static str) -> Function {
-    function(Form::Quarter(stat), name, "a formula of statement items and a number of half-years", meaning, example)
+    function(Form::Interim(stat), name, "a formula of statement items and a number of half-years", meaning, example)
 }
 
 const fn own(stat: O, name: &'static str, meaning: &'static str, example: &'static str) -> Function {

@@ -160,7 +160,7 @@ pub(super) enum NumPlan {
         n: u32,
         body: Box<FlagPlan>,
     },
-    Quarter {
+    Interim {
         stat: InterimStat,
         n: u32,
         reporting: bool,
@@ -266,7 +266,7 @@ impl NumPlan {
             | NumPlan::Round(body, _)
             | NumPlan::MeanBalance { body, .. }
             | NumPlan::Fiscal { body, .. }
-            | NumPlan::Quarter { body, .. }
+            | NumPlan::Interim { body, .. }
             | NumPlan::Own { body, .. }
             | NumPlan::Peers { body, .. }
             | NumPlan::Ago { body, .. } => vec![Part::Number(body)],
@@ -383,7 +383,7 @@ impl<'a> Part<'a> {
                 p,
                 NumPlan::Fiscal { .. }
                     | NumPlan::FiscalCount { .. }
-                    | NumPlan::Quarter { .. }
+                    | NumPlan::Interim { .. }
                     | NumPlan::QuarterCount { .. }
                     | NumPlan::Own { .. }
                     | NumPlan::Peers { .. }

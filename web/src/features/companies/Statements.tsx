@@ -179,10 +179,8 @@ const NAMES: Record<Statement, string> = {
   cash: "Cash flow statement",
 };
 
-function toldOf({ period_end, filed_on }: Schemas["StatementColumn"]): string {
-  const parts = [period_end && `to ${day(period_end)}`, filed_on && `filed ${day(filed_on)}`];
-  return parts.filter(Boolean).join(", ");
-}
+const toldOf = ({ period_end, filed_on }: Schemas["StatementColumn"]): string =>
+  `to ${day(period_end)}, filed ${day(filed_on)}`;
 
 function Drawn({ row, columns }: { row: Row; columns: Schemas["StatementColumn"][] }) {
   const bars = useMemo(

@@ -74,12 +74,12 @@ impl TableFormat {
 /// As [`super::screen_rows`].
 pub fn screen_file(ctx: &Ctx, ScreenFileRequest { list, format }: &ScreenFileRequest) -> Result<Vec<u8>, AppError> {
     let (screen, section) = (&list.screen, ctx.section(ctx.date(list.screen.as_of)?));
-    let all: Vec<Row> = rows(screen, &section, &listed(list, &section)?).collect();
+    let all = || Ok::<Vec<Row>, AppError>(rows(screen, &section, &listed(list, &section)?).collect());
     match format {
-        TableFormat::Csv => separated(screen, &all, b','),
-        TableFormat::Tsv => separated(screen, &all, b'\t'),
-        TableFormat::Xlsx => workbook::write(ctx, screen, &section, &all).map_err(|e| failed(&e)),
-        TableFormat::Parquet => parquet(screen, &section, &all),
+        TableFormat::Csv => separated(screen, &all()?, b','),
+        TableFormat::Tsv => separated(screen, &all()?, b'\t'),
+        TableFormat::Xlsx => workbook::write(ctx, screen, &section, &all()?).map_err(|e| failed(&e)),
+        TableFormat::Parquet => parquet(screen, &section, &all()?),
         TableFormat::Json => serde_json::to_vec_pretty(&whole_list(ctx, list)?).map_err(|e| failed(&e)),
     }
 }

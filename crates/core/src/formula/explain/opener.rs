@@ -74,7 +74,7 @@ impl<'a> Opener<'_, 'a> {
             NumPlan::YearDividend => blank.labelled("Dividends of the year").of(evidence::dividends(row)),
             NumPlan::Fiscal { stat, n, body, .. } => self.years(*stat, *n, Part::Number(body), unit, blank, row, env),
             NumPlan::FiscalCount { n, body } => self.years(FiscalStat::Sum, *n, Part::Flag(body), Unit::Flag, blank, row, env),
-            NumPlan::Quarter { stat, n, body, .. } => self.interims(*stat, *n, Part::Number(body), unit, blank, row, env),
+            NumPlan::Interim { stat, n, body, .. } => self.interims(*stat, *n, Part::Number(body), unit, blank, row, env),
             NumPlan::QuarterCount { n, body } => self.interims(InterimStat::Average, *n, Part::Flag(body), Unit::Flag, blank, row, env),
             NumPlan::Own { stat, window, of, body } => self.own(*stat, *window, of, body, blank, row),
             NumPlan::Peers { rank, group, body, .. } => self.peers(*rank, *group, body, unit, blank, row),
@@ -346,7 +346,7 @@ fn known_unit(plan: &NumPlan) -> Option<Unit> {
         NumPlan::YearDividend | NumPlan::AShare(..) => Some(Unit::PerShare),
         NumPlan::FiscalCount { .. } | NumPlan::QuarterCount { .. } => Some(Unit::Count),
         NumPlan::Fiscal { stat: FiscalStat::Growth | FiscalStat::Trend, .. }
-        | NumPlan::Quarter { stat: InterimStat::Yoy | InterimStat::HalfYoy, .. } => Some(Unit::Percent),
+        | NumPlan::Interim { stat: InterimStat::Yoy | InterimStat::HalfYoy, .. } => Some(Unit::Percent),
         NumPlan::Own { stat: OwnStat::Rank, .. } | NumPlan::Peers { rank: true, .. } => Some(Unit::Rank),
         NumPlan::Scope { body, .. }
         | NumPlan::Guard(_, body)
@@ -354,7 +354,7 @@ fn known_unit(plan: &NumPlan) -> Option<Unit> {
         | NumPlan::Round(body, _)
         | NumPlan::MeanBalance { body, .. }
         | NumPlan::Fiscal { body, .. }
-        | NumPlan::Quarter { body, .. }
+        | NumPlan::Interim { body, .. }
         | NumPlan::Own { body, .. }
         | NumPlan::Peers { body, .. }
         | NumPlan::Ago { body, .. } => known_unit(body),
@@ -370,9 +370,9 @@ fn interim(within: Within, row: &CompanyAt<'_>) -> String {
             |_| format!("{k} half-years before the newest"),
             |(year, half)| format!("{} half of {year}", if half == 1 { "First" } else { "Second" }),
         ),
-        Within::Quarter(k) | Within::Year(k) => {
+        Within::Quarter(k) => {
             row.quarter_back(k).map_or_else(|_| format!("{k} quarters before the newest"), |(year, q)| format!("Quarter {q} of {year}"))
         }
-        Within::Own | Within::Elsewhere => String::new(),
+        Within::Own | Within::Year(_) | Within::Elsewhere => String::new(),
     }
 }

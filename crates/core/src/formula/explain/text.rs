@@ -47,9 +47,9 @@ fn number(plan: &NumPlan) -> String {
         NumPlan::AShare(x, shares) => binary(Operator::DivideByPositive, x, shares),
         NumPlan::Fiscal { stat, n, body, .. } => format!("{}({}, {n})", name_of(Form::Fiscal(*stat)), number(body)),
         NumPlan::FiscalCount { n, body } => format!("fy_count({}, {n})", flag(body)),
-        NumPlan::Quarter { stat: InterimStat::Acceleration, body, .. } => format!("acceleration({})", number(body)),
-        NumPlan::Quarter { stat, n, body, .. } => {
-            let name = name_of(Form::Quarter(*stat));
+        NumPlan::Interim { stat: InterimStat::Acceleration, body, .. } => format!("acceleration({})", number(body)),
+        NumPlan::Interim { stat, n, body, .. } => {
+            let name = name_of(Form::Interim(*stat));
             format!("{name}({}, {n})", number(body))
         }
         NumPlan::QuarterCount { n, body } => format!("q_count({}, {n})", flag(body)),
