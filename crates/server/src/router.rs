@@ -48,6 +48,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::companies::company_glance))
         .routes(routes!(api::companies::company_statement))
         .routes(routes!(api::companies::company_peers))
+        .routes(routes!(api::companies::company_change))
         .routes(routes!(api::companies::company_after_purchases))
         .routes(routes!(api::companies::company_value))
         .routes(routes!(api::companies::company_value_with))

@@ -8,6 +8,7 @@ use artemon_core::{
     engine::Context,
     panel::CompanyAt,
     valuation::{CompanyValue, Status},
+    wording::figures::{amount, percent, times},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -81,26 +82,6 @@ fn judged(x: f64, good: f64, bad: f64) -> Mark {
     } else {
         Mark::Mixed
     }
-}
-
-fn percent(x: f64) -> String {
-    let digits = usize::from(x.abs() < 0.0995);
-    format!("{:.digits$}\u{2009}%", x * 100.0).replace('-', "−")
-}
-
-fn times(x: f64) -> String {
-    if x.is_infinite() { "any number of".to_owned() } else { format!("{x:.1}").replace('-', "−") }
-}
-
-fn amount(x: f64) -> String {
-    let digits = if x.abs() >= 100.0 {
-        0
-    } else if x.abs() >= 10.0 {
-        1
-    } else {
-        2
-    };
-    format!("{x:.digits$}")
 }
 
 fn earnings(c: &Subject<'_>) -> Option<(Mark, String)> {

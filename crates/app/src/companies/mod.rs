@@ -2,6 +2,7 @@
 
 mod answers;
 mod behaviour;
+mod change;
 mod glance;
 mod groups;
 pub(crate) mod months;
@@ -14,6 +15,7 @@ mod years;
 
 pub use answers::{Answer, Mark};
 pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, after_purchases, behaviour};
+pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use page::{CompanyPage, company_page};

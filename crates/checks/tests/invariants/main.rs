@@ -1,6 +1,7 @@
 //! What holds for every measure of the catalogue, on a small demo world.
 #![allow(clippy::unwrap_used)]
 
+mod changes;
 mod oracle;
 mod scale;
 mod screens;

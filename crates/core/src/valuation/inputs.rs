@@ -13,7 +13,7 @@ use crate::{
 use std::sync::LazyLock;
 
 /// The starting figures of one company; amounts a traded unit in the listing's currency.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq)]
 #[allow(missing_docs)]
 pub struct Inputs {
     pub kind: Kind,
@@ -272,6 +272,34 @@ fn from_figures(c: &CompanyAt<'_>, figures: &[Num], chosen: Chosen, assumptions:
 }
 
 impl Inputs {
+    /// The amounts that come from statements: they move with the exchange rate of the accounts.
+    pub(crate) fn amounts(&mut self) -> [&mut Num; 13] {
+        [
+            &mut self.earnings,
+            &mut self.cash_flow,
+            &mut self.book,
+            &mut self.operating_income,
+            &mut self.reinvestment,
+            &mut self.revenue,
+            &mut self.net_claims,
+            &mut self.debt_outstanding,
+            &mut self.ffo,
+            &mut self.revenue_outstanding,
+            &mut self.book_outstanding,
+            &mut self.ebit_outstanding,
+            &mut self.net_claims_outstanding,
+        ]
+    }
+
+    /// The same on the basis of later splits: `splits` is the product of their ratios.
+    pub(crate) fn on_basis(&self, splits: f64) -> Inputs {
+        let mut out = self.clone();
+        let per_unit = |amount: &mut Num| *amount = amount.map(|a| a / splits);
+        out.amounts().into_iter().for_each(per_unit);
+        [&mut out.price, &mut out.dividend, &mut out.paid].into_iter().for_each(per_unit);
+        out
+    }
+
     /// Payout p = clamp(paid ÷ E0, 0, 1), 0 when E0 ≤ 0.
     #[must_use]
     pub fn payout(&self) -> f64 {

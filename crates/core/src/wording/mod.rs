@@ -3,6 +3,7 @@
 
 mod criterion;
 mod difference;
+pub mod figures;
 mod formula;
 mod number;
 mod worth;

@@ -8,7 +8,8 @@ use crate::{
 };
 use artemon_app::{
     AfterPurchases, CompanyHit, CompanyPage, Glance, Groups, Override, PeersAnswer, StatementRequest, StatementTable, ValueAnswer,
-    ValueRequest, after_purchases, company_page, glance, groups, peers, search, statement, value, value_with,
+    ValueChangeAnswer, ValueRequest, after_purchases, company_page, glance, groups, peers, search, statement, value, value_change,
+    value_with,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -62,6 +63,28 @@ pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(qu
 pub(crate) async fn company_peers(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<PeersAnswer> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| peers(ctx, &symbol, as_of)).await
+}
+
+/// Since when, and as of which date.
+#[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct SinceQuery {
+    /// The earlier day; the day before the newest filing when absent.
+    since: Option<String>,
+    /// The date, like 2024-06-30; the newest session when absent.
+    as_of: Option<String>,
+}
+
+/// Why the value of a company changed since a day.
+#[utoipa::path(get, path = "/api/companies/{symbol}/change", tag = "companies", params(("symbol" = String, Path,), SinceQuery),
+    responses((status = 200, body = ValueChangeAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_change(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Query(query): Query<SinceQuery>,
+) -> Answer<ValueChangeAnswer> {
+    let (since, as_of) = (day(query.since.as_deref())?, day(query.as_of.as_deref())?);
+    caller.run(move |ctx| value_change(ctx, &symbol, since, as_of)).await
 }
 
 /// What the price did after insiders had bought.

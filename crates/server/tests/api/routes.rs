@@ -54,6 +54,7 @@ fn rows() -> Vec<Row> {
             NONE,
             Some(("/api/companies/NOSUCH/after-purchases", NONE)),
         ),
+        ("GET /api/companies/{symbol}/change", "/api/companies/DRUA/change", NONE, Some(("/api/companies/DRUA/change?since=2999-01-01", NONE))),
         ("GET /api/companies/{symbol}/peers", "/api/companies/DRUA/peers", NONE, Some(("/api/companies/NOSUCH/peers", NONE))),
         (
             "POST /api/companies/{symbol}/statement",

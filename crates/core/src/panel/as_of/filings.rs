@@ -117,6 +117,13 @@ impl<'a> CompanyAt<'a> {
         (self.filings as usize).checked_sub(1).map(|i| self.panel.statements.filed_days()[i])
     }
 
+    /// The days of the filings that came after a day and by the date, oldest first.
+    #[must_use]
+    pub fn filings_after(&self, day: Day) -> &'a [Day] {
+        let known = &self.panel.statements.filed_days()[..self.filings as usize];
+        &known[known.partition_point(|filed| *filed <= day)..]
+    }
+
     /// The periods known at the date, oldest first.
     pub fn known_periods(&self) -> impl DoubleEndedIterator<Item = PeriodIndex> + 'a {
         self.panel.statements.known(self.t())

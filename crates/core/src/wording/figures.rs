@@ -1,0 +1,68 @@
+//! Figures within a sentence: short, with the signs and spaces of print.
+
+use crate::domain::Day;
+
+/// A fraction as a percentage: "8.1 %" below ten percent, "12 %" above.
+#[must_use]
+pub fn percent(x: f64) -> String {
+    format!("{}\u{2009}%", decimals(x * 100.0, usize::from(x.abs() < 0.0995)))
+}
+
+/// A multiple: "14.2"; "any number of" when there is no end to it.
+#[must_use]
+pub fn times(x: f64) -> String {
+    if x.is_infinite() { "any number of".to_owned() } else { decimals(x, 1) }
+}
+
+/// An amount a share: three digits or more.
+#[must_use]
+pub fn amount(x: f64) -> String {
+    let digits = match x.abs() {
+        x if x >= 100.0 => 0,
+        x if x >= 10.0 => 1,
+        _ => 2,
+    };
+    decimals(x, digits)
+}
+
+/// A change: with its sign, "+5" or "−16".
+#[must_use]
+pub fn signed(x: f64, write: impl Fn(f64) -> String) -> String {
+    let text = write(x.abs());
+    let is_nothing = !text.bytes().any(|b| (b'1'..=b'9').contains(&b));
+    match x {
+        _ if is_nothing => text,
+        x if x < 0.0 => format!("−{text}"),
+        _ => format!("+{text}"),
+    }
+}
+
+/// A day: "8 Jun 2026".
+#[must_use]
+pub fn date(day: Day) -> String {
+    day.date().format("%-d %b %Y").to_string()
+}
+
+/// "one filing", "3 filings": a count with what is counted.
+#[must_use]
+pub fn count(n: usize, what: &str) -> String {
+    if n == 1 { format!("one {what}") } else { format!("{n} {what}s") }
+}
+
+fn decimals(x: f64, digits: usize) -> String {
+    format!("{x:.digits$}").replace('-', "−")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn figures_are_as_long_as_they_need_to_be() {
+        assert_eq!([0.0812, 0.0996, -0.123].map(percent), ["8.1\u{2009}%", "10\u{2009}%", "−12\u{2009}%"]);
+        assert_eq!([4.0, 31.46, 182.4].map(amount), ["4.00", "31.5", "182"]);
+        assert_eq!([5.2, -15.6, 0.001].map(|x| signed(x, amount)), ["+5.20", "−15.6", "0.00"]);
+        assert_eq!((times(f64::INFINITY), times(14.24)), ("any number of".to_owned(), "14.2".to_owned()));
+        assert_eq!((count(1, "filing"), count(3, "filing")), ("one filing".to_owned(), "3 filings".to_owned()));
+    }
+}
