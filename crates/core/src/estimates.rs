@@ -166,3 +166,43 @@ pub(crate) fn growth(c: &CompanyAt<'_>) -> Num {
     let year = furthest.filter(|y| *y > label).ok_or(Why::NoEstimate)?;
     growth_to(c, Metric::Eps, Item::EpsAdjusted, year, (year - label).unsigned_abs())
 }
+
+/// Periods of rising or falling rates that make a run.
+const LEAST_RUN: usize = 3;
+
+/// To which run of acceleration the rate of each period belongs, the newest first: the number of consecutive periods each above the
+/// one before, negative for deceleration, 0 for fewer than three. An undefined rate ends a run.
+#[must_use]
+pub fn runs(rates: &[Num]) -> Vec<i32> {
+    let sign = |i: usize| match (rates.get(i), rates.get(i + 1)) {
+        (Some(Ok(now)), Some(Ok(before))) if now > before => 1,
+        (Some(Ok(now)), Some(Ok(before))) if now < before => -1,
+        _ => 0,
+    };
+    let mut out = vec![0; rates.len()];
+    let mut start = 0;
+    while start < rates.len() {
+        let of = sign(start);
+        let length = (start..rates.len()).take_while(|i| sign(*i) == of).count().max(1);
+        if of != 0 && length >= LEAST_RUN {
+            let run = of * i32::try_from(length).unwrap_or_default();
+            out[start..start + length].fill(run);
+        }
+        start += length;
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Newest first: 9 > 7 > 5 > 2 are three accelerations, 2 < 3 is one deceleration alone, 3 > none is nothing.
+    #[test]
+    fn runs_count_from_three_on() {
+        let rates = [Ok(9.0), Ok(7.0), Ok(5.0), Ok(2.0), Ok(3.0), Err(Why::NoAnswer), Ok(1.0), Ok(2.0), Ok(3.0), Ok(4.0)];
+        assert_eq!(runs(&rates), [3, 3, 3, 0, 0, 0, -3, -3, -3, 0]);
+        assert_eq!(runs(&[Ok(1.0), Ok(1.0), Ok(1.0), Ok(1.0)]), [0; 4]);
+        assert_eq!(runs(&[]), [] as [i32; 0]);
+    }
+}

@@ -57,9 +57,11 @@ fn malformed(status: StatusCode, said: &str) -> Problem {
 
 /// A date in a query, refused kindly when it is none.
 pub(crate) fn day(text: Option<&str>) -> Result<Option<artemon_core::domain::Day>, Problem> {
-    let parse = |t: &str| {
-        let sentence = format!("\"{t}\" is not a date. Write it like 2024-06-30.");
-        t.parse().map_err(|_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "malformed-date", &sentence))
-    };
-    text.filter(|t| !t.is_empty()).map(parse).transpose()
+    text.filter(|t| !t.is_empty()).map(required_day).transpose()
+}
+
+/// A date that must be there.
+pub(crate) fn required_day(text: &str) -> Result<artemon_core::domain::Day, Problem> {
+    let sentence = format!("\"{text}\" is not a date. Write it like 2024-06-30.");
+    text.parse().map_err(|_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "malformed-date", &sentence))
 }

@@ -178,6 +178,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/cash": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where the cash of each year came from and went. */
+        get: operations["company_cash"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why the value of a company changed since a day. */
+        get: operations["company_change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/glance": {
         parameters: {
             query?: never;
@@ -195,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/multiples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A measure of a company over its own years, and where it stands. */
+        post: operations["company_multiples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/own": {
         parameters: {
             query?: never;
@@ -205,6 +256,23 @@ export interface paths {
         get?: never;
         /** Keeps what is assumed of a company instead of what the set says; an empty one forgets it. The answer is the valuation. */
         put: operations["assume_of_company"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who owned a company over time, and what its insiders traded. */
+        get: operations["company_owners"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -229,6 +297,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The bars of a company with lines through them, zones, and what happened. */
+        post: operations["company_price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/quarters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reported periods against what had been expected, and what is expected next. */
+        post: operations["company_quarters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/solvency": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tests of a company's balance sheet one by one. */
+        get: operations["company_solvency"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/statement": {
         parameters: {
             query?: never;
@@ -240,6 +359,23 @@ export interface paths {
         put?: never;
         /** A statement of a company as a table of its items by period. */
         post: operations["company_statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/stretch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How price, value, index and sector moved between two days. */
+        get: operations["company_stretch"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1405,6 +1541,12 @@ export interface components {
             /** @description What stands there. */
             value: string;
         };
+        /** @description Two standard deviations below and above an average. */
+        BandsAnswer: {
+            bars: number;
+            lower: (number | null)[];
+            upper: (number | null)[];
+        };
         /**
          * @description Which direction is better.
          * @enum {string}
@@ -1474,6 +1616,11 @@ export interface components {
             /** @description "in range", "close", "wait", "pass" or "cannot value". */
             verdict: string;
         };
+        /**
+         * @description A group of what a value is computed from.
+         * @enum {string}
+         */
+        Cause: "filings" | "estimates" | "rates" | "own_multiples" | "currencies" | "assumptions" | "price";
         /** @description One model under one scenario. */
         CellAnswer: {
             /** @description Absent for models without scenarios. */
@@ -1506,6 +1653,17 @@ export interface components {
             /** @description The criteria that turned. */
             turned: components["schemas"]["TurnedAnswer"][];
         };
+        /** @description What one cause added, or several that cannot be parted. */
+        ChangePart: {
+            /**
+             * Format: double
+             * @description An amount a share, or a part of the margin.
+             */
+            amount: number;
+            causes: components["schemas"]["Cause"][];
+            /** @description The causes as one says them. */
+            label: string;
+        };
         /** @description Who came and who went. */
         ChangesAnswer: {
             /** @description The later one. */
@@ -1526,6 +1684,15 @@ export interface components {
             /** @description The earlier date. */
             since: string;
         };
+        /** @description Two parallel lines around the price, equal changes equally tall. */
+        ChannelAnswer: {
+            /** @description Lower and upper price at the first session. */
+            first: number[];
+            from: string;
+            /** @description Lower and upper price at the last one. */
+            last: number[];
+            to: string;
+        };
         /**
          * @description What a check looks for.
          * @enum {string}
@@ -1535,6 +1702,21 @@ export interface components {
         CheckCount: {
             check: components["schemas"]["Check"];
             findings: number;
+        };
+        /** @description Purchases of several insiders close to each other. */
+        Cluster: {
+            /** @description Distinct buyers. */
+            buyers: number;
+            /**
+             * Format: date
+             * @description The first purchase.
+             */
+            from: string;
+            /**
+             * Format: date
+             * @description The last one.
+             */
+            to: string;
         };
         /** @description A column of the results. */
         ColumnInfo: {
@@ -1580,6 +1762,8 @@ export interface components {
         };
         /** @description Everything on the page of one company. */
         CompanyPage: {
+            /** @description What is due soon, as far as it is known. */
+            ahead: components["schemas"]["DateAhead"][];
             answers: components["schemas"]["Answer"][];
             as_of: string;
             /** @description The base currency: that of whole-company amounts. */
@@ -1598,10 +1782,12 @@ export interface components {
             /** Format: int32 */
             founded?: number | null;
             industry: string;
+            listings: components["schemas"]["ListingRow"][];
             months: components["schemas"]["MonthPoint"][];
+            /** @description Those in office, the chief executive first. */
+            officers: components["schemas"]["OfficerRow"][];
             price_date?: string | null;
             ranges: components["schemas"]["NamedRange"][];
-            trades: components["schemas"]["TradeRow"][];
             value: components["schemas"]["ValueAnswer"];
             /** @description Newest first; years ahead that are estimated come first. */
             years: components["schemas"]["YearRow"][];
@@ -1701,6 +1887,13 @@ export interface components {
             imports: components["schemas"]["ImportEntry"][];
             name: string;
             tables: components["schemas"]["TableCoverage"][];
+        };
+        /** @description Something that is due. */
+        DateAhead: {
+            confirmed: boolean;
+            date: string;
+            /** @description "results", "ex-dividend 0.42 ZOC", … */
+            what: string;
         };
         /**
          * @description In which order a file writes its dates.
@@ -1806,6 +1999,29 @@ export interface components {
             /** @description One a formula. */
             values: components["schemas"]["FormulaValue"][];
         };
+        /** @description A period that is not reported yet. */
+        ExpectedPeriod: {
+            eps?: components["schemas"]["ExpectedRange"] | null;
+            label: string;
+            revenue?: components["schemas"]["ExpectedRange"] | null;
+        };
+        /** @description What analysts expect of one figure. */
+        ExpectedRange: {
+            /** Format: double */
+            analysts?: number | null;
+            /**
+             * Format: double
+             * @description Against the same period a year before, where that is reported or expected.
+             */
+            growth?: number | null;
+            /** Format: double */
+            high?: number | null;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            mean: number;
+            published_on: string;
+        };
         /** @description Which figure to open. */
         ExplainRequest: {
             /** @description The date; the newest session when absent. */
@@ -1888,6 +2104,18 @@ export interface components {
             /** @description Why there is none. */
             reason?: string | null;
             value?: components["schemas"]["FigureValue"] | null;
+        };
+        /** @description A figure from filings that changed. */
+        FigureChange: {
+            after: components["schemas"]["Figure"];
+            before: components["schemas"]["Figure"];
+            label: string;
+            unit: components["schemas"]["Unit"];
+            /**
+             * Format: double
+             * @description What it alone would have changed of the earlier value.
+             */
+            weight: number;
         };
         /** @description A month of a figure. */
         FigurePoint: {
@@ -2166,6 +2394,11 @@ export interface components {
             members: number;
             name: string;
         };
+        /** @description The level of an index at each bar. */
+        IndexLine: {
+            name: string;
+            values: (number | null)[];
+        };
         /** @description A company's place among its peers by a measure. */
         IndustryPlace: {
             formula: string;
@@ -2205,6 +2438,40 @@ export interface components {
          * @enum {string}
          */
         JobState: "running" | "done" | "refused" | "cancelled";
+        /**
+         * @description What sort of thing happened.
+         * @enum {string}
+         */
+        Lane: "insiders" | "results" | "dividends" | "news";
+        /** @description A line over so many bars; null before there are as many. */
+        LineAnswer: {
+            bars: number;
+            values: (number | null)[];
+        };
+        /** @description Where a share is traded, or was. */
+        ListingRow: {
+            currency: string;
+            delisted_on?: string | null;
+            exchange: string;
+            listed_on?: string | null;
+            symbol: string;
+        };
+        /** @description Something that happened. */
+        LogEntry: {
+            /** @description On which day. */
+            date: string;
+            /** @description In which lane it is told. */
+            lane: components["schemas"]["Lane"];
+            /**
+             * Format: double
+             * @description How much, with its side: for insiders the amount in the base currency, negative for sales; for results the surprise, as a
+             *     fraction; for dividends the amount a share, for a split the shares for one; for news the change of the price in the session
+             *     that could answer it.
+             */
+            size?: number | null;
+            /** @description In words. */
+            text: string;
+        };
         /** @description New bounds of a criterion; null where the old one stays. */
         LoosenedBounds: {
             /** Format: double */
@@ -2361,6 +2628,20 @@ export interface components {
             /** Format: double */
             value?: number | null;
         };
+        /** @description The measure month by month, each from what was known then. */
+        MultiplePath: {
+            /** @description The last session of each month, and the date. */
+            dates: string[];
+            label: string;
+            lower_is_better: boolean;
+            /** @description Why there is no figure today. */
+            reason?: string | null;
+            /** @description Where today's figure stands: in its own years, then among others. Empty when it is undefined. */
+            standings: components["schemas"]["Standing"][];
+            statistics?: components["schemas"]["PathStatistics"] | null;
+            unit: components["schemas"]["Unit"];
+            values: (number | null)[];
+        };
         /** @description The earnings that analysts expect of the year in progress, at what the market paid in the last fiscal years. */
         MultipleRange: {
             downside: components["schemas"]["Figure"];
@@ -2373,6 +2654,18 @@ export interface components {
             upside: components["schemas"]["Figure"];
             /** @description Newest first; years with a loss are left out. */
             years: components["schemas"]["YearRange"][];
+        };
+        /** @description Which measure, over how many years. */
+        MultipleRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /** @description A formula, as a user types it. */
+            formula: string;
+            /**
+             * Format: int32
+             * @description 5, 10 or 20.
+             */
+            years: number;
         };
         /** @description A figure with its name and unit. */
         NamedFigure: {
@@ -2425,6 +2718,32 @@ export interface components {
             text: string;
             unit?: components["schemas"]["Unit"] | null;
         };
+        /** @description A person in office. */
+        OfficerRow: {
+            /** Format: int32 */
+            birth_year?: number | null;
+            name: string;
+            role: string;
+            since?: string | null;
+            /**
+             * Format: int32
+             * @description Whole years in office.
+             */
+            years?: number | null;
+        };
+        /** @description A band in which nothing traded when the price jumped. */
+        OpenGap: {
+            date: string;
+            /** Format: double */
+            high: number;
+            kind: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            open_high: number;
+            /** Format: double */
+            open_low: number;
+        };
         /** @description An order of this amount may be at most this share of a day's trading. */
         OrderFloor: {
             /** Format: double */
@@ -2432,6 +2751,11 @@ export interface components {
             /** Format: double */
             max_share: number;
         };
+        /**
+         * @description How a test came out.
+         * @enum {string}
+         */
+        Outcome: "pass" | "fail" | "open";
         /** @description What the user assumes of one company instead of what the set says and the filings give. */
         Override: {
             /**
@@ -2534,6 +2858,15 @@ export interface components {
              */
             upper_quartile: number;
         };
+        /** @description Stakes over time, trades, and when several bought at once. */
+        Owners: {
+            /** @description Oldest first. */
+            clusters: components["schemas"]["Cluster"][];
+            /** @description Oldest first. */
+            stakes: components["schemas"]["StakePoint"][];
+            /** @description Newest filing first. */
+            trades: components["schemas"]["TradeRow"][];
+        };
         /** @description A parameter of a measure. */
         ParamInfo: {
             default?: string | null;
@@ -2546,6 +2879,27 @@ export interface components {
          * @enum {string}
          */
         ParamKind: "count" | "period" | "amount" | "back" | "factor" | "bars" | "estimated" | "item";
+        /** @description The middle and the spread of a path. */
+        PathStatistics: {
+            /**
+             * Format: double
+             * @description Sample standard deviation.
+             */
+            deviation: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            lower_quartile: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            median: number;
+            months: number;
+            /** Format: double */
+            upper_quartile: number;
+        };
         /** @description A figure among the companies of its sector. */
         PeerPlace: {
             count: number;
@@ -2613,6 +2967,53 @@ export interface components {
             /** @description What is wrong with it. */
             problem?: string | null;
         };
+        /** @description The bars of a company, oldest first, on the split basis of the date and in the listing's currency; lists are as long as the dates. */
+        PriceAnswer: {
+            averages: components["schemas"]["LineAnswer"][];
+            bands?: components["schemas"]["BandsAnswer"] | null;
+            close: number[];
+            currency: string;
+            dates: string[];
+            high: number[];
+            index?: components["schemas"]["IndexLine"] | null;
+            /** @description What happened, oldest first. */
+            log: components["schemas"]["LogEntry"][];
+            low: number[];
+            open: number[];
+            strength?: components["schemas"]["LineAnswer"] | null;
+            volume: number[];
+            zones: components["schemas"]["PriceZones"];
+        };
+        /** @description A price at which trading turned at least twice. */
+        PriceLevel: {
+            /** Format: double */
+            level: number;
+            touches: number;
+        };
+        /** @description Which bars, with which lines. */
+        PriceRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /** @description Plain averages over so many bars. */
+            averages?: number[];
+            /** @description Bands of two standard deviations around the average of so many bars. */
+            bands?: number | null;
+            /** @description "day", "week" or "month". */
+            bars: string;
+            /** @description Relative strength over so many bars. */
+            strength?: number | null;
+        };
+        /**
+         * @description Prices at which trading turned or jumped in the last year of sessions, and the channel of the last half; empty where the history
+         *     is too short.
+         */
+        PriceZones: {
+            channel?: components["schemas"]["ChannelAnswer"] | null;
+            /** @description That no session has closed since. */
+            gaps: components["schemas"]["OpenGap"][];
+            resistance: components["schemas"]["PriceLevel"][];
+            support: components["schemas"]["PriceLevel"][];
+        };
         /** @description Why a request was refused. */
         Problem: {
             /** @description For mistakes in a formula: the formula. */
@@ -2639,6 +3040,37 @@ export interface components {
             score: components["schemas"]["Figure"];
             /** @description 1 (best) to 4. */
             soundness: components["schemas"]["Figure"];
+        };
+        /** @description Reported periods against what had been expected, and those ahead. */
+        QuartersAnswer: {
+            /** @description Soonest first. */
+            ahead: components["schemas"]["ExpectedPeriod"][];
+            /** @description Newest first; without columns for a company that does not report such periods. */
+            reported: components["schemas"]["StatementTable"];
+            /** @description The fiscal years that are estimated there. */
+            revised_years: (number | null)[];
+            /** @description The mean estimates of earnings of the next two fiscal years over the last twelve months, oldest first. */
+            revisions: components["schemas"]["RevisionPoint"][];
+            /**
+             * @description By column: the length of the run of acceleration to which its growth of earnings belongs, negative for deceleration; 0 when
+             *     that is shorter than three.
+             */
+            runs: number[];
+            target?: components["schemas"]["TargetAnswer"] | null;
+            /** @description How far targets were from the price a year later, in the middle of five years. */
+            target_error: components["schemas"]["Figure"];
+        };
+        /** @description Which periods. */
+        QuartersRequest: {
+            /** @description The date; the newest session when absent. */
+            as_of?: string | null;
+            /**
+             * Format: int32
+             * @description How many reported periods, 20 at most.
+             */
+            count: number;
+            /** @description Fiscal years instead of quarters. */
+            years?: boolean;
         };
         /** @description The ranked list. */
         RankAnswer: {
@@ -2739,6 +3171,14 @@ export interface components {
              * @description Ten-year government yield of the reporting currency plus this.
              */
             over_government: number;
+        };
+        /** @description The mean estimates known at a month's end, on the split basis of the date. */
+        RevisionPoint: {
+            date: string;
+            /** Format: double */
+            first?: number | null;
+            /** Format: double */
+            second?: number | null;
         };
         /**
          * @description What rows can be compared by.
@@ -2904,6 +3344,27 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description A test of the balance sheet. */
+        SolvencyTest: {
+            /** @description What is asked, in words. */
+            asked: string;
+            /** @description For a comparison of two years: the formula and the figure of the year before. */
+            before?: [
+                string,
+                {
+                    /** @description Why there is none. */
+                    reason?: string | null;
+                    value?: components["schemas"]["FigureValue"] | null;
+                }
+            ] | null;
+            figure: components["schemas"]["Figure"];
+            /** @description The formula of the figure. */
+            formula: string;
+            group: string;
+            label: string;
+            outcome: components["schemas"]["Outcome"];
+            unit: components["schemas"]["Unit"];
+        };
         /** @description A column to sort by. */
         SortKey: {
             descending?: boolean;
@@ -2925,6 +3386,30 @@ export interface components {
             price: number;
             /** Format: double */
             value: number;
+        };
+        /** @description Who owned how much on a day, as fractions of the shares. */
+        StakePoint: {
+            as_of: string;
+            /** Format: double */
+            controlling?: number | null;
+            /** Format: double */
+            insiders?: number | null;
+            /** Format: double */
+            institutions?: number | null;
+            /**
+             * Format: double
+             * @description Of the controlling holders' shares.
+             */
+            pledged?: number | null;
+        };
+        /** @description A place between 0, the lowest, and 100. */
+        Standing: {
+            /** @description "its own 10 years", "Industrials", "the country", "all companies". */
+            among: string;
+            /** @description The formula of the place. */
+            formula: string;
+            /** Format: double */
+            rank: number;
         };
         /** @description How brought files are to be taken. */
         StartImport: {
@@ -3006,6 +3491,27 @@ export interface components {
             /** @description What the step is: "universe", a formula, or the whole block. */
             step: string;
         };
+        /** @description Changes as fractions from one day to another, each from what was known on its day. */
+        Stretch: {
+            from: string;
+            /**
+             * Format: double
+             * @description Of the index of which it is a member, in the listing's currency.
+             */
+            index?: number | null;
+            /** Format: double */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description The median company of its sector.
+             */
+            sector?: number | null;
+            /** @description All of it in a sentence. */
+            sentence: string;
+            to: string;
+            /** Format: double */
+            value?: number | null;
+        };
         /** @description What is there of one table. */
         TableCoverage: {
             /** @description Companies that have rows; 0 for tables that belong to none. */
@@ -3033,6 +3539,18 @@ export interface components {
             /** Format: int64 */
             rows: number;
             table: string;
+        };
+        /** @description The price that analysts see in a year, in the listing's currency. */
+        TargetAnswer: {
+            /** Format: double */
+            analysts?: number | null;
+            /** Format: double */
+            high?: number | null;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            mean: number;
+            published_on: string;
         };
         /** @description A bound drawn in. */
         TighterAnswer: {
@@ -3226,6 +3744,24 @@ export interface components {
             /** @description "in range", "close", "wait", "pass" or "cannot value". */
             verdict: string;
         };
+        /** @description Why a value changed between two days; amounts a share in the listing's currency, on the split basis of the later day. */
+        ValueChangeAnswer: {
+            after: components["schemas"]["ValueThen"];
+            before: components["schemas"]["ValueThen"];
+            currency: string;
+            /** @description The figures from filings whose change weighs most, each alone. */
+            figures: components["schemas"]["FigureChange"][];
+            /** @description The days on which filings came in between. */
+            filings: string[];
+            /** @description What each cause added to the margin of safety. */
+            margin: components["schemas"]["ChangePart"][];
+            /** @description Why the causes cannot be told. */
+            reason?: string | null;
+            /** @description All of it in a sentence. */
+            sentence: string;
+            /** @description What each cause added to the value, the largest first: they add up to the change. None where it cannot be told. */
+            value: components["schemas"]["ChangePart"][];
+        };
         /** @description A part of a value beside its years. */
         ValuePart: {
             /**
@@ -3292,6 +3828,15 @@ export interface components {
             value: number;
             /** @description Year by year; empty for models that are one formula. */
             years: components["schemas"]["ValueStep"][];
+        };
+        /** @description A valuation on one of the days. */
+        ValueThen: {
+            date: string;
+            margin_of_safety: components["schemas"]["Figure"];
+            price: components["schemas"]["Figure"];
+            quality: components["schemas"]["Figure"];
+            value: components["schemas"]["Figure"];
+            verdict: string;
         };
         /** @description A saved version. */
         VersionEntry: {
@@ -3793,6 +4338,88 @@ export interface operations {
             };
         };
     };
+    company_cash: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementTable"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_change: {
+        parameters: {
+            query?: {
+                /** @description The earlier day; the day before the newest filing when absent. */
+                since?: string | null;
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValueChangeAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     company_glance: {
         parameters: {
             query?: {
@@ -3813,6 +4440,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Glance"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_multiples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MultipleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MultiplePath"];
                 };
             };
             404: {
@@ -3874,6 +4542,46 @@ export interface operations {
             };
         };
     };
+    company_owners: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Owners"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     company_peers: {
         parameters: {
             query?: {
@@ -3894,6 +4602,128 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeersAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_price: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_quarters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuartersRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuartersAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_solvency: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolvencyTest"][];
                 };
             };
             404: {
@@ -3935,6 +4765,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StatementTable"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_stretch: {
+        parameters: {
+            query: {
+                /** @description One end. */
+                from: string;
+                /** @description The other. */
+                to: string;
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stretch"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             404: {

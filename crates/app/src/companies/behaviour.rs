@@ -54,7 +54,7 @@ pub struct SwingPoint {
 }
 
 /// A price at which trading turned at least twice.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct PriceLevel {
     pub level: f64,
@@ -62,9 +62,10 @@ pub struct PriceLevel {
 }
 
 /// A band in which nothing traded when the price jumped.
-#[derive(Clone, Debug, Serialize)]
+#[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct OpenGap {
+    #[schema(value_type = String)]
     pub date: Day,
     pub kind: &'static str,
     pub low: f64,
@@ -157,13 +158,13 @@ fn list<T, U>(found: Result<Vec<T>, Why>, one: impl Fn(T) -> U) -> Option<Vec<U>
     Some(found.ok()?.into_iter().map(one).collect())
 }
 
-fn levels(c: &CompanyAt<'_>, above: bool) -> Option<Vec<PriceLevel>> {
+pub(super) fn levels(c: &CompanyAt<'_>, above: bool) -> Option<Vec<PriceLevel>> {
     let (all, price) = (price::levels(c).ok()?, c.price().ok()?);
     let of_side = all.into_iter().filter(|l| if above { l.price > price } else { l.price < price });
     Some(of_side.map(|l| PriceLevel { level: l.price, touches: l.touches }).collect())
 }
 
-fn gap(g: price::Gap) -> OpenGap {
+pub(super) fn gap(g: price::Gap) -> OpenGap {
     let kind = if g.up { "up" } else { "down" };
     OpenGap { date: g.date, kind, low: g.low, high: g.high, open_low: g.open_low, open_high: g.open_high }
 }

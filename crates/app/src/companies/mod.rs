@@ -2,25 +2,41 @@
 
 mod answers;
 mod behaviour;
+mod cash;
 mod change;
 mod glance;
 mod groups;
 pub(crate) mod months;
+mod multiples;
 mod names;
+mod owners;
 mod page;
 mod peers;
+mod price;
+mod quarters;
 pub(crate) mod search;
+mod solvency;
 mod statements;
+mod trades;
 mod years;
 
 pub use answers::{Answer, Mark};
 pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, after_purchases, behaviour};
+pub use cash::cash_picture;
 pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
-pub use page::{CompanyPage, company_page};
+pub use multiples::{MultiplePath, MultipleRequest, PathStatistics, Standing, multiple_path};
+pub use owners::{Owners, StakePoint, owners};
+pub use page::{CompanyPage, DateAhead, ListingRow, OfficerRow, company_page};
 pub use peers::{IndustryPlace, PeerRow, PeersAnswer, peers};
+pub use price::{
+    BandsAnswer, ChannelAnswer, IndexLine, Lane, LineAnswer, LogEntry, PriceAnswer, PriceRequest, PriceZones, Stretch, price_chart, stretch,
+};
+pub use quarters::{ExpectedPeriod, ExpectedRange, QuartersAnswer, QuartersRequest, RevisionPoint, TargetAnswer, quarters};
 pub use search::{CompanyHit, search};
+pub use solvency::{Outcome, SolvencyTest, solvency};
+pub use trades::TradeRow;
 pub use statements::{
     Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,
 };

@@ -13,19 +13,16 @@ use crate::{
     valuing::value::{ValueAnswer, answer},
 };
 use artemon_core::{
-    Why,
-    domain::{Day, InsiderTrade},
+    domain::{Day, EventKind, Listing, Officer, Role},
     engine::Context,
     formula::{Better, Measure, OwnRange, Unit},
-    insiders::{self, TradeSigns},
     measures,
     panel::CompanyAt,
+    wording::figures,
 };
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// Insider trades shown.
-const TRADES: usize = 60;
 /// Months of price and value shown.
 const MONTHS: i32 = 240;
 
@@ -55,7 +52,11 @@ pub struct CompanyPage {
     pub ranges: Vec<NamedRange>,
     pub months: Vec<MonthPoint>,
     pub value: ValueAnswer,
-    pub trades: Vec<TradeRow>,
+    /// Those in office, the chief executive first.
+    pub officers: Vec<OfficerRow>,
+    /// What is due soon, as far as it is known.
+    pub ahead: Vec<DateAhead>,
+    pub listings: Vec<ListingRow>,
     /// Doubts about its data, which stand beside the figures.
     pub doubts: Vec<FindingAnswer>,
 }
@@ -84,27 +85,41 @@ pub struct NamedRange {
     pub reason: Option<String>,
 }
 
-/// An insider's trade.
+/// A person in office.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct TradeRow {
-    #[schema(value_type = String)]
-    pub traded_on: Day,
-    #[schema(value_type = String)]
-    pub filed_on: Day,
-    pub insider: String,
+pub struct OfficerRow {
+    pub name: String,
     pub role: String,
-    pub code: String,
-    /// "bought", "sold", or what else happened.
+    #[schema(value_type = Option<String>)]
+    pub since: Option<Day>,
+    /// Whole years in office.
+    pub years: Option<i32>,
+    pub birth_year: Option<i32>,
+}
+
+/// Something that is due.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DateAhead {
+    #[schema(value_type = String)]
+    pub date: Day,
+    /// "results", "ex-dividend 0.42 ZOC", …
     pub what: String,
-    /// Whether it counts as conviction: an open-market trade outside a plan.
-    pub counts: bool,
-    pub shares: f64,
-    pub price: f64,
+    pub confirmed: bool,
+}
+
+/// Where a share is traded, or was.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ListingRow {
+    pub symbol: String,
+    pub exchange: String,
     pub currency: String,
-    /// Amount in the base currency.
-    pub amount: Figure,
-    pub signs: TradeSigns,
+    #[schema(value_type = Option<String>)]
+    pub listed_on: Option<Day>,
+    #[schema(value_type = Option<String>)]
+    pub delisted_on: Option<Day>,
 }
 
 /// The page of a company at a date.
@@ -134,7 +149,9 @@ pub fn company_page(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Compa
         ranges: RANGES.iter().map(|m| range(context, &c, m)).collect(),
         months: months(context, &c, MONTHS),
         value: answer(context, &c, valued, None)?,
-        trades: c.insider_trades().iter().rev().take(TRADES).map(|t| trade(&c, t)).collect(),
+        officers: officers(&c),
+        ahead: ahead(&c),
+        listings: c.listings().map(listing_row).collect(),
         doubts: doubts_at(&ctx.dataset, c.index, t),
     })
 }
@@ -201,34 +218,46 @@ fn range(context: &Context, c: &CompanyAt<'_>, id: &str) -> NamedRange {
     }
 }
 
-fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
-    let open_market = t.is_purchase() || t.is_sale();
-    TradeRow {
-        traded_on: t.traded_on,
-        filed_on: t.filed_on,
-        insider: t.insider_name.to_string(),
-        role: t.role.code().replace('_', " "),
-        code: t.code.to_string(),
-        what: what_happened(t).to_owned(),
-        counts: open_market && !t.planned,
-        shares: t.shares,
-        price: t.price,
-        currency: t.currency.to_string(),
-        amount: if t.price > 0.0 { insiders::amount(c, t).into() } else { Err(Why::NotPositive).into() },
-        signs: insiders::signs(c, t),
-    }
+fn officers(c: &CompanyAt<'_>) -> Vec<OfficerRow> {
+    let row = |o: &Officer| OfficerRow {
+        name: o.name.clone(),
+        role: o.role.replace('_', " "),
+        since: o.since,
+        years: o.since.map(|since| (c.t().month_index() - since.month_index()) / 12),
+        birth_year: o.birth_year,
+    };
+    let chief = Role::ChiefExecutive.code();
+    let mut all: Vec<&Officer> = c.officers().collect();
+    all.sort_by_key(|o| (o.role != chief, o.since));
+    all.into_iter().map(row).collect()
 }
 
-fn what_happened(t: &InsiderTrade) -> &'static str {
-    match (t.code.as_bytes(), t.planned) {
-        (b"P", false) => "bought",
-        (b"P", true) => "bought, planned",
-        (b"S", false) => "sold",
-        (b"S", true) => "sold, planned",
-        (b"A", _) => "granted",
-        (b"M", _) => "exercised options",
-        (b"F", _) => "withheld for tax",
-        (b"G", _) => "gift",
-        _ => "other",
+fn ahead(c: &CompanyAt<'_>) -> Vec<DateAhead> {
+    let what = |kind: EventKind| match kind {
+        EventKind::Earnings => "results",
+        EventKind::ExDividend => "ex-dividend",
+        EventKind::DividendPayment => "dividend paid",
+        EventKind::Meeting => "general meeting",
+    };
+    let currency = c.listing_currency();
+    let events = c.events_ahead().map(|e| DateAhead { date: e.date, what: what(e.kind).to_owned(), confirmed: e.confirmed });
+    let declared = c.declared_dividends().map(|d| {
+        let what = format!("ex-dividend, {} {currency} a share", figures::amount(d.amount));
+        DateAhead { date: d.ex_date, what, confirmed: true }
+    });
+    let mut all: Vec<DateAhead> = declared.chain(events).collect();
+    all.sort_by_key(|d| d.date);
+    // A declared dividend says more than the event of its day.
+    all.dedup_by(|later, first| later.date == first.date && first.what.starts_with(&later.what));
+    all
+}
+
+fn listing_row(l: &Listing) -> ListingRow {
+    ListingRow {
+        symbol: l.symbol.to_string(),
+        exchange: l.mic.clone(),
+        currency: l.currency.to_string(),
+        listed_on: l.listed_on,
+        delisted_on: l.delisted_on,
     }
 }

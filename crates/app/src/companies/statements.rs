@@ -215,7 +215,7 @@ impl Statement {
 
 /// A period as formulas name it.
 #[derive(Clone, Copy)]
-enum At {
+pub(super) enum At {
     TwelveMonths,
     Year(u32),
     Half(u32),
@@ -224,7 +224,7 @@ enum At {
 
 impl At {
     /// A formula over this period.
-    fn of(self, x: &str) -> String {
+    pub(super) fn of(self, x: &str) -> String {
         match self {
             At::TwelveMonths => x.to_owned(),
             At::Year(k) => format!("fy({x}, {k})"),
@@ -234,7 +234,7 @@ impl At {
     }
 
     /// Its growth on the year before; twelve months have none of their own.
-    fn growth(self, x: &str) -> Option<String> {
+    pub(super) fn growth(self, x: &str) -> Option<String> {
         match self {
             At::TwelveMonths => None,
             At::Year(k) => Some(format!("fy({x}, {k}) ÷ fy({x}, {}) - 1", k + 1)),
@@ -242,6 +242,48 @@ impl At {
             At::Quarter(k) => Some(format!("q_yoy({x}, {k})")),
         }
     }
+}
+
+impl At {
+    /// The period that ends with it; none when it is not known.
+    pub(super) fn period(self, c: &CompanyAt<'_>) -> Option<PeriodIndex> {
+        match self {
+            At::TwelveMonths => c.newest_period().ok().filter(|p| c.label(*p).1 != Period::FY),
+            At::Year(k) => c.year(k).ok(),
+            At::Half(k) => c.half_end(c.half_back(k).ok()?),
+            At::Quarter(k) => c.quarter_end(c.quarter_back(k).ok()?),
+        }
+    }
+
+    /// Which of the quarters it is, counted back from the newest.
+    pub(super) const fn quarter(self) -> Option<u32> {
+        if let At::Quarter(k) = self { Some(k) } else { None }
+    }
+}
+
+/// A row: its id and label, whether it is a sum, and the formula of each column.
+pub(super) type TableLine = (&'static str, String, bool, Vec<String>);
+
+/// A table of formulas by period, each of which can be opened.
+pub(super) fn table(context: &Context, c: &CompanyAt<'_>, columns: &[At], lines: impl IntoIterator<Item = TableLine>) -> StatementTable {
+    let of_line = |(id, label, total, formulas): TableLine| {
+        let (unit, values) = answered(context, c, &formulas)?;
+        Some(StatementRow { id: id.to_owned(), label, unit, total, formulas, cells: cells(values) })
+    };
+    StatementTable { rows: lines.into_iter().filter_map(of_line).collect(), columns: columns.iter().filter_map(|at| column(c, *at)).collect() }
+}
+
+fn column(c: &CompanyAt<'_>, at: At) -> Option<StatementColumn> {
+    let p = at.period(c)?;
+    Some(StatementColumn { label: name(c, at, p), period_end: c.period_end(p), filed_on: c.first_filed(p) })
+}
+
+/// The answers of formulas with the unit of the first; none when one of them has a mistake, or there is none.
+fn answered(context: &Context, c: &CompanyAt<'_>, formulas: &[String]) -> Option<(Unit, Vec<Value>)> {
+    let compiled: Vec<Arc<Compiled>> = formulas.iter().map(|f| context.compile(f)).collect::<Result<_, _>>().ok()?;
+    let all: Vec<&Compiled> = compiled.iter().map(|f| &**f).collect();
+    let columns = context.evaluate_all(&all, &[*c]);
+    Some((all.first()?.unit, columns.iter().map(|column| column.value(0)).collect()))
 }
 
 /// A statement of a company.
@@ -252,35 +294,33 @@ pub fn statement(ctx: &Ctx, symbol: &str, request: StatementRequest) -> Result<S
     let c = ctx.company(symbol, ctx.date(request.as_of)?)?;
     let mut periods = periods(&c, request.period);
     if request.form == StatementForm::Growth {
-        periods.retain(|(at, _)| !matches!(at, At::TwelveMonths));
+        periods.retain(|at| !matches!(at, At::TwelveMonths));
     }
     let lines = request.statement.lines().iter().filter_map(|line| row(&ctx.engine, &c, request, *line, &periods));
-    let column = |(at, p): &(At, PeriodIndex)| StatementColumn {
-        label: name(&c, *at, *p),
-        period_end: c.period_end(*p),
-        filed_on: c.first_filed(*p),
-    };
-    Ok(StatementTable { rows: lines.collect(), columns: periods.iter().map(column).collect() })
+    Ok(StatementTable { rows: lines.collect(), columns: periods.iter().filter_map(|at| column(&c, *at)).collect() })
 }
 
 /// The periods that are known, the newest first.
-fn periods(c: &CompanyAt<'_>, period: StatementPeriod) -> Vec<(At, PeriodIndex)> {
-    let quarter = |k: u32| Some((At::Quarter(k), c.quarter_end(c.quarter_back(k).ok()?)?));
-    let half = |k: u32| Some((At::Half(k), c.half_end(c.half_back(k).ok()?)?));
-    let year = |k: u32| Some((At::Year(k), c.year(k).ok()?));
+fn periods(c: &CompanyAt<'_>, period: StatementPeriod) -> Vec<At> {
+    let known = |at: fn(u32) -> At| (0..MOST).map(at).take_while(|at| at.period(c).is_some());
     match period {
-        StatementPeriod::Quarter if reports(c, &QUARTERS) => (0..MOST).map_while(quarter).collect(),
-        StatementPeriod::Half if reports(c, &QUARTERS) || reports(c, &HALVES) => (0..MOST).map_while(half).collect(),
+        StatementPeriod::Quarter if reports(c, &QUARTERS) => known(At::Quarter).collect(),
+        StatementPeriod::Half if reports(c, &QUARTERS) || reports(c, &HALVES) => known(At::Half).collect(),
         StatementPeriod::Quarter | StatementPeriod::Half => Vec::new(),
         StatementPeriod::Year => {
-            let newest = c.newest_period().ok().filter(|p| c.label(*p).1 != Period::FY);
-            newest.map(|p| (At::TwelveMonths, p)).into_iter().chain((0..MOST).map_while(year)).collect()
+            let newest = Some(At::TwelveMonths).filter(|at| at.period(c).is_some());
+            newest.into_iter().chain(known(At::Year)).collect()
         }
     }
 }
 
 const HALVES: [Period; 2] = [Period::H1, Period::H2];
 const QUARTERS: [Period; 4] = [Period::Q1, Period::Q2, Period::Q3, Period::Q4];
+
+/// Whether it reports quarters by themselves.
+pub(super) fn reports_quarters(c: &CompanyAt<'_>) -> bool {
+    reports(c, &QUARTERS)
+}
 
 /// Whether any of such periods was reported by itself.
 fn reports(c: &CompanyAt<'_>, periods: &[Period]) -> bool {
@@ -311,7 +351,7 @@ fn row(
     c: &CompanyAt<'_>,
     request: StatementRequest,
     (id, total): Line,
-    periods: &[(At, PeriodIndex)],
+    periods: &[At],
 ) -> Option<StatementRow> {
     let plain = context.compile(id).ok()?;
     let amount = plain.unit == Unit::Money;
@@ -321,11 +361,8 @@ fn row(
         StatementForm::CommonSize => Some(at.of(&format!("{id} ÷ {}", request.statement.whole()))).filter(|_| amount),
         StatementForm::Growth => at.growth(id).filter(|_| amount || plain.unit == Unit::PerShare || plain.unit == Unit::Count),
     };
-    let formulas: Vec<String> = periods.iter().map(|(at, _)| formula(*at)).collect::<Option<_>>()?;
-    let compiled: Vec<Arc<Compiled>> = formulas.iter().map(|f| context.compile(f)).collect::<Result<_, _>>().ok()?;
-    let all: Vec<&Compiled> = compiled.iter().map(|f| &**f).collect();
-    let columns = context.evaluate_all(&all, &[*c]);
-    let values: Vec<Value> = columns.iter().map(|column| column.value(0)).collect();
+    let formulas: Vec<String> = periods.iter().map(|at| formula(*at)).collect::<Option<_>>()?;
+    let (_, values) = answered(context, c, &formulas)?;
     if values.iter().all(|v| v.number().is_err() || v.number() == Ok(0.0)) {
         return None;
     }

@@ -4,6 +4,7 @@
 mod assumptions;
 mod caches;
 mod documents;
+mod evidence;
 mod folders;
 mod measures;
 mod pages;

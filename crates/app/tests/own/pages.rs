@@ -2,7 +2,7 @@
 //! something odd about them. Read line by line before they were taken.
 
 use crate::{golden, now};
-use artemon_app::{CompanyPage, Figure, company_page};
+use artemon_app::{CompanyPage, Figure, Owners, company_page, owners};
 use std::fmt::Write;
 
 fn short(figure: &Figure) -> String {
@@ -15,7 +15,7 @@ fn short(figure: &Figure) -> String {
 }
 
 /// The page as lines.
-fn lines(page: &CompanyPage) -> String {
+fn lines(page: &CompanyPage, owners: &Owners) -> String {
     let mut out = String::new();
     let c = &page.company;
     writeln!(out, "{} {} · {} · {} · {} as of {}", c.symbol, c.name, c.kind, page.base, page.currency, page.as_of).unwrap();
@@ -38,7 +38,7 @@ fn lines(page: &CompanyPage) -> String {
         let all: Vec<String> = figures.iter().map(|(name, f)| format!("{name} {}", short(f))).collect();
         writeln!(out, "{}{estimated}: {}", y.fiscal_year, all.join(" · ")).unwrap();
     }
-    for t in page.trades.iter().take(3) {
+    for t in owners.trades.iter().take(3) {
         let counts = if t.counts { "" } else { " (does not count)" };
         writeln!(
             out,
@@ -67,7 +67,8 @@ fn pages_say_what_they_said() {
     let mut said = String::new();
     for symbol in SYMBOLS {
         let page = company_page(&now(&home), symbol, None).unwrap_or_else(|e| panic!("{symbol}: {e}"));
-        writeln!(said, "{}", lines(&page)).unwrap();
+        let owners = owners(&now(&home), symbol, None).unwrap();
+        writeln!(said, "{}", lines(&page, &owners)).unwrap();
     }
     insta::assert_snapshot!(said);
 }
@@ -81,7 +82,8 @@ fn an_earlier_page_knows_nothing_later() {
         let Ok(page) = company_page(&now(&home), symbol, Some(t)) else { continue };
         assert!(page.years.iter().all(|y| y.estimated || y.filed_on.is_some_and(|d| d <= t)), "{symbol}");
         assert!(page.years.windows(2).all(|w| w[0].fiscal_year > w[1].fiscal_year), "{symbol}: newest first");
-        assert!(page.trades.iter().all(|x| x.filed_on <= t), "{symbol}");
+        let owners = owners(&now(&home), symbol, Some(t)).unwrap();
+        assert!(owners.trades.iter().all(|x| x.filed_on <= t) && owners.stakes.iter().all(|s| s.as_of <= t), "{symbol}");
         assert!(page.months.iter().all(|m| m.date <= t) && page.months.windows(2).all(|w| w[0].date < w[1].date), "{symbol}");
         let estimated: Vec<bool> = page.years.iter().map(|y| y.estimated).collect();
         assert!(estimated.windows(2).all(|w| w[0] >= w[1]), "{symbol}: years ahead come first");

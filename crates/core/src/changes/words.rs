@@ -20,6 +20,7 @@ pub(super) fn sentence(change: &ValueChange) -> String {
     let (before, after) = (&change.before, &change.after);
     let (was, is) = match (before.value, after.value, change.value.as_ref().err()) {
         (Ok(was), Ok(is), None) => (was, is),
+        (Err(_), Err(why), _) => return format!("It cannot be valued: {why}."),
         (Err(why), _, _) => return format!("On {} it could not be valued: {why}.", date(before.date)),
         (_, Err(why), _) => return format!("It can no longer be valued: {why}. On {} it could.", date(before.date)),
         (_, _, Some(why)) => return format!("The causes cannot be told: {why}."),

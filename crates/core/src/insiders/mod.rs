@@ -16,6 +16,7 @@ use crate::{
     panel::{CompanyAt, OpenTrade, OwnershipRow},
     price,
 };
+use serde::Serialize;
 use std::collections::HashSet;
 
 /// Days over which a cluster must have happened.
@@ -85,12 +86,56 @@ pub(crate) fn cluster(c: &CompanyAt<'_>, _: &Args) -> Result<bool, Why> {
         return Err(Why::NoInsiderData);
     }
     let begins = c.t().plus_days(-CLUSTER_WITHIN);
-    let bought: Vec<&OpenTrade> = c.open_trades(begins.plus_days(-CLUSTER_DAYS)).filter(|x| x.bought).collect();
-    let clustered = |d: Day| {
-        let near = bought.iter().filter(|x| x.traded_on <= d && x.traded_on >= d.plus_days(-CLUSTER_DAYS));
-        distinct(near.copied()) >= CLUSTER_BUYERS
+    let bought = purchases(c, begins.plus_days(-CLUSTER_DAYS));
+    Ok(bought.iter().map(|x| x.traded_on).filter(|d| *d > begins).any(|d| is_clustered(&bought, d)))
+}
+
+fn purchases<'a>(c: &CompanyAt<'a>, after: Day) -> Vec<&'a OpenTrade> {
+    c.open_trades(after).filter(|x| x.bought).collect()
+}
+
+/// Those of the days up to `d` that may be of one cluster with it.
+fn near<'a, 'b>(bought: &'b [&'a OpenTrade], d: Day) -> impl Iterator<Item = &'a OpenTrade> + 'b {
+    bought.iter().filter(move |x| x.traded_on <= d && x.traded_on >= d.plus_days(-CLUSTER_DAYS)).copied()
+}
+
+fn is_clustered(bought: &[&OpenTrade], d: Day) -> bool {
+    distinct(near(bought, d)) >= CLUSTER_BUYERS
+}
+
+/// Purchases of several insiders close to each other.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+pub struct Cluster {
+    /// The first purchase.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub from: Day,
+    /// The last one.
+    #[cfg_attr(feature = "openapi", schema(value_type = String, format = Date))]
+    pub to: Day,
+    /// Distinct buyers.
+    pub buyers: usize,
+}
+
+/// The clusters of all purchases, oldest first: days with at least three distinct buyers in the 30 days up to them, joined where they
+/// share a purchase.
+#[must_use]
+pub fn clusters(c: &CompanyAt<'_>) -> Vec<Cluster> {
+    let mut bought = purchases(c, Day::MIN);
+    bought.sort_by_key(|x| x.traded_on);
+    let mut spans: Vec<(Day, Day)> = Vec::new();
+    for day in bought.iter().map(|x| x.traded_on).filter(|d| is_clustered(&bought, *d)) {
+        let from = near(&bought, day).map(|x| x.traded_on).min().unwrap_or(day);
+        match spans.last_mut() {
+            Some(last) if from <= last.1 => last.1 = day,
+            _ => spans.push((from, day)),
+        }
+    }
+    let buyers = |(from, to): (Day, Day)| {
+        let of_span = bought.iter().filter(|x| x.traded_on >= from && x.traded_on <= to);
+        Cluster { from, to, buyers: of_span.map(|x| x.insider).collect::<HashSet<_>>().len() }
     };
-    Ok(bought.iter().map(|x| x.traded_on).filter(|d| *d > begins).any(clustered))
+    spans.into_iter().map(buyers).collect()
 }
 
 /// Days since the newest purchase.

@@ -3,7 +3,10 @@
 //! Recursions run over the whole known history. What a bar far back weighs in them falls by the same factor with every
 //! bar; where that weight is below 10⁻²⁰, far below what a figure's last digit shows, bars are left out.
 
-use super::frame::{Frame, closes, exactly};
+use super::{
+    frame::{Frame, closes, exactly},
+    lines::strength,
+};
 use crate::{
     Num, Why,
     domain::BarSize,
@@ -49,11 +52,7 @@ pub(crate) fn rsi(c: &CompanyAt<'_>, args: &Args) -> Num {
     let changes = || closes.windows(2).map(|w| w[1] - w[0]);
     let rises = smoothed(changes().map(|d| d.max(0.0)), args.count, alpha)?;
     let falls = smoothed(changes().map(|d| (-d).max(0.0)), args.count, alpha)?;
-    Ok(match (rises > 0.0, falls > 0.0) {
-        (false, false) => 50.0,
-        (_, false) => 100.0,
-        _ => 100.0 - 100.0 / (1.0 + rises / falls),
-    })
+    Ok(strength(rises, falls))
 }
 
 /// Mean close ± factor × population standard deviation of the last n bars: lower and upper band.

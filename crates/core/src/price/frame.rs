@@ -8,19 +8,21 @@ use crate::{
 
 /// The newest bars of one size, oldest first.
 #[derive(Clone, Debug, Default, PartialEq)]
-pub(crate) struct Frame {
+#[allow(missing_docs)]
+pub struct Frame {
     /// The last session of each.
-    pub(crate) dates: Vec<Day>,
-    pub(crate) open: Vec<f64>,
-    pub(crate) high: Vec<f64>,
-    pub(crate) low: Vec<f64>,
-    pub(crate) close: Vec<f64>,
-    pub(crate) volume: Vec<f64>,
+    pub dates: Vec<Day>,
+    pub open: Vec<f64>,
+    pub high: Vec<f64>,
+    pub low: Vec<f64>,
+    pub close: Vec<f64>,
+    pub volume: Vec<f64>,
 }
 
 impl Frame {
     /// The newest `n` bars, or all when there are fewer. The running week or month is one of them.
-    pub(crate) fn newest(c: &CompanyAt<'_>, size: BarSize, n: usize) -> Frame {
+    #[must_use]
+    pub fn newest(c: &CompanyAt<'_>, size: BarSize, n: usize) -> Frame {
         let bars = c.bars();
         let (ends, start) = ends(&bars, size, n);
         let field = |f| bars.series(f, start..bars.len());
@@ -52,8 +54,16 @@ impl Frame {
         out
     }
 
-    pub(crate) fn len(&self) -> usize {
+    /// How many bars.
+    #[must_use]
+    pub fn len(&self) -> usize {
         self.close.len()
+    }
+
+    /// Whether there is none.
+    #[must_use]
+    pub fn is_empty(&self) -> bool {
+        self.close.is_empty()
     }
 }
 

@@ -36,15 +36,54 @@ pub(crate) fn smoothness(c: &CompanyAt<'_>, args: &Args) -> Num {
     Ok(if line.slope < 0.0 { -line.r2 } else { line.r2 })
 }
 
-/// The line of ln close over n sessions at its end, less and plus 2 √(SSR ÷ (n − 2)), as logarithms.
-fn channel(c: &CompanyAt<'_>, args: &Args) -> Result<(f64, f64), Why> {
-    let line = log_line(c, args.count)?;
-    if args.count < 3 {
+/// Two parallel lines around the price of some sessions.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Channel {
+    /// The lower line at the first session, as a logarithm.
+    start: f64,
+    /// It rises by this a session.
+    slope: f64,
+    /// From the lower to the upper line.
+    width: f64,
+    sessions: u32,
+}
+
+impl Channel {
+    /// The prices of the lower and the upper line at the first session.
+    #[must_use]
+    pub fn first(&self) -> (f64, f64) {
+        (self.start.exp(), (self.start + self.width).exp())
+    }
+
+    /// The same at the last session.
+    #[must_use]
+    pub fn last(&self) -> (f64, f64) {
+        let (lower, upper) = self.end();
+        (lower.exp(), upper.exp())
+    }
+
+    fn end(&self) -> (f64, f64) {
+        let lower = self.start + self.slope * f64::from(self.sessions - 1);
+        (lower, lower + self.width)
+    }
+}
+
+/// The line of ln close over n sessions, less and plus 2 √(SSR ÷ (n − 2)).
+///
+/// # Errors
+/// Fewer sessions than asked for, or fewer than three.
+pub fn channel_of(c: &CompanyAt<'_>, n: u32) -> Result<Channel, Why> {
+    let line = log_line(c, n)?;
+    if n < 3 {
         return Err(Why::HistoryTooShort);
     }
-    let n = f64::from(args.count);
-    let (end, half) = (line.intercept + line.slope * (n - 1.0), 2.0 * (line.ssr / (n - 2.0)).sqrt());
-    Ok((end - half, end + half))
+    let half = 2.0 * (line.ssr / (f64::from(n) - 2.0)).sqrt();
+    Ok(Channel { start: line.intercept - half, slope: line.slope, width: 2.0 * half, sessions: n })
+}
+
+/// The channel at its end, as logarithms.
+fn channel(c: &CompanyAt<'_>, args: &Args) -> Result<(f64, f64), Why> {
+    Ok(channel_of(c, args.count)?.end())
 }
 
 /// The channel's lower edge as a price.

@@ -7,9 +7,7 @@ use crate::{
     extract::{Body, Path, Query, day},
 };
 use artemon_app::{
-    AfterPurchases, CompanyHit, CompanyPage, Glance, Groups, Override, PeersAnswer, StatementRequest, StatementTable, ValueAnswer,
-    ValueChangeAnswer, ValueRequest, after_purchases, company_page, glance, groups, peers, search, statement, value, value_change,
-    value_with,
+    CompanyHit, CompanyPage, Glance, Groups, Override, ValueAnswer, ValueRequest, company_page, glance, groups, search, value, value_with,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -30,7 +28,7 @@ pub(crate) struct SearchQuery {
 #[serde(deny_unknown_fields)]
 pub(crate) struct AsOfQuery {
     /// The date, like 2024-06-30; the newest session when absent.
-    as_of: Option<String>,
+    pub(super) as_of: Option<String>,
 }
 
 /// Companies by name, symbol or ISIN, the closest first.
@@ -55,60 +53,6 @@ pub(crate) async fn company_groups(caller: Caller, Query(query): Query<AsOfQuery
 pub(crate) async fn company(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<CompanyPage> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| company_page(ctx, &symbol, as_of)).await
-}
-
-/// The companies of the same industry, and where one stands among them.
-#[utoipa::path(get, path = "/api/companies/{symbol}/peers", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
-    responses((status = 200, body = PeersAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_peers(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<PeersAnswer> {
-    let as_of = day(query.as_of.as_deref())?;
-    caller.run(move |ctx| peers(ctx, &symbol, as_of)).await
-}
-
-/// Since when, and as of which date.
-#[derive(Debug, Deserialize, IntoParams)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct SinceQuery {
-    /// The earlier day; the day before the newest filing when absent.
-    since: Option<String>,
-    /// The date, like 2024-06-30; the newest session when absent.
-    as_of: Option<String>,
-}
-
-/// Why the value of a company changed since a day.
-#[utoipa::path(get, path = "/api/companies/{symbol}/change", tag = "companies", params(("symbol" = String, Path,), SinceQuery),
-    responses((status = 200, body = ValueChangeAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_change(
-    caller: Caller,
-    Path(symbol): Path<String>,
-    Query(query): Query<SinceQuery>,
-) -> Answer<ValueChangeAnswer> {
-    let (since, as_of) = (day(query.since.as_deref())?, day(query.as_of.as_deref())?);
-    caller.run(move |ctx| value_change(ctx, &symbol, since, as_of)).await
-}
-
-/// What the price did after insiders had bought.
-#[utoipa::path(get, path = "/api/companies/{symbol}/after-purchases", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
-    responses((status = 200, body = AfterPurchases), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_after_purchases(
-    caller: Caller,
-    Path(symbol): Path<String>,
-    Query(query): Query<AsOfQuery>,
-) -> Answer<AfterPurchases> {
-    let as_of = day(query.as_of.as_deref())?;
-    caller.run(move |ctx| after_purchases(ctx, &symbol, as_of)).await
-}
-
-/// A statement of a company as a table of its items by period.
-#[utoipa::path(post, path = "/api/companies/{symbol}/statement", tag = "companies", params(("symbol" = String, Path)),
-    request_body = StatementRequest,
-    responses((status = 200, body = StatementTable), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_statement(
-    caller: Caller,
-    Path(symbol): Path<String>,
-    Body(request): Body<StatementRequest>,
-) -> Answer<StatementTable> {
-    caller.run(move |ctx| statement(ctx, &symbol, request)).await
 }
 
 /// A company at a glance: price and value of ten years, the newest headline.

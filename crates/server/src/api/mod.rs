@@ -6,6 +6,7 @@ pub(crate) mod candidates;
 pub(crate) mod companies;
 pub(crate) mod data;
 pub(crate) mod documents;
+pub(crate) mod evidence;
 pub(crate) mod formulas;
 pub(crate) mod measures;
 pub(crate) mod screens;

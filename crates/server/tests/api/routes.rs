@@ -55,6 +55,33 @@ fn rows() -> Vec<Row> {
             Some(("/api/companies/NOSUCH/after-purchases", NONE)),
         ),
         ("GET /api/companies/{symbol}/change", "/api/companies/DRUA/change", NONE, Some(("/api/companies/DRUA/change?since=2999-01-01", NONE))),
+        ("GET /api/companies/{symbol}/cash", "/api/companies/DRUA/cash", NONE, Some(("/api/companies/NOSUCH/cash", NONE))),
+        ("GET /api/companies/{symbol}/owners", "/api/companies/DRUA/owners", NONE, Some(("/api/companies/NOSUCH/owners", NONE))),
+        ("GET /api/companies/{symbol}/solvency", "/api/companies/DRUA/solvency", NONE, Some(("/api/companies/NOSUCH/solvency", NONE))),
+        (
+            "POST /api/companies/{symbol}/multiples",
+            "/api/companies/DRUA/multiples",
+            json!({ "formula": "pe", "years": 10 }),
+            Some(("/api/companies/DRUA/multiples", json!({ "formula": "pe", "years": 7 }))),
+        ),
+        (
+            "POST /api/companies/{symbol}/quarters",
+            "/api/companies/DRUA/quarters",
+            json!({ "count": 8 }),
+            Some(("/api/companies/DRUA/quarters", json!({ "count": 80 }))),
+        ),
+        (
+            "POST /api/companies/{symbol}/price",
+            "/api/companies/DRUA/price",
+            json!({ "bars": "month", "averages": [6, 12], "bands": 20, "strength": 14 }),
+            Some(("/api/companies/DRUA/price", json!({ "bars": "day", "averages": [1] }))),
+        ),
+        (
+            "GET /api/companies/{symbol}/stretch",
+            "/api/companies/DRUA/stretch?from=2023-01-10&to=2024-12-10",
+            NONE,
+            Some(("/api/companies/DRUA/stretch?from=2024-01-10&to=2024-01-10", NONE)),
+        ),
         ("GET /api/companies/{symbol}/peers", "/api/companies/DRUA/peers", NONE, Some(("/api/companies/NOSUCH/peers", NONE))),
         (
             "POST /api/companies/{symbol}/statement",

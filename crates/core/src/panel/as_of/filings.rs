@@ -55,7 +55,7 @@ impl<'a> CompanyAt<'a> {
     /// take part, or the statements are stale.
     #[must_use]
     pub fn statement_state(&self) -> Option<(u32, u32)> {
-        (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, self.splits()))
+        (!self.mixed_currencies && !self.is_stale()).then(|| (self.filings, self.split_count()))
     }
 
     /// All that figures in the reporting currency depend on when they follow from filings and splits alone; `None` when
@@ -65,14 +65,14 @@ impl<'a> CompanyAt<'a> {
         (!self.mixed_currencies).then(|| FilingState {
             facts: self.panel.facts_id,
             filings: self.filings,
-            splits: self.splits(),
+            splits: self.split_count(),
             actions: self.as_of.snapshot.has_actions(self.t()),
             stale: self.is_stale(),
         })
     }
 
     /// How many splits have happened.
-    fn splits(&self) -> u32 {
+    fn split_count(&self) -> u32 {
         u32::try_from(self.panel.splits.partition_point(|s| s.ex_date <= self.t())).unwrap_or(u32::MAX)
     }
 

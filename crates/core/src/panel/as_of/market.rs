@@ -85,6 +85,14 @@ impl<'a> CompanyAt<'a> {
         Ok(self.panel.dividends[..known].iter().map(on_basis))
     }
 
+    /// Splits up to the date, oldest first: the first day after each, and how many shares there are for one.
+    pub fn splits(&self) -> impl DoubleEndedIterator<Item = (Day, f64)> + 'a {
+        let known = self.panel.splits.partition_point(|s| s.ex_date <= self.as_of.t);
+        let all = &self.panel.splits[..known];
+        let before = |i: usize| i.checked_sub(1).map_or(1.0, |i| all[i].cumulative);
+        all.iter().enumerate().map(move |(i, s)| (s.ex_date, s.cumulative / before(i)))
+    }
+
     /// Dividends declared by the date that have not gone ex yet, with amount as declared.
     pub fn declared_dividends(&self) -> impl Iterator<Item = Declared> + 'a {
         let t = self.t();
