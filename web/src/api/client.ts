@@ -24,12 +24,12 @@ export type Upload = Schemas["Upload"];
 export type CsvPreview = Schemas["CsvPreview"];
 export type Mapping = Schemas["Mapping"];
 
-const client = createClient<paths>({ baseUrl: "/" });
+export const client = createClient<paths>({ baseUrl: "/" });
 
 /** A refusal by the server: its sentence says what is wrong and what to do. */
 export class Refusal extends Error {}
 
-async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error } = await answer.catch((e: unknown) => {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
     throw new Refusal("Artemon does not answer. See whether it is still running in its terminal, then try again.");
@@ -40,7 +40,7 @@ async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: R
 }
 
 /** A request that is given up when a newer one takes its place. */
-const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
+export const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
 
 /** Saves an answer as a file. */
 async function save(name: string, answer: Promise<unknown>): Promise<void> {
@@ -98,20 +98,6 @@ export const api = {
   search: (q: string, as_of?: string) => taken(client.GET("/api/companies", { params: { query: { q, as_of } } })),
   company: (symbol: string, as_of?: string) =>
     taken(client.GET("/api/companies/{symbol}", { params: { path: { symbol }, query: { as_of } } })),
-  peers: (symbol: string, as_of?: string) =>
-    taken(
-      client.GET("/api/companies/{symbol}/peers", { params: { path: { symbol }, query: { as_of: as_of ?? null } } }),
-    ),
-  afterPurchases: (symbol: string, as_of?: string) =>
-    taken(
-      client.GET("/api/companies/{symbol}/after-purchases", {
-        params: { path: { symbol }, query: { as_of: as_of ?? null } },
-      }),
-    ),
-  statement: (symbol: string, request: Schemas["StatementRequest"], signal: AbortSignal) =>
-    taken(
-      client.POST("/api/companies/{symbol}/statement", { params: { path: { symbol } }, body: request, ...by(signal) }),
-    ),
   screen: (screen: Screen, signal?: AbortSignal) =>
     taken(client.POST("/api/screen", { body: { screen }, ...by(signal) })),
   screenRows: (list: ScreenList, news: boolean, { offset, rows, signal }: Page) =>

@@ -189,25 +189,6 @@ export const companyQuery = (symbol: string, asOf?: string) => ({
 
 export const useCompany = (symbol: string, asOf?: string) => useQuery(companyQuery(symbol, asOf));
 
-export const usePeers = (symbol: string, asOf?: string) =>
-  useQuery({ queryKey: ["peers", symbol, asOf], queryFn: () => api.peers(symbol, asOf) });
-
-/** What the price did after insiders had bought, once it is asked for. */
-export const useAfterPurchases = (symbol: string, asOf: string | undefined, asked: boolean) =>
-  useQuery({
-    queryKey: ["after-purchases", symbol, asOf],
-    queryFn: () => api.afterPurchases(symbol, asOf),
-    enabled: asked,
-  });
-
-/** A statement of a company as a table. */
-export const useStatement = (symbol: string, request: Schemas["StatementRequest"]) =>
-  useQuery({
-    queryKey: ["statement", symbol, request],
-    queryFn: ({ signal }) => api.statement(symbol, request, signal),
-    placeholderData: keepPreviousData,
-  });
-
 /** A valuation under other assumptions; nothing is kept. */
 export const useValueWith = (symbol: string, request: Schemas["ValueRequest"], wanted = true) =>
   useQuery({

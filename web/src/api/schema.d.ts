@@ -3348,15 +3348,7 @@ export interface components {
         SolvencyTest: {
             /** @description What is asked, in words. */
             asked: string;
-            /** @description For a comparison of two years: the formula and the figure of the year before. */
-            before?: [
-                string,
-                {
-                    /** @description Why there is none. */
-                    reason?: string | null;
-                    value?: components["schemas"]["FigureValue"] | null;
-                }
-            ] | null;
+            before?: components["schemas"]["YearBefore"] | null;
             figure: components["schemas"]["Figure"];
             /** @description The formula of the figure. */
             formula: string;
@@ -3910,6 +3902,11 @@ export interface components {
              *     passed.
              */
             year_after?: number | null;
+        };
+        /** @description The figure of the year before. */
+        YearBefore: {
+            figure: components["schemas"]["Figure"];
+            formula: string;
         };
         /** @description What was paid in a fiscal year. */
         YearRange: {

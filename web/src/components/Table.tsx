@@ -11,6 +11,8 @@ interface Props {
   /** Columns to the left. */
   left?: number[];
   maxHeight?: number;
+  /** Before which column a rule stands: what follows is of another sort. */
+  rule?: number | undefined;
 }
 
 const Dense = styled("table")({
@@ -35,13 +37,14 @@ const Dense = styled("table")({
     borderBottom: `1px solid ${tint("hairline")}`,
   },
   "& .left": { textAlign: "left" },
+  "& .rule": { borderLeft: `2px solid ${tint("ink")}` },
   "& th:first-of-type, & td:first-of-type": { position: "sticky", left: 0, backgroundColor: tint("panel") },
   "& th:first-of-type": { zIndex: 2 },
   "& tr:last-child td": { borderBottom: 0 },
 });
 
-export function Table({ label, head, rows, left = [0], maxHeight }: Props) {
-  const side = (i: number) => (left.includes(i) ? "left" : undefined);
+export function Table({ label, head, rows, left = [0], maxHeight, rule }: Props) {
+  const side = (i: number) => [left.includes(i) && "left", i === rule && "rule"].filter(Boolean).join(" ") || undefined;
   return (
     <Paper sx={{ overflow: "auto", maxHeight, my: 1 }}>
       <Dense aria-label={label}>

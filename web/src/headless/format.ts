@@ -51,6 +51,9 @@ export const percentBare = (x: number): string => plain(x * 100, Math.abs(x) >= 
 
 export const percent = (x: number): string => `${percentBare(x)}${THIN}%`;
 
+/** A change as percent, with its sign: +4.1 %. */
+export const signed = (x: number): string => (x > 0 ? `+${percent(x)}` : percent(x));
+
 /** A number in its unit; `bare` leaves out what a column's header says. */
 export function inUnit(x: number, unit: Unit | null | undefined, bare = false): string {
   switch (unit) {

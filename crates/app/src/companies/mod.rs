@@ -35,7 +35,7 @@ pub use price::{
 };
 pub use quarters::{ExpectedPeriod, ExpectedRange, QuartersAnswer, QuartersRequest, RevisionPoint, TargetAnswer, quarters};
 pub use search::{CompanyHit, search};
-pub use solvency::{Outcome, SolvencyTest, solvency};
+pub use solvency::{Outcome, SolvencyTest, YearBefore, solvency};
 pub use trades::TradeRow;
 pub use statements::{
     Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,

@@ -69,7 +69,7 @@ pub struct PathStatistics {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct Standing {
-    /// "its own 10 years", "Industrials", "the country", "all companies".
+    /// "in its own 10 years", "in Industrials", "in its country", "among all companies".
     pub among: String,
     /// The formula of the place.
     pub formula: String,
@@ -136,10 +136,10 @@ fn statistics(of: &[f64]) -> Option<PathStatistics> {
 fn standings(context: &Context, c: &CompanyAt<'_>, request: &MultipleRequest) -> Vec<Standing> {
     let (x, years, company) = (&request.formula, request.years, c.company());
     let among = [
-        (format!("its own {years} years"), format!("own_rank({x}, {years}y)")),
-        (company.sector.clone(), format!("rank_in({x}, sector)")),
-        ("its country".to_owned(), format!("rank_in({x}, country)")),
-        ("all companies".to_owned(), format!("rank_in({x}, universe)")),
+        (format!("in its own {years} years"), format!("own_rank({x}, {years}y)")),
+        (format!("in {}", company.sector), format!("rank_in({x}, sector)")),
+        ("in its country".to_owned(), format!("rank_in({x}, country)")),
+        ("among all companies".to_owned(), format!("rank_in({x}, universe)")),
     ];
     let standing = |(among, formula): (String, String)| {
         let rank = number(context, c, &formula).ok()?;

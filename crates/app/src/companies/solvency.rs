@@ -37,9 +37,17 @@ pub struct SolvencyTest {
     pub formula: &'static str,
     pub unit: Unit,
     pub figure: Figure,
-    /// For a comparison of two years: the formula and the figure of the year before.
-    pub before: Option<(String, Figure)>,
+    /// For a comparison of two years: that of the year before.
+    pub before: Option<YearBefore>,
     pub outcome: Outcome,
+}
+
+/// The figure of the year before.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct YearBefore {
+    pub formula: &'static str,
+    pub figure: Figure,
 }
 
 /// A test: group, label, what is asked, the figure, the figure that it is held against if it is of the year before, and the formula
@@ -204,7 +212,7 @@ fn tested(context: &Context, c: &CompanyAt<'_>, (group, label, asked, formula, b
         formula,
         unit: context.compile(formula).ok()?.unit,
         figure: figure(formula)?,
-        before: before.and_then(|f| Some((f.to_owned(), figure(f)?))),
+        before: before.and_then(|formula| Some(YearBefore { formula, figure: figure(formula)? })),
         outcome,
     })
 }

@@ -3,29 +3,38 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
-import { type ReactNode, useEffect, useRef } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useRef } from "react";
 import { useNavigate, useParams } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useCompany } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
-import { Failed, LoadingPage } from "../../components/States";
+import { WhenNear } from "../../components/Answered";
+import { Failed, Loading, LoadingPage } from "../../components/States";
 import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
-import { plain } from "../../headless/format";
+import { numberOf, plain } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
 import { tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
-import { InsiderTrades } from "./InsiderTrades";
+import { Expected } from "./expected/Expected";
 import { MarkShape } from "./MarkShape";
+import { Owners } from "./owners/Owners";
+import { OwnYears } from "./paid/OwnYears";
+import { MultipleRange } from "./MultipleRange";
 import { Peers } from "./Peers";
+import { People } from "./People";
 import { Ranges } from "./Ranges";
 import { StatementSection } from "./Statements";
+import { CashPicture } from "./strength/CashPicture";
+import { Solvency } from "./strength/Solvency";
 import { Summary } from "./Summary";
 import { Worth } from "./Worth";
 import { Wrong } from "./Wrong";
 import { YearTable } from "./YearTable";
 
 type Page = Schemas["CompanyPage"];
+
+const PriceSection = lazy(() => import("./price/PriceSection"));
 
 export function Company() {
   const { symbol = "" } = useParams();
@@ -174,16 +183,55 @@ function Evidence({ page }: { page: Page }) {
         <YearTable page={page} />
       </>
     ),
-    multiple: <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />,
+    multiple: (
+      <>
+        <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />
+        <WhenNear rows={6}>
+          <OwnYears symbol={whose.symbol} />
+        </WhenNear>
+        <MultipleRange value={page.value} />
+      </>
+    ),
     margin: (
       <>
         <Ranges page={page} measures={["operating_margin"]} />
         <StatementSection {...whose} statement="income" />
       </>
     ),
-    debt: <StatementSection {...whose} statement="balance" />,
-    cash: <StatementSection {...whose} statement="cash" />,
-    owners: <InsiderTrades page={page} />,
+    debt: (
+      <>
+        <WhenNear rows={10}>
+          <Solvency symbol={whose.symbol} />
+        </WhenNear>
+        <StatementSection {...whose} statement="balance" />
+      </>
+    ),
+    cash: (
+      <>
+        <WhenNear rows={6}>
+          <CashPicture {...whose} />
+        </WhenNear>
+        <StatementSection {...whose} statement="cash" />
+      </>
+    ),
+    owners: (
+      <WhenNear rows={10}>
+        <Owners {...whose} />
+      </WhenNear>
+    ),
+    expected: (
+      <WhenNear rows={10}>
+        <Expected {...whose} currency={page.currency} price={numberOf(page.value.price)} />
+      </WhenNear>
+    ),
+    price: (
+      <WhenNear rows={14}>
+        <Suspense fallback={<Loading rows={14} />}>
+          <PriceSection symbol={whose.symbol} months={page.months} value={page.value} />
+        </Suspense>
+      </WhenNear>
+    ),
+    people: <People page={page} />,
     wrong: <Wrong value={page.value} />,
     worth: <Worth page={page} />,
   };

@@ -3,9 +3,9 @@ import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { Link as RouterLink } from "react-router";
 import type { Schemas, Screen } from "../../api/client";
-import { usePeers } from "../../api/queries";
+import { usePeers } from "../../api/evidence";
+import { Answered } from "../../components/Answered";
 import { FigureCell } from "../../components/FigureCell";
-import { Failed, Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { figureAt } from "../../headless/compact";
@@ -13,9 +13,11 @@ import { figureAt } from "../../headless/compact";
 export function Peers({ symbol }: { symbol: string }) {
   const [asOf] = useAsOf();
   const peers = usePeers(symbol, asOf);
-  if (peers.error) return <Failed error={peers.error} retry={() => peers.refetch()} />;
-  if (!peers.data) return <Loading rows={4} />;
-  return peers.data.companies < 2 ? null : <Shown peers={peers.data} symbol={symbol} />;
+  return (
+    <Answered answer={peers} rows={4}>
+      {(answer) => (answer.companies < 2 ? null : <Shown peers={answer} symbol={symbol} />)}
+    </Answered>
+  );
 }
 
 function Shown({

@@ -11,7 +11,7 @@ export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measu
     <Box
       sx={{
         display: "grid",
-        gridTemplateColumns: "130px 64px 220px 1fr",
+        gridTemplateColumns: "108px 56px 180px 1fr",
         alignItems: "center",
         rowGap: 0.75,
         columnGap: 1.5,
@@ -29,7 +29,7 @@ export function Ranges({ page, measures }: { page: Schemas["CompanyPage"]; measu
             />
           </Box>
           {r.range ? (
-            <RangeLine range={r.range} unit={r.unit} lowerIsBetter={r.lower_is_better} width={220} />
+            <RangeLine range={r.range} unit={r.unit} lowerIsBetter={r.lower_is_better} width={180} />
           ) : (
             <span />
           )}

@@ -4,18 +4,17 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { parseAsStringLiteral, useQueryStates } from "nuqs";
-import { useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useStatement } from "../../api/queries";
+import { useStatement } from "../../api/evidence";
 import { Bars } from "../../charts/Bars";
+import { Answered, WhenNear } from "../../components/Answered";
 import { FigureCell } from "../../components/FigureCell";
 import { MenuButton } from "../../components/menu/MenuButton";
-import { Failed, Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { useAsOf } from "../../headless/asOf";
 import { figureAt } from "../../headless/compact";
 import { day, scaled } from "../../headless/format";
-import { useNear } from "../../headless/useNear";
 
 type Statement = Schemas["Statement"];
 type Row = Schemas["StatementRow"];
@@ -55,11 +54,11 @@ interface Props {
   base: string;
 }
 
-export function StatementSection(p: Props) {
-  const box = useRef<HTMLDivElement>(null);
-  const near = useNear(box);
-  return <Box ref={box}>{near ? <Shown {...p} /> : <Loading rows={10} />}</Box>;
-}
+export const StatementSection = (p: Props) => (
+  <WhenNear rows={10}>
+    <Shown {...p} />
+  </WhenNear>
+);
 
 function Shown({ symbol, statement, base }: Props) {
   const [asOf] = useAsOf();
@@ -88,13 +87,9 @@ function Shown({ symbol, statement, base }: Props) {
           }))}
         />
       </Box>
-      {answer.error ? (
-        <Failed error={answer.error} retry={() => answer.refetch()} />
-      ) : answer.data ? (
-        <Statements table={answer.data} symbol={symbol} statement={statement} period={period} base={base} />
-      ) : (
-        <Loading rows={10} />
-      )}
+      <Answered answer={answer} rows={10}>
+        {(table) => <Statements table={table} symbol={symbol} statement={statement} period={period} base={base} />}
+      </Answered>
     </>
   );
 }

@@ -115,11 +115,9 @@ pub struct ChannelAnswer {
     #[schema(value_type = String)]
     pub to: Day,
     /// Lower and upper price at the first session.
-    #[schema(value_type = Vec<f64>)]
-    pub first: (f64, f64),
+    pub first: [f64; 2],
     /// Lower and upper price at the last one.
-    #[schema(value_type = Vec<f64>)]
-    pub last: (f64, f64),
+    pub last: [f64; 2],
 }
 
 /// The bars of a company with the lines asked for.
@@ -189,7 +187,7 @@ fn zones(c: &CompanyAt<'_>) -> PriceZones {
     let channel = || {
         let (dates, channel) = (c.bars().dates(), price::channel_of(c, CHANNEL).ok()?);
         let (to, from) = (c.bars().len() - 1, c.bars().len() - CHANNEL as usize);
-        Some(ChannelAnswer { from: dates[from], to: dates[to], first: channel.first(), last: channel.last() })
+        Some(ChannelAnswer { from: dates[from], to: dates[to], first: channel.first().into(), last: channel.last().into() })
     };
     PriceZones {
         support: levels(c, false).unwrap_or_default(),

@@ -1,7 +1,7 @@
 //! The check of the trend by day, week and month, read out for people who do not read charts.
 
 use super::super::answers::{Mark, Subject, number};
-use artemon_core::{domain::BarSize, price::trend_tests, wording::figures::percent};
+use artemon_core::{domain::BarSize, price::trend_tests, wording::figures::{date, percent}};
 
 /// What so many of the six signs say.
 const SAID: [&str; 7] = ["falling", "falling", "falling more than rising", "undecided", "rising more than falling", "rising", "rising"];
@@ -11,7 +11,11 @@ pub(crate) fn price(s: &Subject<'_>) -> Option<(Mark, String)> {
     let horizons = [(BarSize::Day, "day"), (BarSize::Week, "week"), (BarSize::Month, "month")];
     let signs = horizons.map(|(size, name)| (name, trend_tests(s.company, size).ok().map(|t| t.iter().filter(|held| **held).count())));
     let known: Vec<(&str, usize)> = signs.into_iter().filter_map(|(name, n)| Some((name, n?))).collect();
-    let place = year(s)?;
+    let Some(place) = year(s) else {
+        let sessions = s.company.bars().len();
+        let since = s.company.bars().dates().first().map(|d| format!(", since {}", date(*d))).unwrap_or_default();
+        return (sessions > 0).then(|| (Mark::Open, format!("Prices of {sessions} sessions are known{since}: too few for a year's range.")));
+    };
     if known.is_empty() {
         return Some((Mark::Open, format!("{place}; its history is too short to judge a trend.")));
     }

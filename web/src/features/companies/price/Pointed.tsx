@@ -1,0 +1,52 @@
+// The bar or the mark that one points at, in a line; of nothing the last bar.
+import Typography from "@mui/material/Typography";
+import { compact, day, percent, price as money, signed } from "../../../headless/format";
+import type { Month, Price } from "./frame";
+import type { Placed } from "./lanes";
+
+interface Props {
+  price: Price;
+  months: Month[];
+  at: { bar: number; mark?: Placed | undefined } | null;
+}
+
+export function Pointed({ price: p, months, at }: Props) {
+  const bar = at?.bar ?? p.dates.length - 1;
+  const [date, close, before] = [p.dates[bar] ?? "", p.close[bar] ?? 0, p.close[bar - 1]];
+  const entry = at?.mark?.entry;
+  const value = months.findLast((m) => m.date <= date)?.value;
+  return (
+    <Typography
+      variant="body2"
+      component="div"
+      sx={{ minHeight: 21, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}
+    >
+      {entry ? (
+        <>
+          <b>{day(entry.date)}</b> {entry.text}
+          {entry.lane === "news" && entry.size != null && (
+            <span className="second">; the price {signed(entry.size)} that session</span>
+          )}
+        </>
+      ) : (
+        <>
+          <b>{day(date)}</b> <span className="second">open</span> {money(p.open[bar] ?? 0)}{" "}
+          <span className="second">high</span> {money(p.high[bar] ?? 0)} <span className="second">low</span>{" "}
+          {money(p.low[bar] ?? 0)} <span className="second">close</span> <b>{money(close)}</b>
+          {before ? ` ${signed(close / before - 1)}` : ""} <span className="second">volume</span>{" "}
+          {compact(p.volume[bar] ?? 0)}
+          {value != null && (
+            <>
+              {" "}
+              <span className="second">value</span> <span className="teal">{money(value)}</span>
+              <span className="second">
+                {" "}
+                ({percent(Math.abs(close / value - 1))} {close < value ? "under" : "over"})
+              </span>
+            </>
+          )}
+        </>
+      )}
+    </Typography>
+  );
+}
