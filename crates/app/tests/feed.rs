@@ -77,7 +77,7 @@ fn a_saved_screen_tells_what_changed_since_its_last_run() {
         for change in of.iter().filter(|c| !c.outside) {
             let [turned] = &change.turned[..] else { panic!("one criterion turned: {change:?}") };
             assert_eq!((fallen(&turned.then), fallen(&turned.now)), (!came, came), "{change:?}");
-            assert_eq!(turned.bound, "at most −12\u{2009}%");
+            assert_eq!(turned.bound, "at most −12\u{202f}%");
         }
     }
     assert!(run_saved_screen(&now(&app), "nobody").is_err());

@@ -7,6 +7,7 @@ pub mod changes;
 pub mod domain;
 pub mod engine;
 pub mod estimates;
+pub mod forecast;
 pub mod formula;
 pub mod insiders;
 pub mod measures;

@@ -178,6 +178,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cases that the person keeps of a company; version 0 when there are none. */
+        get: operations["company_cases"];
+        /** Keeps the cases of a company; refused when If-Match is not the newest version, 0 for the first. */
+        put: operations["save_company_cases"];
+        /** Works out cases of a company; nothing is kept. Those that are absent are filled with what the last years did. */
+        post: operations["work_out_cases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/cash": {
         parameters: {
             query?: never;
@@ -240,6 +259,24 @@ export interface paths {
         put?: never;
         /** A measure of a company over its own years, and where it stands. */
         post: operations["company_multiples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the person wrote about a company; version 0 when nothing. */
+        get: operations["company_note"];
+        /** Keeps what the person wrote about a company; refused when If-Match is not the newest version, 0 for the first. */
+        put: operations["save_company_note"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1616,6 +1653,76 @@ export interface components {
             /** @description "in range", "close", "wait", "pass" or "cannot value". */
             verdict: string;
         };
+        /** @description One course of the next years. */
+        Case: {
+            /**
+             * Format: double
+             * @description The multiple of earnings at which it could be sold in the last year.
+             */
+            exit_multiple: number;
+            /** @description Why, in the person's words. */
+            why?: string;
+            /** @description Year by year, 10 at most. */
+            years: components["schemas"]["ForecastYear"][];
+        };
+        /** @description A case worked out; amounts of the company in the base currency, those a share in the listing's. */
+        CaseAnswer: {
+            case: components["schemas"]["Case"];
+            price_to_fifth: components["schemas"]["Figure"];
+            /** @description The price over what would be earned in the third and in the fifth year. */
+            price_to_third: components["schemas"]["Figure"];
+            /** @description The mean of what is defined of both. */
+            worth: components["schemas"]["Figure"];
+            /** @description Free cash flow and what follows it, discounted. */
+            worth_by_cash: components["schemas"]["Figure"];
+            /** @description Dividends and a sale at the exit multiple, discounted. */
+            worth_by_earnings: components["schemas"]["Figure"];
+            years: components["schemas"]["CaseYear"][];
+        };
+        /** @description A forecast year, and what came of it. */
+        CaseYear: components["schemas"]["ForecastIncome"] & {
+            /** Format: int32 */
+            fiscal_year: number;
+            /** Format: double */
+            reported_eps?: number | null;
+            /**
+             * Format: double
+             * @description What was reported since, once it is.
+             */
+            reported_revenue?: number | null;
+        };
+        /** @description The three courses that are kept together. */
+        Cases: {
+            /**
+             * Format: int32
+             * @description The fiscal year before the first that is forecast.
+             * @default null
+             */
+            after_year: number | null;
+            /** @default null */
+            high: components["schemas"]["Case"] | null;
+            /** @default null */
+            likely: components["schemas"]["Case"] | null;
+            /** @default null */
+            low: components["schemas"]["Case"] | null;
+        };
+        /** @description The cases of a company worked out. */
+        CasesAnswer: {
+            /**
+             * Format: int32
+             * @description The fiscal year before the first that is forecast.
+             */
+            after_year?: number | null;
+            /** @description What the last five years did, in the order of the fields of a year, the exit multiple last. */
+            habits: components["schemas"]["Habit"][];
+            high?: components["schemas"]["CaseAnswer"] | null;
+            likely?: components["schemas"]["CaseAnswer"] | null;
+            low?: components["schemas"]["CaseAnswer"] | null;
+            /** @description Earnings a share of the last fiscal years in the listing's currency, oldest first. */
+            past: components["schemas"]["PastYear"][];
+            /** @description Why nothing can be forecast. */
+            reason?: string | null;
+        };
         /**
          * @description A group of what a value is computed from.
          * @enum {string}
@@ -1973,7 +2080,7 @@ export interface components {
          * @description A sort of document.
          * @enum {string}
          */
-        DocumentKind: "screen" | "column_set" | "assumption_set" | "measure";
+        DocumentKind: "screen" | "column_set" | "assumption_set" | "measure" | "note" | "case";
         /** @description The value under draws of what cannot be known. */
         DrawsAnswer: {
             /** @description The share of draws above the price. */
@@ -2217,6 +2324,49 @@ export interface components {
             /** @description After how many purchases so much time has passed. */
             purchases: number;
         };
+        /** @description A forecast year worked out; amounts as in [`ForecastStart`], those a share in the currency of the price. */
+        ForecastIncome: {
+            /** Format: double */
+            cash_per_share: number;
+            /** Format: double */
+            eps: number;
+            /** Format: double */
+            free_cash_flow: number;
+            /** Format: double */
+            net_income: number;
+            /** Format: double */
+            operating_income: number;
+            /** Format: double */
+            revenue: number;
+        };
+        /** @description What is forecast of one fiscal year, as fractions. */
+        ForecastYear: {
+            /**
+             * Format: double
+             * @description Operating income ÷ revenue.
+             */
+            operating_margin: number;
+            /**
+             * Format: double
+             * @description Capital expenditure less depreciation ÷ added revenue.
+             */
+            reinvestment: number;
+            /**
+             * Format: double
+             * @description Revenue over that of the year before, less one.
+             */
+            revenue_growth: number;
+            /**
+             * Format: double
+             * @description Shares over those of the year before, less one.
+             */
+            share_change: number;
+            /**
+             * Format: double
+             * @description Tax ÷ income before tax.
+             */
+            tax_rate: number;
+        };
         /** @description What the check of a formula found. */
         FormulaCheck: {
             error?: components["schemas"]["FormulaError"] | null;
@@ -2301,6 +2451,15 @@ export interface components {
             sectors: {
                 [key: string]: number;
             };
+        };
+        /** @description What a figure did in the last five years. */
+        Habit: {
+            /** Format: double */
+            high?: number | null;
+            /** Format: double */
+            low?: number | null;
+            /** Format: double */
+            median?: number | null;
         };
         /** @description A headline. */
         Headline: {
@@ -2438,6 +2597,70 @@ export interface components {
          * @enum {string}
          */
         JobState: "running" | "done" | "refused" | "cancelled";
+        /** @description What is kept of a company of a kind; with version 0 when nothing is. */
+        Kept_Cases: {
+            /** @description The document's id, once there is one. */
+            id?: string | null;
+            /** @description The three courses that are kept together. */
+            own: {
+                /**
+                 * Format: int32
+                 * @description The fiscal year before the first that is forecast.
+                 * @default null
+                 */
+                after_year: number | null;
+                /** @default null */
+                high: components["schemas"]["Case"] | null;
+                /** @default null */
+                likely: components["schemas"]["Case"] | null;
+                /** @default null */
+                low: components["schemas"]["Case"] | null;
+            };
+            saved_at?: string | null;
+            /**
+             * Format: int32
+             * @description What a change is made to.
+             */
+            version: number;
+            /** @description Every version that stays, oldest first. */
+            versions: components["schemas"]["VersionEntry"][];
+        };
+        /** @description What is kept of a company of a kind; with version 0 when nothing is. */
+        Kept_Note: {
+            /** @description The document's id, once there is one. */
+            id?: string | null;
+            /** @description What the person thinks of a company. */
+            own: {
+                /**
+                 * @description How it stands among its rivals.
+                 * @default
+                 */
+                competition: string;
+                /**
+                 * @description Who runs it, and how.
+                 * @default
+                 */
+                management: string;
+                /**
+                 * @description What is ahead.
+                 * @default
+                 */
+                outlook: string;
+                /**
+                 * @description Markdown.
+                 * @default
+                 */
+                text: string;
+            };
+            saved_at?: string | null;
+            /**
+             * Format: int32
+             * @description What a change is made to.
+             */
+            version: number;
+            /** @description Every version that stays, oldest first. */
+            versions: components["schemas"]["VersionEntry"][];
+        };
         /**
          * @description What sort of thing happened.
          * @enum {string}
@@ -2702,6 +2925,29 @@ export interface components {
         };
         /** @description How `need` is written. */
         NeedForm: string | number;
+        /** @description What the person thinks of a company. */
+        Note: {
+            /**
+             * @description How it stands among its rivals.
+             * @default
+             */
+            competition: string;
+            /**
+             * @description Who runs it, and how.
+             * @default
+             */
+            management: string;
+            /**
+             * @description What is ahead.
+             * @default
+             */
+            outlook: string;
+            /**
+             * @description Markdown.
+             * @default
+             */
+            text: string;
+        };
         /** @description What a typed number is. */
         NumberAnswer: {
             /** @description Why it is no number. */
@@ -2879,6 +3125,13 @@ export interface components {
          * @enum {string}
          */
         ParamKind: "count" | "period" | "amount" | "back" | "factor" | "bars" | "estimated" | "item";
+        /** @description A fiscal year that is over. */
+        PastYear: {
+            /** Format: double */
+            eps: number;
+            /** Format: int32 */
+            fiscal_year: number;
+        };
         /** @description The middle and the spread of a path. */
         PathStatistics: {
             /**
@@ -3059,6 +3312,8 @@ export interface components {
             target?: components["schemas"]["TargetAnswer"] | null;
             /** @description How far targets were from the price a year later, in the middle of five years. */
             target_error: components["schemas"]["Figure"];
+            /** @description Whether the periods are fiscal years. */
+            years: boolean;
         };
         /** @description Which periods. */
         QuartersRequest: {
@@ -3069,8 +3324,8 @@ export interface components {
              * @description How many reported periods, 20 at most.
              */
             count: number;
-            /** @description Fiscal years instead of quarters. */
-            years?: boolean;
+            /** @description Fiscal years instead of quarters; when absent, of a company that reports no quarters by themselves. */
+            years?: boolean | null;
         };
         /** @description The ranked list. */
         RankAnswer: {
@@ -3396,7 +3651,7 @@ export interface components {
         };
         /** @description A place between 0, the lowest, and 100. */
         Standing: {
-            /** @description "its own 10 years", "Industrials", "the country", "all companies". */
+            /** @description "in its own 10 years", "in Industrials", "in its country", "among all companies". */
             among: string;
             /** @description The formula of the place. */
             formula: string;
@@ -4335,6 +4590,139 @@ export interface operations {
             };
         };
     };
+    company_cases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Cases"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_company_cases: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change was made to */
+                "If-Match": string;
+            };
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cases"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Cases"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    work_out_cases: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cases"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasesAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     company_cash: {
         parameters: {
             query?: {
@@ -4489,6 +4877,95 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    company_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Note"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_company_note: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The version that the change was made to */
+                "If-Match": string;
+            };
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Note"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_Note"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -19,7 +19,7 @@ export function placeInWords(range: OwnRange, lowerIsBetter: boolean): string {
   const below = rank <= 50;
   const share = below ? 100 - rank : rank;
   const word = lowerIsBetter ? (below ? "cheaper" : "dearer") : below ? "lower" : "higher";
-  return `${rank} of 100 · ${word} than in ${share}\u2009% of its own months`;
+  return `${rank} of 100 · ${word} than in ${share}\u202f% of its own months`;
 }
 
 /** The place and the figures behind it, in words. */

@@ -2,7 +2,7 @@
 import type { Figure, Unit } from "../api/client";
 
 const MINUS = "\u2212";
-const THIN = "\u2009";
+const THIN = "\u202f";
 
 // Making a formatter takes sixty times as long as using one.
 const formatters = new Map<number, Intl.NumberFormat>();

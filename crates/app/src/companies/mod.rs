@@ -2,6 +2,7 @@
 
 mod answers;
 mod behaviour;
+mod cases;
 mod cash;
 mod change;
 mod glance;
@@ -9,6 +10,7 @@ mod groups;
 pub(crate) mod months;
 mod multiples;
 mod names;
+mod notes;
 mod owners;
 mod page;
 mod peers;
@@ -22,11 +24,13 @@ mod years;
 
 pub use answers::{Answer, Mark};
 pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, after_purchases, behaviour};
+pub use cases::{Case, CaseAnswer, CaseYear, Cases, CasesAnswer, Habit, PastYear, own_cases, save_cases, work_out};
 pub use cash::cash_picture;
 pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use multiples::{MultiplePath, MultipleRequest, PathStatistics, Standing, multiple_path};
+pub use notes::{Note, note, save_note};
 pub use owners::{Owners, StakePoint, owners};
 pub use page::{CompanyPage, DateAhead, ListingRow, OfficerRow, company_page};
 pub use peers::{IndustryPlace, PeerRow, PeersAnswer, peers};

@@ -33,9 +33,9 @@ pub struct QuartersRequest {
     #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub as_of: Option<Day>,
-    /// Fiscal years instead of quarters.
+    /// Fiscal years instead of quarters; when absent, of a company that reports no quarters by themselves.
     #[serde(default)]
-    pub years: bool,
+    pub years: Option<bool>,
     /// How many reported periods, 20 at most.
     pub count: u32,
 }
@@ -44,6 +44,8 @@ pub struct QuartersRequest {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct QuartersAnswer {
+    /// Whether the periods are fiscal years.
+    pub years: bool,
     /// Newest first; without columns for a company that does not report such periods.
     pub reported: StatementTable,
     /// By column: the length of the run of acceleration to which its growth of earnings belongs, negative for deceleration; 0 when
@@ -117,16 +119,18 @@ pub fn quarters(ctx: &Ctx, symbol: &str, request: QuartersRequest) -> Result<Qua
         return Err(AppError::Unusable { what: format!("{} periods", request.count), problem });
     }
     let c = ctx.company(symbol, ctx.date(request.as_of)?)?;
-    let at = if request.years { At::Year } else { At::Quarter };
+    let by_year = request.years.unwrap_or(!reports_quarters(&c));
+    let at = if by_year { At::Year } else { At::Quarter };
     let known = (0..request.count).map(at).take_while(|at| at.period(&c).is_some());
-    let columns: Vec<At> = if request.years || reports_quarters(&c) { known.collect() } else { Vec::new() };
-    let mut runs = estimates::runs(&growths(ctx, &c, request.years));
+    let columns: Vec<At> = if by_year || reports_quarters(&c) { known.collect() } else { Vec::new() };
+    let mut runs = estimates::runs(&growths(ctx, &c, by_year));
     runs.resize(columns.len(), 0);
     let years = coming_years(&c);
     Ok(QuartersAnswer {
+        years: by_year,
         reported: table(&ctx.engine, &c, &columns, lines(&columns)),
         runs,
-        ahead: if request.years { years_ahead(&c) } else { quarters_ahead(&c) },
+        ahead: if by_year { years_ahead(&c) } else { quarters_ahead(&c) },
         revisions: revisions(&c, years),
         revised_years: years,
         target: c.estimate(Metric::PriceTarget, None).ok().map(target),

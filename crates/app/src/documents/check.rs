@@ -1,7 +1,10 @@
 //! What makes a document sound.
 
-use super::{body::plain, kind::DocumentKind};
-use crate::{AppError, Ctx};
+use super::{body::plain, kind::DocumentKind, of_company::OfCompany};
+use crate::{
+    AppError, Ctx,
+    companies::{Cases, Note},
+};
 use artemon_core::{
     formula::{LibraryError, OwnMeasure},
     screening::Screen,
@@ -34,6 +37,8 @@ impl DocumentKind {
                 }
                 ctx.settings().library.with(&measure).map(drop).map_err(|e| refused_measure(e, &measure.formula))
             }
+            DocumentKind::Note => parsed::<OfCompany<Note>>(self, body).and_then(|note| note.own.check()),
+            DocumentKind::Case => parsed::<OfCompany<Cases>>(self, body).and_then(|cases| cases.own.check()),
         }
     }
 

@@ -15,10 +15,21 @@ pub enum DocumentKind {
     AssumptionSet,
     /// A measure of the person's own; its name is its id in formulas.
     Measure,
+    /// What the person thinks of a company; its name is the company's id.
+    Note,
+    /// What the person forecasts of a company; its name is the company's id.
+    Case,
 }
 
 impl DocumentKind {
-    const ALL: [DocumentKind; 4] = [DocumentKind::Screen, DocumentKind::ColumnSet, DocumentKind::AssumptionSet, DocumentKind::Measure];
+    const ALL: [DocumentKind; 6] = [
+        DocumentKind::Screen,
+        DocumentKind::ColumnSet,
+        DocumentKind::AssumptionSet,
+        DocumentKind::Measure,
+        DocumentKind::Note,
+        DocumentKind::Case,
+    ];
 
     /// As it is kept.
     #[must_use]
@@ -28,6 +39,8 @@ impl DocumentKind {
             DocumentKind::ColumnSet => "column_set",
             DocumentKind::AssumptionSet => "assumption_set",
             DocumentKind::Measure => "measure",
+            DocumentKind::Note => "note",
+            DocumentKind::Case => "case",
         }
     }
 
@@ -39,6 +52,8 @@ impl DocumentKind {
             DocumentKind::ColumnSet => "column set",
             DocumentKind::AssumptionSet => "assumption set",
             DocumentKind::Measure => "measure",
+            DocumentKind::Note => "note",
+            DocumentKind::Case => "case",
         }
     }
 

@@ -4,8 +4,10 @@
 pub(crate) mod body;
 mod check;
 pub(crate) mod kind;
+pub(crate) mod of_company;
 
 pub use kind::DocumentKind;
+pub use of_company::Kept;
 
 use crate::{AppError, Ctx};
 use artemon_core::screening::Screen;
@@ -89,7 +91,7 @@ impl DocumentFile {
     }
 
     /// Refuses names that are none, and bodies that are not of the kind.
-    fn check(&self, ctx: &Ctx) -> Result<(), AppError> {
+    pub(crate) fn check(&self, ctx: &Ctx) -> Result<(), AppError> {
         let refused = |what: String, problem: &str| Err(AppError::Unusable { what, problem: problem.to_owned() });
         if self.name.is_empty() || self.name.chars().count() > LONGEST_NAME || self.name.chars().any(char::is_control) {
             return refused(format!("The name \"{}\"", self.name), "it must have between 1 and 80 characters, in one line");

@@ -36,7 +36,7 @@ fn evidence(ctx: &Ctx, symbol: &str) -> String {
     writeln!(out, "{}", value_change(ctx, symbol, Some(day("2024-06-28")), None).unwrap().sentence).unwrap();
     writeln!(out, "{}", stretch(ctx, symbol, (day("2024-06-28"), day("2025-01-10")), None).unwrap().sentence).unwrap();
     told(&mut out, &cash_picture(ctx, symbol, None).unwrap());
-    let expected = quarters(ctx, symbol, QuartersRequest { as_of: None, years: false, count: 8 }).unwrap();
+    let expected = quarters(ctx, symbol, QuartersRequest { as_of: None, years: Some(false), count: 8 }).unwrap();
     told(&mut out, &expected.reported);
     writeln!(out, "  runs {:?}", expected.runs).unwrap();
     for p in &expected.ahead {

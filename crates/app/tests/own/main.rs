@@ -6,6 +6,7 @@ mod caches;
 mod documents;
 mod evidence;
 mod folders;
+mod judgement;
 mod measures;
 mod pages;
 mod peers;

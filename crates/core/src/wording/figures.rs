@@ -5,7 +5,7 @@ use crate::domain::Day;
 /// A fraction as a percentage: "8.1 %" below ten percent, "12 %" above.
 #[must_use]
 pub fn percent(x: f64) -> String {
-    format!("{}\u{2009}%", decimals(x * 100.0, usize::from(x.abs() < 0.0995)))
+    format!("{}\u{202f}%", decimals(x * 100.0, usize::from(x.abs() < 0.0995)))
 }
 
 /// A multiple: "14.2"; "any number of" when there is no end to it.
@@ -59,7 +59,7 @@ mod tests {
 
     #[test]
     fn figures_are_as_long_as_they_need_to_be() {
-        assert_eq!([0.0812, 0.0996, -0.123].map(percent), ["8.1\u{2009}%", "10\u{2009}%", "−12\u{2009}%"]);
+        assert_eq!([0.0812, 0.0996, -0.123].map(percent), ["8.1\u{202f}%", "10\u{202f}%", "−12\u{202f}%"]);
         assert_eq!([4.0, 31.46, 182.4].map(amount), ["4.00", "31.5", "182"]);
         assert_eq!([5.2, -15.6, 0.001].map(|x| signed(x, amount)), ["+5.20", "−15.6", "0.00"]);
         assert_eq!((times(f64::INFINITY), times(14.24)), ("any number of".to_owned(), "14.2".to_owned()));

@@ -77,9 +77,9 @@ fn groups(digits: &str, separator: char) -> bool {
 #[must_use]
 pub fn write_number(x: f64, unit: Unit) -> String {
     match unit {
-        Unit::Percent => format!("{}\u{2009}%", digits(x * 100.0)),
-        Unit::Money | Unit::Count | Unit::Ratio if x.abs() >= 1e9 => format!("{}\u{2009}bn", digits(x / 1e9)),
-        Unit::Money | Unit::Count | Unit::Ratio if x.abs() >= 1e6 => format!("{}\u{2009}m", digits(x / 1e6)),
+        Unit::Percent => format!("{}\u{202f}%", digits(x * 100.0)),
+        Unit::Money | Unit::Count | Unit::Ratio if x.abs() >= 1e9 => format!("{}\u{202f}bn", digits(x / 1e9)),
+        Unit::Money | Unit::Count | Unit::Ratio if x.abs() >= 1e6 => format!("{}\u{202f}m", digits(x / 1e6)),
         #[allow(clippy::cast_possible_truncation)]
         Unit::Date => crate::domain::Day::from_epoch_days(x as i32).to_string(),
         _ => digits(x),
@@ -176,7 +176,7 @@ mod tests {
             written(1.0 / 3.0, Unit::Ratio),
             written(19_000.0, Unit::Date),
         ];
-        insta::assert_snapshot!(all.join(" | ").replace('\u{2009}', " "), @"1,200 | 20,000 | 12.5 % | −3 % | 4 | 0.1 | 1,250.5 | 2.5 m | 12 bn | 0 | 0.333333 | 2022-01-08");
+        insta::assert_snapshot!(all.join(" | ").replace('\u{202f}', " "), @"1,200 | 20,000 | 12.5 % | −3 % | 4 | 0.1 | 1,250.5 | 2.5 m | 12 bn | 0 | 0.333333 | 2022-01-08");
     }
 
     proptest! {

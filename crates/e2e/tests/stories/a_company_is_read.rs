@@ -33,8 +33,8 @@ fn statements_are_switched_drawn_and_opened() {
         let (revenue, before) = row(&browser, INCOME, "Revenue").await;
         browser.with_text("#q-margin button", "Amounts ▾").await.click().await.unwrap();
         browser.with_text("[role=menuitem]", "Share of revenue").await.click().await.unwrap();
-        browser.text_until(INCOME, |t| t.contains("100\u{2009}%")).await;
-        assert_eq!(row(&browser, INCOME, "Revenue").await.0, "100\u{2009}%");
+        browser.text_until(INCOME, |t| t.contains("100\u{202f}%")).await;
+        assert_eq!(row(&browser, INCOME, "Revenue").await.0, "100\u{202f}%");
         browser.with_text("#q-margin button", "Share of revenue ▾").await.click().await.unwrap();
         browser.with_text("[role=menuitem]", "Growth on the year before").await.click().await.unwrap();
         browser.text_until(INCOME, |t| !t.contains("Gross margin")).await;

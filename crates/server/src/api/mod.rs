@@ -9,6 +9,7 @@ pub(crate) mod documents;
 pub(crate) mod evidence;
 pub(crate) mod formulas;
 pub(crate) mod measures;
+pub(crate) mod own;
 pub(crate) mod screens;
 
 use crate::error::Problem;

@@ -20,6 +20,9 @@ fn rows() -> Vec<Row> {
     let wrong = json!({ "kind": "screen", "name": "", "body": screen });
     let mine = json!({ "id": "mine", "label": "Mine", "note": "", "formula": "eps / price" });
     let set = json!({ "name": "Careful", "required_return": { "fixed": 0.11 } });
+    let forecast = json!({
+        "revenue_growth": 0.05, "operating_margin": 0.1, "tax_rate": 0.25, "reinvestment": 0.3, "share_change": 0
+    });
     let csv = "Ticker;Datum;Close;Vol\r\nDRUA;1.7.2025;114,50;1000\r\n";
     vec![
         ("GET /api/about", "/api/about", NONE, None),
@@ -46,6 +49,26 @@ fn rows() -> Vec<Row> {
             "/api/companies/DRUA/own",
             json!({ "own_growth": 0.05 }),
             Some(("/api/companies/DRUA/own", json!({ "own_growth": 50 }))),
+        ),
+        ("GET /api/companies/{symbol}/note", "/api/companies/DRUA/note", NONE, Some(("/api/companies/NOSUCH/note", NONE))),
+        (
+            "PUT /api/companies/{symbol}/note",
+            "/api/companies/DRUA/note",
+            json!({ "text": "Sound." }),
+            Some(("/api/companies/DRUA/note", json!({ "text": 7 }))),
+        ),
+        ("GET /api/companies/{symbol}/cases", "/api/companies/DRUA/cases", NONE, Some(("/api/companies/NOSUCH/cases", NONE))),
+        (
+            "PUT /api/companies/{symbol}/cases",
+            "/api/companies/DRUA/cases",
+            json!({ "likely": { "years": [forecast], "exit_multiple": 12 } }),
+            Some(("/api/companies/DRUA/cases", json!({ "likely": { "years": [], "exit_multiple": 12 } }))),
+        ),
+        (
+            "POST /api/companies/{symbol}/cases",
+            "/api/companies/DRUA/cases",
+            json!({}),
+            Some(("/api/companies/DRUA/cases", json!({ "low": { "years": [forecast], "exit_multiple": 0.5 } }))),
         ),
         ("GET /api/companies/{symbol}/glance", "/api/companies/DRUA/glance", NONE, Some(("/api/companies/NOSUCH/glance", NONE))),
         (
@@ -259,7 +282,11 @@ struct Made {
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
     let path = asked.0.replace("{document}", &made.document).replace("{upload}", &made.upload);
-    let if_match = if operation == "PUT /api/documents/{id}" { "If-Match: \"1\"\r\n" } else { "" };
+    let if_match = match operation {
+        "PUT /api/documents/{id}" => "If-Match: \"1\"\r\n",
+        _ if operation.starts_with("PUT /api/companies/{symbol}/") => "If-Match: \"0\"\r\n",
+        _ => "",
+    };
     let (more, body) = match &asked.1 {
         Value::Null => (if_match.to_owned(), String::new()),
         Value::String(csv) => {
@@ -287,7 +314,7 @@ fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option
     let in_query = described["parameters"].as_array().is_some_and(|all| all.iter().any(|p| p["name"] == "as_of"));
     if in_query {
         let sign = if asked.0.contains('?') { '&' } else { '?' };
-        return Some(Asked(format!("{}{sign}as_of={date}", asked.0), NONE));
+        return Some(Asked(format!("{}{sign}as_of={date}", asked.0), asked.1.clone()));
     }
     let schema = described["requestBody"]["content"]["application/json"]["schema"]["$ref"].as_str()?;
     let properties = &description.pointer(schema.trim_start_matches('#'))?["properties"];

@@ -12,6 +12,7 @@ use diesel::{
     result::{DatabaseErrorKind, Error as QueryError},
     sqlite::SqliteConnection,
 };
+use std::time::Duration;
 
 /// A document without its contents.
 #[derive(Clone, Debug, PartialEq, Eq, Queryable)]
@@ -213,6 +214,22 @@ impl People {
     /// # Errors
     /// When it cannot be written.
     pub fn save_document(&self, person: &PersonId, id: &str, made_to: i32, new: NewDocument<'_>) -> Result<Saved, StoreError> {
+        self.save_apart(person, id, made_to, new, Duration::ZERO)
+    }
+
+    /// The same for what is saved while somebody writes: the version before, unless it is the first or older than `apart`, is
+    /// replaced.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn save_apart(
+        &self,
+        person: &PersonId,
+        id: &str,
+        made_to: i32,
+        new: NewDocument<'_>,
+        apart: Duration,
+    ) -> Result<Saved, StoreError> {
         use documents as d;
         let mut c = self.writer();
         let mut changed = None;
@@ -226,6 +243,7 @@ impl People {
             let values = (d::version.eq(version), d::folder.eq(new.folder), d::name.eq(new.name));
             diesel::update(d::table.find(id)).set(values).execute(c)?;
             insert_version(c, id, version, new.body, new.note, &now())?;
+            forget_replaced(c, &now_kept, apart)?;
             head(c, person, id)
         }))?;
         Ok(changed.map_or(saved, Saved::ChangedSince))
@@ -256,6 +274,15 @@ impl People {
         let mine = heads!().filter(d::person_id.eq(person.as_str())).filter(d::kind.eq(kind)).filter(d::name.eq(name));
         Ok(mine.filter(d::deleted_at.is_not_null()).order_by(d::deleted_at.desc()).first(&mut *self.reader()?).optional()?)
     }
+}
+
+/// Forgets the version before a new one, unless it is the first or old enough to stay.
+fn forget_replaced(c: &mut SqliteConnection, before: &DocumentHead, apart: Duration) -> QueryResult<()> {
+    let age = chrono::DateTime::parse_from_rfc3339(&before.saved_at).ok().and_then(|saved| (chrono::Utc::now() - saved.to_utc()).to_std().ok());
+    if before.version > 1 && age.is_some_and(|age| age < apart) {
+        diesel::delete(document_versions::table.find((&before.id, before.version))).execute(c)?;
+    }
+    Ok(())
 }
 
 fn head(c: &mut SqliteConnection, person: &PersonId, id: &str) -> QueryResult<Option<DocumentHead>> {

@@ -107,7 +107,7 @@ export function Peers({
   const rank = Math.round(peers.rank);
   const share = rank <= 50 ? 100 - rank : rank;
   const extreme = rank === 0 ? "the lowest of them" : rank === 100 ? "the highest of them" : null;
-  const words = extreme ?? `${rank <= 50 ? "lower" : "higher"} than ${share}\u2009% of them`;
+  const words = extreme ?? `${rank <= 50 ? "lower" : "higher"} than ${share}\u202f% of them`;
   return (
     <>
       <Typography variant="h3" component="h3" sx={{ mt: 1.5 }}>

@@ -65,9 +65,9 @@ pub(super) fn multiple(c: &Subject<'_>) -> Option<(Mark, String)> {
         return Some((Mark::Open, format!("Today's price is {} times earnings; its own history is too short to compare.", times(pe))));
     };
     let place = if rank <= 50.0 {
-        format!("cheaper than in {:.0}\u{2009}% of", 100.0 - rank)
+        format!("cheaper than in {:.0}\u{202f}% of", 100.0 - rank)
     } else {
-        format!("dearer than in {rank:.0}\u{2009}% of")
+        format!("dearer than in {rank:.0}\u{202f}% of")
     };
     Some((
         judged(rank, 33.0, 67.0),

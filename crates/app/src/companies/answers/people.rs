@@ -13,7 +13,8 @@ pub(super) fn owners(c: &Subject<'_>) -> Option<(Mark, String)> {
         (number(c, "insider_buyers(12)"), number(c, "insider_sellers(12)"), number(c, "insider_net_buying_ratio(12)"));
     let mut mark = Mark::Mixed;
     if let (Ok(b), Ok(s)) = (buyers, sellers) {
-        parts.push(format!("{b} bought and {s} sold on the open market within a year"));
+        let many = |n: f64| if n == 0.0 { "none".to_owned() } else { n.to_string() };
+        parts.push(format!("{} bought and {} sold on the open market within a year", many(b), many(s)));
         mark = match net {
             Ok(n) if n > 0.0 => Mark::Holds,
             Ok(n) if n < 0.0 && s >= 3.0 => Mark::Fails,

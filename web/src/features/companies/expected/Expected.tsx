@@ -17,7 +17,8 @@ import { Periods } from "./Periods";
 const COUNTS = [4, 8, 12] as const;
 
 const CHOSEN = {
-  by_year: parseAsBoolean.withDefault(false),
+  /** Years or quarters; as it reports when absent. */
+  by_year: parseAsBoolean,
   periods: parseAsNumberLiteral(COUNTS).withDefault(8),
 };
 
@@ -31,8 +32,9 @@ interface Props {
 
 export function Expected(p: Props) {
   const [asOf] = useAsOf();
-  const [{ by_year: years, periods: count }, choose] = useQueryStates(CHOSEN);
-  const answer = useQuarters(p.symbol, { years, count, ...(asOf && { as_of: asOf }) });
+  const [{ by_year, periods: count }, choose] = useQueryStates(CHOSEN);
+  const answer = useQuarters(p.symbol, { years: by_year, count, ...(asOf && { as_of: asOf }) });
+  const years = by_year ?? answer.data?.years ?? false;
   const sort = (of: boolean) => (of ? "years" : "quarters");
   return (
     <>

@@ -44,7 +44,7 @@ export function Owners({ symbol, base }: Props) {
 const HOLDERS = [
   ["insiders", "Insiders", "teal"],
   ["controlling", "Controlling holders", "ink"],
-  ["institutions", "Institutions", "bar"],
+  ["institutions", "Institutions", "faint"],
   ["pledged", "Pledged, of the controlling", "clay"],
 ] as const;
 

@@ -91,7 +91,13 @@ export function Trades({ trades, base }: { trades: Trade[]; base: string }) {
             t.price > 0 ? price(t.price) : "–",
             <FigureCell key="amount" figure={t.amount} unit="money" />,
             typeof t.signs.since === "number" ? signed(t.signs.since) : "–",
-            t.counts ? signsInWords(t) : "",
+            <Box
+              key="signs"
+              component="span"
+              sx={{ display: "block", width: 168, whiteSpace: "normal", lineHeight: 1.25 }}
+            >
+              {t.counts ? signsInWords(t) : ""}
+            </Box>,
           ],
         }))}
       />

@@ -34,7 +34,7 @@ const NAMES: Record<Schemas["Cause"], string> = {
   own_multiples: "its usual multiples",
   currencies: "exchange rates",
   assumptions: "assumptions",
-  price: "the price",
+  price: "weight of debt",
 };
 
 /** A day so many months before another. */
@@ -119,7 +119,7 @@ function Margin({ change: c, symbol }: { change: Change; symbol: string }) {
   const [was, is] = [numberOf(c.before.margin_of_safety), numberOf(c.after.margin_of_safety)];
   if (was === null || is === null) return null;
   const byPrice = c.margin.find((p) => p.causes.includes("price"))?.amount ?? 0;
-  const points = (x: number) => `${signed(x).replace(/\u2009%$/, "")} points`;
+  const points = (x: number) => `${signed(x).replace(/\u202f%$/, "")} points`;
   return (
     <Typography variant="body2" color="textSecondary">
       Margin of safety {percent(was)} →{" "}

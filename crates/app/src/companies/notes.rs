@@ -1,0 +1,61 @@
+//! What the person thinks of a company, in words.
+
+use crate::{
+    AppError, Ctx,
+    documents::{
+        kind::DocumentKind,
+        of_company::{Kept, keep, kept},
+    },
+};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The longest text, and the longest of the fields, in characters.
+const LONGEST_TEXT: usize = 100_000;
+const LONGEST_FIELD: usize = 4_000;
+
+/// What the person thinks of a company.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Note {
+    /// Markdown.
+    pub text: String,
+    /// Who runs it, and how.
+    pub management: String,
+    /// How it stands among its rivals.
+    pub competition: String,
+    /// What is ahead.
+    pub outlook: String,
+}
+
+impl Note {
+    /// Refuses texts that are too long.
+    pub(crate) fn check(&self) -> Result<(), AppError> {
+        let lengths = [
+            ("The note", &self.text, LONGEST_TEXT),
+            ("Management", &self.management, LONGEST_FIELD),
+            ("Competition", &self.competition, LONGEST_FIELD),
+            ("Outlook", &self.outlook, LONGEST_FIELD),
+        ];
+        let long = lengths.into_iter().find(|(_, text, most)| text.chars().count() > *most);
+        long.map_or(Ok(()), |(what, _, most)| {
+            Err(AppError::Unusable { what: what.to_owned(), problem: format!("it may have at most {most} characters") })
+        })
+    }
+}
+
+/// What the person wrote about a company.
+///
+/// # Errors
+/// An unknown company.
+pub fn note(ctx: &Ctx, symbol: &str) -> Result<Kept<Note>, AppError> {
+    kept(ctx, DocumentKind::Note, &ctx.company(symbol, ctx.date(None)?)?)
+}
+
+/// Keeps what the person wrote about a company, if it was not changed elsewhere since the version that it was made to.
+///
+/// # Errors
+/// An unknown company, a text that is too long, a change made elsewhere.
+pub fn save_note(ctx: &Ctx, symbol: &str, made_to: i32, note: Note) -> Result<(), AppError> {
+    keep(ctx, DocumentKind::Note, &ctx.company(symbol, ctx.date(None)?)?, made_to, note)
+}
