@@ -97,3 +97,44 @@ export const useStretch = (symbol: string, ends: [string, string] | null, asOf?:
     enabled: ends !== null,
     placeholderData: keepPreviousData,
   });
+
+export type Note = Schemas["Note"];
+export type Cases = Schemas["Cases"];
+
+const made = (symbol: string, madeTo: number) => ({ path: { symbol }, header: { "If-Match": `"${madeTo}"` } });
+
+/** What is kept of a company in one's own words. */
+export const useNote = (symbol: string) =>
+  useQuery({
+    queryKey: ["note", symbol],
+    queryFn: () => taken(client.GET("/api/companies/{symbol}/note", { params: { path: { symbol } } })),
+    // What one is writing is not overwritten by what comes back to the window.
+    refetchOnWindowFocus: false,
+  });
+
+export const saveNote = (symbol: string, madeTo: number, body: Note) =>
+  taken(client.PUT("/api/companies/{symbol}/note", { params: made(symbol, madeTo), body }));
+
+export const useCases = (symbol: string) =>
+  useQuery({
+    queryKey: ["cases", symbol],
+    queryFn: () => taken(client.GET("/api/companies/{symbol}/cases", { params: { path: { symbol } } })),
+  });
+
+export const saveCases = (symbol: string, madeTo: number, body: Cases) =>
+  taken(client.PUT("/api/companies/{symbol}/cases", { params: made(symbol, madeTo), body }));
+
+/** Cases worked out while one types. */
+export const useWorkedOut = (symbol: string, body: Cases, asOf?: string) =>
+  useQuery({
+    queryKey: ["worked-out", symbol, body, asOf],
+    queryFn: ({ signal }) =>
+      taken(
+        client.POST("/api/companies/{symbol}/cases", {
+          params: { path: { symbol }, query: { as_of: asOf ?? null } },
+          body,
+          ...by(signal),
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });

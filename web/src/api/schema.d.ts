@@ -1895,6 +1895,8 @@ export interface components {
             officers: components["schemas"]["OfficerRow"][];
             price_date?: string | null;
             ranges: components["schemas"]["NamedRange"][];
+            /** @description How often it was far under its value, and what came of it. */
+            record: components["schemas"]["OwnRecord"];
             value: components["schemas"]["ValueAnswer"];
             /** @description Newest first; years ahead that are estimated come first. */
             years: components["schemas"]["YearRow"][];
@@ -2087,6 +2089,17 @@ export interface components {
             chance_undervalued: components["schemas"]["Figure"];
             /** @description P5, P25, P50, P75 and P95 a share. */
             percentiles: number[];
+        };
+        /** @description A time that began with the price far under the value of its day. */
+        EpisodeRow: {
+            from: string;
+            /** @description When a close met it; not yet, or never, when absent. */
+            met?: string | null;
+            /**
+             * Format: double
+             * @description The value that the price had to meet, on today's split basis.
+             */
+            value: number;
         };
         /** @description Which formulas for whom. */
         EvaluateRequest: {
@@ -3103,6 +3116,13 @@ export interface components {
              * @description A quarter lies above.
              */
             upper_quartile: number;
+        };
+        /** @description How often the price was far under the value, and what came of it. */
+        OwnRecord: {
+            /** @description Oldest first. */
+            episodes: components["schemas"]["EpisodeRow"][];
+            /** @description All of it in a sentence. */
+            sentence: string;
         };
         /** @description Stakes over time, trades, and when several bought at once. */
         Owners: {

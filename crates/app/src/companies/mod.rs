@@ -5,6 +5,7 @@ mod behaviour;
 mod cases;
 mod cash;
 mod change;
+mod episodes;
 mod glance;
 mod groups;
 pub(crate) mod months;
@@ -27,6 +28,7 @@ pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern
 pub use cases::{Case, CaseAnswer, CaseYear, Cases, CasesAnswer, Habit, PastYear, own_cases, save_cases, work_out};
 pub use cash::cash_picture;
 pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
+pub use episodes::{EpisodeRow, OwnRecord};
 pub use glance::{Glance, Headline, glance};
 pub use groups::{Groups, IndexGroup, groups};
 pub use multiples::{MultiplePath, MultipleRequest, PathStatistics, Standing, multiple_path};

@@ -2,6 +2,7 @@
 
 use super::{
     answers::{Answer, answers},
+    episodes::{OwnRecord, own_record},
     months::{MonthPoint, months},
     search::{CompanyHit, hit},
     years::{YearRow, years},
@@ -51,6 +52,8 @@ pub struct CompanyPage {
     pub years: Vec<YearRow>,
     pub ranges: Vec<NamedRange>,
     pub months: Vec<MonthPoint>,
+    /// How often it was far under its value, and what came of it.
+    pub record: OwnRecord,
     pub value: ValueAnswer,
     /// Those in office, the chief executive first.
     pub officers: Vec<OfficerRow>,
@@ -132,6 +135,7 @@ pub fn company_page(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Compa
     let context = &ctx.engine;
     let valued = context.value_company(t, c.index);
     let (company, listing) = (c.company(), c.listing());
+    let months = months(context, &c, MONTHS);
     Ok(CompanyPage {
         as_of: t,
         company: hit(&c),
@@ -147,7 +151,8 @@ pub fn company_page(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Compa
         answers: answers(context, &c, &valued),
         years: years(context, &c),
         ranges: RANGES.iter().map(|m| range(context, &c, m)).collect(),
-        months: months(context, &c, MONTHS),
+        record: own_record(&c, &months),
+        months,
         value: answer(context, &c, valued, None)?,
         officers: officers(&c),
         ahead: ahead(&c),

@@ -22,6 +22,7 @@ fn lines(page: &CompanyPage, owners: &Owners) -> String {
     for a in &page.answers {
         writeln!(out, "[{}] {} {}", serde_json::to_value(a.mark).unwrap().as_str().unwrap(), a.question, a.sentence).unwrap();
     }
+    writeln!(out, "{}", page.record.sentence).unwrap();
     for y in page.years.iter().take(5) {
         let estimated = if y.estimated { " estimated" } else { "" };
         let figures = [

@@ -50,6 +50,7 @@ export function Assume({ value: kept, draft, change }: Props) {
   const error = keep.error ?? answer.error;
   return (
     <Box
+      id="assume"
       sx={{ mt: 1.5, p: 1.5, border: `1px solid ${tint("hairline")}`, borderRadius: 1, bgcolor: "background.paper" }}
     >
       <Typography variant="h3" sx={{ mb: 1.25 }}>

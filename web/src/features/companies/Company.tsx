@@ -20,6 +20,7 @@ import { Expected } from "./expected/Expected";
 import { MarkShape } from "./MarkShape";
 import { Owners } from "./owners/Owners";
 import { OwnYears } from "./paid/OwnYears";
+import { MySoundness } from "./mine/MySoundness";
 import { MultipleRange } from "./MultipleRange";
 import { Peers } from "./Peers";
 import { People } from "./People";
@@ -34,6 +35,7 @@ import { YearTable } from "./YearTable";
 
 type Page = Schemas["CompanyPage"];
 
+const NoteSection = lazy(() => import("./mine/NoteSection"));
 const PriceSection = lazy(() => import("./price/PriceSection"));
 
 export function Company() {
@@ -231,7 +233,17 @@ function Evidence({ page }: { page: Page }) {
         </Suspense>
       </WhenNear>
     ),
-    people: <People page={page} />,
+    people: (
+      <>
+        <People page={page} />
+        <MySoundness value={page.value} />
+        <WhenNear rows={6}>
+          <Suspense fallback={<Loading rows={6} />}>
+            <NoteSection symbol={whose.symbol} />
+          </Suspense>
+        </WhenNear>
+      </>
+    ),
     wrong: <Wrong value={page.value} />,
     worth: <Worth page={page} />,
   };

@@ -5,7 +5,16 @@ import { Chart, type ChartOption, timeAxis, tooltip } from "../../charts/Chart";
 import { price as money } from "../../headless/format";
 import type { Colours } from "../../theme/colours";
 
-export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] }) {
+/** Earnings are drawn at this multiple, so that they lie where the price does. */
+const EARNINGS = 15;
+
+interface Props {
+  months: Schemas["MonthPoint"][];
+  /** When it was far under its value, drawn at the foot. */
+  episodes: Schemas["EpisodeRow"][];
+}
+
+export function PriceValueChart({ months, episodes }: Props) {
   const option = useCallback(
     (c: Colours): ChartOption => {
       // The band may leave the picture: a few valuations near nothing would press price and value together.
@@ -38,6 +47,18 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
             itemStyle: { color: c.teal, opacity: 0.45 },
             data: months.map((m) => [m.date, m[end] ?? null]),
           })),
+          ...episodes.map(({ from, met }) => ({
+            type: "line" as const,
+            name: met ? "Far under value, until it was met" : "Far under value, not met since",
+            showSymbol: false,
+            silent: true,
+            tooltip: { show: false },
+            lineStyle: { color: met ? c.teal : c.clay, width: 5, opacity: 0.7 },
+            data: [
+              [from, Math.min(...all) * 0.82],
+              [met ?? months.at(-1)?.date ?? from, Math.min(...all) * 0.82],
+            ] as [string, number][],
+          })),
           {
             type: "line",
             name: "Value",
@@ -51,6 +72,18 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
           },
           {
             type: "line",
+            name: `Earnings × ${EARNINGS}`,
+            step: "end",
+            showSymbol: false,
+            connectNulls: false,
+            lineStyle: { color: c.history, width: 1.2, type: "dashed" },
+            itemStyle: { color: c.history },
+            endLabel: { show: true, formatter: `EPS × ${EARNINGS}`, color: c.second, fontSize: 11 },
+            labelLayout: { moveOverlap: "shiftY" },
+            data: months.map((m) => [m.date, m.eps != null && m.eps > 0 ? m.eps * EARNINGS : null]),
+          },
+          {
+            type: "line",
             name: "Price",
             showSymbol: false,
             lineStyle: { color: c.ink, width: 1.3 },
@@ -61,7 +94,7 @@ export function PriceValueChart({ months }: { months: Schemas["MonthPoint"][] })
         ],
       };
     },
-    [months],
+    [months, episodes],
   );
   return <Chart label="Price and value by month" height={220} option={option} />;
 }
