@@ -81,6 +81,12 @@ const router = createBrowserRouter([
       { path: "*", element: <Navigate to="/screens" replace /> },
     ],
   },
+  {
+    // On paper there is no frame.
+    path: "/companies/:symbol/paper",
+    lazy: async () => ({ Component: (await import("./features/companies/paper/Paper")).Paper }),
+    HydrateFallback: Loading,
+  },
 ]);
 
 const root = document.getElementById("root");

@@ -49,6 +49,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::evidence::company_peers))
         .routes(routes!(api::evidence::company_multiples))
         .routes(routes!(api::evidence::company_statement))
+        .routes(routes!(api::evidence::company_workbook))
         .routes(routes!(api::evidence::company_solvency))
         .routes(routes!(api::evidence::company_cash))
         .routes(routes!(api::evidence::company_owners))

@@ -43,7 +43,7 @@ export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; resp
 export const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
 
 /** Saves an answer as a file. */
-async function save(name: string, answer: Promise<unknown>): Promise<void> {
+export async function save(name: string, answer: Promise<unknown>): Promise<void> {
   const link = document.createElement("a");
   link.href = URL.createObjectURL((await answer) as Blob);
   link.download = name;

@@ -1,6 +1,6 @@
 // What the page of a company shows beside its first answer, a question each: asked when it comes into view.
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { by, client, type Schemas, taken } from "./client";
+import { by, client, type Schemas, save, taken } from "./client";
 
 const known = (symbol: string, as_of?: string) => ({ path: { symbol }, query: { as_of: as_of ?? null } });
 
@@ -138,3 +138,10 @@ export const useWorkedOut = (symbol: string, body: Cases, asOf?: string) =>
       ),
     placeholderData: keepPreviousData,
   });
+
+/** The company's statements, years as columns, with formulas for the ratios. */
+export const downloadCompany = (symbol: string, asOf?: string) =>
+  save(
+    `${symbol}.xlsx`,
+    taken(client.GET("/api/companies/{symbol}/workbook", { params: known(symbol, asOf), parseAs: "blob" })),
+  );

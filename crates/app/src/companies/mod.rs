@@ -21,6 +21,7 @@ pub(crate) mod search;
 mod solvency;
 mod statements;
 mod trades;
+mod workbook;
 mod years;
 
 pub use answers::{Answer, Mark};
@@ -43,6 +44,7 @@ pub use quarters::{ExpectedPeriod, ExpectedRange, QuartersAnswer, QuartersReques
 pub use search::{CompanyHit, search};
 pub use solvency::{Outcome, SolvencyTest, YearBefore, solvency};
 pub use trades::TradeRow;
+pub use workbook::company_xlsx;
 pub use statements::{
     Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,
 };

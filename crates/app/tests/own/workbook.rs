@@ -231,3 +231,26 @@ fn other_sets_and_single_companies_are_calculated_too() {
         agrees(&now(&app), calculated(&workbook));
     }
 }
+
+/// A company's own workbook: a spreadsheet comes to the same ratios, most of which are formulas, and the years stand oldest first.
+#[test]
+fn a_companys_ratios_are_calculated() {
+    let (_folder, home) = golden();
+    let bytes = artemon_app::company_xlsx(&now(&home), "DRUA", None).unwrap();
+    let mut given: Xlsx<_> = Xlsx::new(Cursor::new(bytes.clone())).unwrap();
+    let mut then = calculated(&bytes);
+    let mut formulas = 0;
+    for name in ["Income", "Balance", "Cash"] {
+        let (written, came) = (given.worksheet_range(name).unwrap(), then.worksheet_range(name).unwrap());
+        formulas += given.worksheet_formula(name).unwrap().used_cells().count();
+        let years: Vec<f64> = (1..4).filter_map(|i| number(came.get_value((1, i)))).collect();
+        assert!(years.windows(2).all(|w| w[0] < w[1]), "{name}: {years:?}");
+        for (row, column, value) in written.used_cells() {
+            let at = (row as u32, column as u32);
+            let (a, b) = (number(Some(value)), number(came.get_value(at)));
+            let near = a.zip(b).map_or(a == b, |(a, b)| (a - b).abs() <= 3e-5 * a.abs().max(1e-6));
+            assert!(near, "{name} {at:?}: {value:?} is {b:?}");
+        }
+    }
+    assert!(formulas > 80, "{formulas}");
+}

@@ -8,8 +8,13 @@ use crate::{
 };
 use artemon_app::{
     AfterPurchases, MultiplePath, MultipleRequest, Owners, PeersAnswer, PriceAnswer, PriceRequest, QuartersAnswer, QuartersRequest,
-    SolvencyTest, StatementRequest, StatementTable, Stretch, ValueChangeAnswer, after_purchases, cash_picture, multiple_path, owners, peers,
+    SolvencyTest, StatementRequest, StatementTable, Stretch, ValueChangeAnswer, after_purchases, cash_picture, company_xlsx, multiple_path, owners, peers,
     price_chart, quarters, solvency, statement, stretch, value_change,
+};
+use axum::{
+    Json,
+    http::header,
+    response::{IntoResponse, Response},
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -36,6 +41,22 @@ pub(crate) async fn company_multiples(caller: Caller, Path(symbol): Path<String>
     responses((status = 200, body = StatementTable), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn company_statement(caller: Caller, Path(symbol): Path<String>, Body(request): Body<StatementRequest>) -> Answer<StatementTable> {
     caller.run(move |ctx| statement(ctx, &symbol, request)).await
+}
+
+/// A company as an XLSX workbook: its answers, its statements with years as columns, formulas for the ratios.
+#[utoipa::path(get, path = "/api/companies/{symbol}/workbook", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
+    responses((status = 200, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", body = Vec<u8>),
+        (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn company_workbook(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Result<Response, Problem> {
+    let as_of = day(query.as_of.as_deref())?;
+    let name = format!("attachment; filename=\"{}.xlsx\"", symbol.replace(|c: char| !c.is_ascii_alphanumeric(), "_"));
+    let Json(bytes) = caller.run(move |ctx| company_xlsx(ctx, &symbol, as_of)).await?;
+    let sheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet".to_owned();
+    Ok(([(header::CONTENT_TYPE, sheet), (header::CONTENT_DISPOSITION, name)], bytes).into_response())
 }
 
 /// The tests of a company's balance sheet one by one.

@@ -2,9 +2,12 @@
 import { useCallback } from "react";
 import type { Schemas } from "../../api/client";
 import { Chart, type ChartOption, timeAxis, tooltip } from "../../charts/Chart";
+import { apart } from "../../charts/labels";
 import { price as money } from "../../headless/format";
 import type { Colours } from "../../theme/colours";
 
+/** Pixels of the picture's height. */
+const PLOT = 186;
 /** Earnings are drawn at this multiple, so that they lie where the price does. */
 const EARNINGS = 15;
 
@@ -19,6 +22,11 @@ export function PriceValueChart({ months, episodes }: Props) {
     (c: Colours): ChartOption => {
       // The band may leave the picture: a few valuations near nothing would press price and value together.
       const all = months.flatMap((m) => [m.price, m.value].filter((v) => v != null && v > 0)) as number[];
+      const [low, high] = [Math.min(...all) * 0.8, Math.max(...all) * 1.2];
+      const ends = [months.at(-1)?.price, months.at(-1)?.value, (months.at(-1)?.eps ?? 0) * EARNINGS];
+      const place = (v: number | null | undefined) =>
+        v != null && v > 0 ? (Math.log(high / v) / Math.log(high / low)) * PLOT : -99;
+      const [atPrice = 0, atValue = 0, atEarnings = 0] = apart(ends.map(place));
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
@@ -26,8 +34,8 @@ export function PriceValueChart({ months, episodes }: Props) {
         yAxis: {
           type: "log",
           logBase: 2,
-          min: Math.min(...all) * 0.8,
-          max: Math.max(...all) * 1.2,
+          min: low,
+          max: high,
           axisLabel: {
             color: c.second,
             formatter: (v: number) => money(v).replace(/\.00$/, ""),
@@ -55,8 +63,8 @@ export function PriceValueChart({ months, episodes }: Props) {
             tooltip: { show: false },
             lineStyle: { color: met ? c.teal : c.clay, width: 5, opacity: 0.7 },
             data: [
-              [from, Math.min(...all) * 0.82],
-              [met ?? months.at(-1)?.date ?? from, Math.min(...all) * 0.82],
+              [from, low * 1.03],
+              [met ?? months.at(-1)?.date ?? from, low * 1.03],
             ] as [string, number][],
           })),
           {
@@ -67,7 +75,7 @@ export function PriceValueChart({ months, episodes }: Props) {
             connectNulls: false,
             lineStyle: { color: c.teal, width: 2 },
             itemStyle: { color: c.teal },
-            endLabel: { show: true, formatter: "value", color: c.teal },
+            endLabel: { show: true, formatter: "value", color: c.teal, offset: [0, atValue] },
             data: months.map((m) => [m.date, m.value ?? null]),
           },
           {
@@ -78,8 +86,13 @@ export function PriceValueChart({ months, episodes }: Props) {
             connectNulls: false,
             lineStyle: { color: c.history, width: 1.2, type: "dashed" },
             itemStyle: { color: c.history },
-            endLabel: { show: true, formatter: `EPS × ${EARNINGS}`, color: c.second, fontSize: 11 },
-            labelLayout: { moveOverlap: "shiftY" },
+            endLabel: {
+              show: true,
+              formatter: `EPS × ${EARNINGS}`,
+              color: c.second,
+              fontSize: 11,
+              offset: [0, atEarnings],
+            },
             data: months.map((m) => [m.date, m.eps != null && m.eps > 0 ? m.eps * EARNINGS : null]),
           },
           {
@@ -88,7 +101,7 @@ export function PriceValueChart({ months, episodes }: Props) {
             showSymbol: false,
             lineStyle: { color: c.ink, width: 1.3 },
             itemStyle: { color: c.ink },
-            endLabel: { show: true, formatter: "price", color: c.ink },
+            endLabel: { show: true, formatter: "price", color: c.ink, offset: [0, atPrice] },
             data: months.map((m) => [m.date, m.price]),
           },
         ],

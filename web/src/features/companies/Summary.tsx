@@ -3,10 +3,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
+import { downloadCompany } from "../../api/evidence";
 import { FigureCell } from "../../components/FigureCell";
 import { QualityBar } from "../../components/QualityBar";
 import { ValueSpread } from "../../components/ValueSpread";
+import { useActions } from "../../headless/actions";
+import { useAddress, useAsOf } from "../../headless/asOf";
 import { day, numberOf, percent, plain, price } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
 import { tint } from "../../theme/theme";
@@ -45,6 +49,7 @@ export function Summary({ page }: { page: Page }) {
         {low !== null && ` · ${percent(low)} above its 52-week low`}
       </Typography>
       <Worth page={page} />
+      <Ahead dates={page.ahead} />
       <Box component="dl" sx={{ m: 0, mt: 1.5 }}>
         {page.figures
           .filter((f) => !["price", "change(1d)", "from_low_52w"].includes(f.formula))
@@ -80,7 +85,44 @@ export function Summary({ page }: { page: Page }) {
       >
         {isMarked ? "Marked · unmark" : "Mark"}
       </Button>
+      <TakeAlong symbol={company.symbol} />
     </Box>
+  );
+}
+
+/** On paper, or as a workbook. */
+function TakeAlong({ symbol }: { symbol: string }) {
+  const [asOf] = useAsOf();
+  const navigate = useNavigate();
+  const address = useAddress();
+  const paper = () => navigate(address(`/companies/${symbol}/paper`));
+  const workbook = () => void downloadCompany(symbol, asOf);
+  useActions([
+    { label: "Put this company on paper", run: paper },
+    { label: "Take this company as a workbook", run: workbook },
+  ]);
+  return (
+    <Box sx={{ display: "flex", gap: 1, mt: 0.5 }}>
+      <Button onClick={paper}>On paper</Button>
+      <Button onClick={workbook}>As a workbook</Button>
+    </Box>
+  );
+}
+
+/** What is due soon, as far as it is known. */
+function Ahead({ dates }: { dates: Page["ahead"] }) {
+  if (dates.length === 0) return null;
+  return (
+    <Typography variant="body2" sx={{ mt: 1 }}>
+      <span className="second">Ahead</span>{" "}
+      {dates.map((d, i) => (
+        <span key={d.date + d.what}>
+          {i > 0 && " · "}
+          <b>{day(d.date)}</b> {d.what}
+          {!d.confirmed && <span className="second"> (not confirmed)</span>}
+        </span>
+      ))}
+    </Typography>
   );
 }
 

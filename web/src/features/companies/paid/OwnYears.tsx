@@ -6,6 +6,7 @@ import { useCallback } from "react";
 import type { Schemas } from "../../../api/client";
 import { useMultiplePath } from "../../../api/evidence";
 import { Chart, type ChartOption, timeAxis, tooltip } from "../../../charts/Chart";
+import { apart } from "../../../charts/labels";
 import { Answered } from "../../../components/Answered";
 import { FigureCell } from "../../../components/FigureCell";
 import { among, WordChoice } from "../../../components/WordChoice";
@@ -109,22 +110,8 @@ function Path({ path, symbol, formula }: { path: Schemas["MultiplePath"]; symbol
   );
 }
 
-/** Pixels of the picture's height, and of a line of text. */
+/** Pixels of the picture's height. */
 const PLOT = 156;
-const LINE = 13;
-
-/** How far labels at these heights must move so that none lies over another. */
-function apart(heights: number[]): number[] {
-  const order = heights.map((_, i) => i).sort((a, b) => (heights[a] ?? 0) - (heights[b] ?? 0));
-  const moved = [...heights];
-  order.forEach((i, n) => {
-    const above = order[n - 1];
-    if (above !== undefined) moved[i] = Math.max(moved[i] ?? 0, (moved[above] ?? 0) + LINE);
-  });
-  // Those in the middle of a crowd stay where they are: half of the way goes up.
-  const most = Math.max(...moved.map((y, i) => y - (heights[i] ?? 0)), 0) / 2;
-  return moved.map((y, i) => Math.round(y - (heights[i] ?? 0) - (y > (heights[i] ?? 0) ? most : 0)));
-}
 
 /** Extremes beyond this many of the highest quartile leave the picture: a year almost without earnings would flatten the rest. */
 const FAR = 4;

@@ -1,0 +1,125 @@
+// The questions in the order in which a company is judged, each with its answer, its mark and the evidence under it.
+import Box from "@mui/material/Box";
+import Typography from "@mui/material/Typography";
+import { lazy, type ReactNode, Suspense } from "react";
+import type { Schemas } from "../../api/client";
+import { WhenNear } from "../../components/Answered";
+import { Loading } from "../../components/States";
+import { numberOf } from "../../headless/format";
+import { tint } from "../../theme/theme";
+import { EarningsChart } from "./EarningsChart";
+import { Expected } from "./expected/Expected";
+import { MarkShape } from "./MarkShape";
+import { MultipleRange } from "./MultipleRange";
+import { MySoundness } from "./mine/MySoundness";
+import { Owners } from "./owners/Owners";
+import { Peers } from "./Peers";
+import { People } from "./People";
+import { OwnYears } from "./paid/OwnYears";
+import { Ranges } from "./Ranges";
+import { StatementSection } from "./Statements";
+import { CashPicture } from "./strength/CashPicture";
+import { Solvency } from "./strength/Solvency";
+import { Worth } from "./Worth";
+import { Wrong } from "./Wrong";
+import { YearTable } from "./YearTable";
+
+type Page = Schemas["CompanyPage"];
+
+const NoteSection = lazy(() => import("./mine/NoteSection"));
+const PriceSection = lazy(() => import("./price/PriceSection"));
+
+/** Loaded and asked for when it comes near the window. */
+const Later = ({ rows, children }: { rows: number; children: ReactNode }) => (
+  <WhenNear rows={rows}>
+    <Suspense fallback={<Loading rows={rows} />}>{children}</Suspense>
+  </WhenNear>
+);
+
+/** What stands under each question. */
+const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
+  does: (page) => <Peers symbol={page.company.symbol} />,
+  earnings: (page) => (
+    <>
+      <EarningsChart years={page.years} />
+      <YearTable page={page} />
+    </>
+  ),
+  multiple: (page) => (
+    <>
+      <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />
+      <Later rows={6}>
+        <OwnYears symbol={page.company.symbol} />
+      </Later>
+      <MultipleRange value={page.value} />
+    </>
+  ),
+  margin: (page) => (
+    <>
+      <Ranges page={page} measures={["operating_margin"]} />
+      <StatementSection symbol={page.company.symbol} base={page.base} statement="income" />
+    </>
+  ),
+  debt: (page) => (
+    <>
+      <Later rows={10}>
+        <Solvency symbol={page.company.symbol} />
+      </Later>
+      <StatementSection symbol={page.company.symbol} base={page.base} statement="balance" />
+    </>
+  ),
+  cash: (page) => (
+    <>
+      <Later rows={6}>
+        <CashPicture symbol={page.company.symbol} base={page.base} />
+      </Later>
+      <StatementSection symbol={page.company.symbol} base={page.base} statement="cash" />
+    </>
+  ),
+  owners: (page) => (
+    <Later rows={10}>
+      <Owners symbol={page.company.symbol} base={page.base} />
+    </Later>
+  ),
+  expected: (page) => (
+    <Later rows={10}>
+      <Expected
+        symbol={page.company.symbol}
+        base={page.base}
+        currency={page.currency}
+        price={numberOf(page.value.price)}
+      />
+    </Later>
+  ),
+  worth: (page) => <Worth page={page} />,
+  wrong: (page) => <Wrong value={page.value} />,
+  price: (page) => (
+    <Later rows={14}>
+      <PriceSection symbol={page.company.symbol} months={page.months} value={page.value} />
+    </Later>
+  ),
+  people: (page) => (
+    <>
+      <People page={page} />
+      <MySoundness value={page.value} />
+      <Later rows={6}>
+        <NoteSection symbol={page.company.symbol} />
+      </Later>
+    </>
+  ),
+};
+
+const SECTION = { py: 1.5, borderTop: `1px solid ${tint("hairline")}` };
+
+export function Evidence({ page }: { page: Page }) {
+  return page.answers.map((a) => (
+    <Box key={a.id} id={`q-${a.id}`} data-question={a.id} component="section" sx={SECTION}>
+      <Typography variant="h2">{a.question}</Typography>
+      <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", mb: 1 }}>
+        <MarkShape mark={a.mark} />
+        <Typography variant="sentence">{a.sentence}</Typography>
+      </Box>
+      {EVIDENCE[a.id]?.(page)}
+    </Box>
+  ));
+}

@@ -1,0 +1,39 @@
+// Which question is in view: stepping to the next company stays with it.
+import { useCallback, useEffect, useRef, useState } from "react";
+
+/** The question that was in view when one stepped on; it is taken up once. */
+let kept: string | null = null;
+
+export const keepQuestion = (id: string) => {
+  kept = id;
+};
+
+/** Pixels below the top at which a section counts as in view. */
+const REACHED = 90;
+
+export function useQuestion() {
+  const box = useRef<HTMLDivElement>(null);
+  const [question, setQuestion] = useState("");
+  const go = useCallback(
+    (id: string) => box.current?.querySelector(`#q-${id}`)?.scrollIntoView({ block: "start" }),
+    [],
+  );
+
+  useEffect(() => {
+    const centre = box.current;
+    if (!centre) return;
+    const look = () => {
+      const top = centre.getBoundingClientRect().top + REACHED;
+      const sections = [...centre.querySelectorAll<HTMLElement>("[data-question]")];
+      const reached = sections.findLast((s) => s.getBoundingClientRect().top <= top) ?? sections[0];
+      setQuestion(reached?.getAttribute("data-question") ?? "");
+    };
+    if (kept) go(kept);
+    kept = null;
+    look();
+    centre.addEventListener("scroll", look, { passive: true });
+    return () => centre.removeEventListener("scroll", look);
+  }, [go]);
+
+  return { box, question, go };
+}
