@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet speed world
+.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet deps-paper speed world
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -27,7 +27,12 @@ deps-spreadsheet:
 	@command -v soffice >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq --no-install-recommends libreoffice-calc-nogui >/dev/null; }
 
-deps: deps-browser deps-spreadsheet
+# Reads what is printed, in a test.
+deps-paper:
+	@command -v pdftotext >/dev/null || \
+		{ apt-get update -qq && apt-get install -y -qq poppler-utils >/dev/null; }
+
+deps: deps-browser deps-spreadsheet deps-paper
 
 test: web deps
 	cd web && npm run --silent check && npm run --silent lint

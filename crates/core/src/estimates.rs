@@ -121,6 +121,12 @@ pub struct Surprise {
     pub expected: f64,
     /// The day of the announcement.
     pub announced: Day,
+    /// Fiscal year and number of the quarter.
+    pub quarter: (i32, u8),
+    /// The day on which it was first filed.
+    pub filed: Day,
+    /// The day on which the estimate was published.
+    pub estimated: Day,
 }
 
 /// The k-th newest reported quarter against the estimate: the first filing, not a later restatement, and the last
@@ -137,9 +143,17 @@ pub fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Result<Surprise, W
     let announced = c.events().iter().find(is_announcement).map_or(filed_on, |e| e.date);
     let before = c.at(announced.plus_days(-1));
     let is_it = |e: &EstimateRow| e.metric == metric && e.fiscal_year == Some(year) && e.period == Some(Period::quarter(quarter));
-    let expected = before.find_estimate(is_it)?.mean * at_filing.fx(before.reporting_currency(), at_filing.reporting_currency())?;
+    let estimate = before.find_estimate(is_it)?;
+    let expected = estimate.mean * at_filing.fx(before.reporting_currency(), at_filing.reporting_currency())?;
     let basis = if metric == Metric::Eps { c.splits_since(before.t()) } else { 1.0 };
-    Ok(Surprise { reported, expected: expected / basis, announced })
+    Ok(Surprise {
+        reported,
+        expected: expected / basis,
+        announced,
+        quarter: (year, quarter),
+        filed: filed_on,
+        estimated: estimate.published_on,
+    })
 }
 
 /// (Reported − estimate) ÷ |estimate| of the k-th newest quarter.

@@ -4,7 +4,7 @@ use fantoccini::{
     Client, ClientBuilder, Locator,
     actions::{InputSource, MouseActions, PointerAction},
     elements::Element,
-    wd::{Capabilities, WebDriverCompatibleCommand},
+    wd::{Capabilities, PrintConfiguration, PrintSize, WebDriverCompatibleCommand},
 };
 use hyper_util::client::legacy::connect::HttpConnector;
 use serde_json::{Value, json};
@@ -255,6 +255,22 @@ impl Browser {
         if let Some(folder) = std::env::var_os("LOOKS") {
             self.picture(&Path::new(&folder).join(name)).await;
         }
+    }
+
+    /// The text of the page as it is printed, page by page, on paper of so many centimetres.
+    ///
+    /// # Panics
+    /// When it cannot be printed, or pdftotext is not installed.
+    pub async fn printed(&self, width: f64, height: f64) -> Vec<String> {
+        let size = PrintSize { width, height };
+        let how = PrintConfiguration::builder().size(size).build().expect("a way to print");
+        let pdf = self.client.print(how).await.expect("a printed page");
+        let folder = tempfile::tempdir().expect("a folder");
+        let file = folder.path().join("page.pdf");
+        std::fs::write(&file, pdf).expect("the file is saved");
+        let ran = std::process::Command::new("pdftotext").args(["-layout"]).arg(&file).arg("-").output().expect("make deps installs pdftotext");
+        // Each page ends with a form feed.
+        String::from_utf8_lossy(&ran.stdout).split_terminator('\u{c}').map(str::to_owned).collect()
     }
 
     /// Ends the browser.

@@ -4,7 +4,7 @@ use artemon_e2e::{Browser, story};
 
 const INCOME: &str = "table[aria-label='Income statement']";
 
-async fn scroll_to(browser: &Browser, section: &str) {
+pub(crate) async fn scroll_to(browser: &Browser, section: &str) {
     browser.find(section).await;
     browser.measure(&format!("(document.querySelector({section:?}).scrollIntoView(), 0)")).await;
 }
@@ -53,6 +53,7 @@ fn statements_are_switched_drawn_and_opened() {
         browser.until("the sheet to close", async || browser.all("[aria-label='Opened figure'] h2").await.is_empty().then_some(())).await;
 
         // What followed insiders' purchases is looked up when it is asked for.
+        scroll_to(&browser, "#q-owners").await;
         browser.with_text("#q-owners button", "What followed earlier purchases?").await.click().await.unwrap();
         browser.text_until("#q-owners [role=status]", |t| t.contains("open market")).await;
 

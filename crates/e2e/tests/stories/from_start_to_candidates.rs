@@ -67,6 +67,7 @@ fn a_person_screens_opens_a_company_and_ranks() {
         browser.find("table[aria-label='Valuations by model and growth scenario']").await;
         // Where insiders traded, it says who and what.
         browser.goto(&format!("{address}/companies/OWM")).await;
+        crate::a_company_is_read::scroll_to(&browser, "#q-owners").await;
         browser.find("table[aria-label='Insider trades']").await;
 
         // Ranked candidates: asking more leaves fewer in range, and the order follows.

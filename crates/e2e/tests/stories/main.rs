@@ -1,6 +1,7 @@
 //! What a person does in the browser, story by story, with the real program.
 #![allow(clippy::unwrap_used)]
 
+mod a_company_is_judged;
 mod a_company_is_read;
 mod data_comes_in;
 mod everyones_hands;

@@ -110,7 +110,8 @@ function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject
   const all = useMemo(() => (marks ? [tick<T>(), ...p.columns] : p.columns), [marks, p.columns]);
   const columns = useColumns(p.name, all, p.sort ?? NOTHING, p.setSort);
   const open = (row: T, column: Column<T> | undefined) => {
-    if (column?.href) navigate(column.href(row));
+    if (column?.own && p.open) p.open(row);
+    else if (column?.href) navigate(column.href(row));
     else if (column?.open) column.open(row);
     else p.open?.(row);
   };

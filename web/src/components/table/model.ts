@@ -28,6 +28,8 @@ export interface Column<T> {
   open?: (row: T) => void;
   /** Where a click or Enter leads. */
   href?: (row: T) => string;
+  /** Whether that is where the row itself leads: opening the row does more than following the link. */
+  own?: boolean;
   /** What else can be done with the column. */
   actions?: Item[];
   /** Shown only once somebody asks for it. */

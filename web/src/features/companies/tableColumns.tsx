@@ -25,5 +25,6 @@ export function companyColumn<T extends { symbol: string; name: string }>(
     text: (row) => `${row.name} ${row.symbol}`,
     tip: (row) => <CompanyCard symbol={row.symbol} name={row.name} />,
     href,
+    own: true,
   };
 }

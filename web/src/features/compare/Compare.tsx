@@ -24,6 +24,7 @@ import { verdict } from "../../headless/verdicts";
 import { SERIF, tint } from "../../theme/theme";
 import { MarkShape } from "../companies/MarkShape";
 import { MOST_COMPARED } from "./most";
+import { hasSmallChart, SMALL, SmallChart } from "./SmallCharts";
 
 type Page = Schemas["CompanyPage"];
 type Better = Schemas["Better"];
@@ -76,7 +77,7 @@ interface Row {
 }
 
 const WIDE = 190;
-const SENTENCE = 84;
+const SENTENCE = 104;
 
 function SideBySide({ pages, drop }: { pages: Page[]; drop: (symbol: string) => void }) {
   const measures = useMeasures().data;
@@ -258,21 +259,35 @@ function answers(pages: Page[]): Row[] {
   const of = (page: Page, id: string) => page.answers.find((x) => x.id === id);
   return (pages[0]?.answers ?? []).map(({ id, question }) => ({
     label: question,
-    height: SENTENCE,
+    height: SENTENCE + (hasSmallChart(id) ? SMALL + 6 : 0),
     cell: (p) => {
       const answer = of(p, id);
       return (
-        <Box
-          sx={{ display: "flex", gap: 0.75, alignItems: "baseline", fontFamily: SERIF, fontSize: 14, lineHeight: 1.3 }}
-        >
-          {answer && <MarkShape mark={answer.mark} />}
-          <span>{answer?.sentence}</span>
+        <Box>
+          <Box sx={ANSWER}>
+            {answer && <MarkShape mark={answer.mark} />}
+            <span>{answer?.sentence}</span>
+          </Box>
+          <SmallChart question={id} page={p} />
         </Box>
       );
     },
     text: (p) => of(p, id)?.sentence ?? "",
   }));
 }
+
+const ANSWER = {
+  display: "flex",
+  gap: 0.75,
+  alignItems: "baseline",
+  fontFamily: SERIF,
+  fontSize: 14,
+  lineHeight: 1.3,
+  mb: 0.5,
+  // What is longer is read on the page.
+  maxHeight: SENTENCE - 8,
+  overflow: "hidden",
+};
 
 function Best({ is, children }: { is: boolean; children: ReactNode }) {
   if (!is) return children;

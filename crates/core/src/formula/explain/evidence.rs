@@ -109,12 +109,14 @@ fn surprise(c: &CompanyAt<'_>, metric: Metric, k: u32) -> Vec<Explanation> {
     let (unit, rate) =
         if metric == Metric::Eps { (Unit::PerShare, c.reporting_to_listing()) } else { (Unit::Money, c.reporting_to_base()) };
     let put = |v: f64| rate.map(|r| v * r);
-    vec![
-        Explanation::number("reported", unit, put(s.reported))
-            .labelled("As first reported")
-            .noted(format!("Announced on {}.", s.announced)),
-        Explanation::number("expected", unit, put(s.expected)).labelled("Last estimate before"),
-    ]
+    let item = if metric == Metric::Eps { Item::EpsAdjusted } else { Item::Revenue };
+    let reported = Explanation::number("reported", unit, put(s.reported))
+        .labelled("As first reported")
+        .noted(format!("Announced on {}.", s.announced));
+    let expected = Explanation::number("expected", unit, put(s.expected))
+        .labelled("Last estimate before")
+        .noted(format!("Published on {}.", s.estimated));
+    vec![filed::quarter_of(reported, item, s.quarter, &c.at(s.filed)), expected]
 }
 
 fn trades(c: &CompanyAt<'_>, args: &Args) -> Vec<Explanation> {

@@ -61,7 +61,7 @@ pub(super) fn item(item: Item, value: Num, row: &CompanyAt<'_>, env: Env<'_>) ->
     }
 }
 
-fn quarter_of(blank: Explanation, item: Item, (year, quarter): (i32, u8), row: &CompanyAt<'_>) -> Explanation {
+pub(super) fn quarter_of(blank: Explanation, item: Item, (year, quarter): (i32, u8), row: &CompanyAt<'_>) -> Explanation {
     let own = row.find_period(year, Period::quarter(quarter));
     if own.is_some_and(|p| row.item(p, item).is_some()) {
         return with_period(blank, item, own, row);

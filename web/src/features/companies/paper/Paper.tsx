@@ -272,6 +272,14 @@ function Quarters({ quarters: q }: { quarters: Schemas["QuartersAnswer"] }) {
   );
 }
 
+/** What is written by hand, with its lines. */
+const PROMPTS: [string, number][] = [
+  ["What speaks for it", 3],
+  ["What speaks against it", 3],
+  ["What would prove me wrong", 3],
+  ["I would pay, and look at it again on", 1],
+];
+
 /** What one wrote, and lines for what one writes by hand. */
 function Notes({ note }: { note: Schemas["Note"] }) {
   const fields = [
@@ -288,15 +296,7 @@ function Notes({ note }: { note: Schemas["Note"] }) {
           <b>{label}</b> {text}
         </Typography>
       ))}
-      <Lined
-        prompts={[
-          "What speaks for it",
-          "What speaks against it",
-          "What would prove me wrong",
-          "I would pay",
-          "Look at it again on",
-        ]}
-      />
+      <Lined prompts={PROMPTS} />
     </Box>
   );
 }

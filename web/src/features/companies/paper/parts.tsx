@@ -39,15 +39,13 @@ export const PaperTable = ({ label, head, rows }: TableProps) => (
   </Small>
 );
 
-/** Lines under each prompt. */
-const LINES = 3;
-
-export const Lined = ({ prompts }: { prompts: string[] }) => (
+/** Prompts, each with so many lines to write on. */
+export const Lined = ({ prompts }: { prompts: [string, number][] }) => (
   <Box sx={{ mt: 1 }}>
-    {prompts.map((prompt) => (
+    {prompts.map(([prompt, lines]) => (
       <section key={prompt}>
         <Box sx={{ color: "#555", mt: 1 }}>{prompt}</Box>
-        {Array.from({ length: LINES }, (_, i) => (
+        {Array.from({ length: lines }, (_, i) => (
           <Box key={i} sx={{ height: 24, borderBottom: "1px dotted #999" }} />
         ))}
       </section>
