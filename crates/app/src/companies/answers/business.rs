@@ -8,6 +8,9 @@ use artemon_core::wording::figures::{percent, times};
 
 /// Where it stands among those of its industry; that is no judgement.
 pub(super) fn does(s: &Subject<'_>) -> Option<(Mark, String)> {
+    if !s.company.in_universe() {
+        return Some((Mark::Open, "It is not traded on this date, so that it has no place among others.".to_owned()));
+    }
     let (group, places) = places(s.context, s.company);
     let [size, growth, margin, value] = &places[..] else { return None };
     let group = group.to_lowercase();

@@ -9,9 +9,11 @@ use super::price;
 use crate::figures::figure;
 use artemon_core::{
     Num,
+    domain::Kind,
     engine::Context,
     panel::CompanyAt,
     valuation::CompanyValue,
+    wording::figures::{count, date},
 };
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -72,11 +74,29 @@ pub(crate) fn answers(context: &Context, company: &CompanyAt<'_>, valued: &Compa
         ("people", "Who runs it, and what do I think?", people::runs),
     ];
     let one = |(id, question, answer): Part| {
-        let (mark, sentence) = answer(&subject).unwrap_or((Mark::Open, "Too little is known to say.".to_owned()));
+        let (mark, sentence) = answer(&subject).unwrap_or_else(|| (Mark::Open, unanswered(&subject)));
         Answer { id, question, mark, sentence }
     };
     parts.into_iter().map(one).collect()
 }
+
+/// Why a question has no answer.
+fn unanswered(s: &Subject<'_>) -> String {
+    if s.company.kind() == Kind::Fund {
+        return "It is a fund: there is no business of its own to judge.".to_owned();
+    }
+    if let (Err(_), Ok(newest)) = (s.company.newest_period(), s.company.newest_filed()) {
+        return format!("Its newest statements end on {}: too old to say.", date(s.company.period_end(newest)));
+    }
+    match s.company.years().count() {
+        0 => "No statements of a whole year are known on this date.".to_owned(),
+        n if n < ENOUGH => format!("Too little is known to say: statements of {} only.", count(n, "year")),
+        _ => "Too little is known to say: what it takes is missing in its statements.".to_owned(),
+    }
+}
+
+/// Years of statements from which on questions can be answered.
+const ENOUGH: usize = 3;
 
 /// Of three marks: holds from `good`, fails from `bad`.
 fn judged(x: f64, good: f64, bad: f64) -> Mark {

@@ -38,6 +38,23 @@ pub(super) fn debt(c: &Subject<'_>) -> Option<(Mark, String)> {
 const STILL: f64 = 0.0005;
 
 pub(super) fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
+    let shares = number(c, "share_count_growth(5)");
+    let shares_mark = shares.map_or(Mark::Mixed, |g| judged(g, 0.005, 0.03));
+    let kind = match c.company.kind() {
+        Kind::Bank => Some("a bank"),
+        Kind::Insurer => Some("an insurer"),
+        _ => None,
+    };
+    if let Some(kind) = kind {
+        let paid = number(c, "payout");
+        let mut parts = vec![match paid {
+            Ok(p) if p > 0.0 => format!("{} of income is paid out", percent(p)),
+            _ => "no dividend is paid".to_owned(),
+        }];
+        parts.extend(shares_said(c));
+        parts.push(format!("free cash flow says nothing of {kind}"));
+        return Some((worst(&[paid.map_or(Mark::Holds, |p| judged(p, 0.7, 1.0)), shares_mark]), sentence(&parts)));
+    }
     let years = number(c, "fcf_positive_years(5)").ok()?;
     let mut parts = vec![format!("free cash flow was positive in {years} of the last 5 years")];
     let cover = number(c, "dividend_cover");
@@ -45,21 +62,19 @@ pub(super) fn cash(c: &Subject<'_>) -> Option<(Mark, String)> {
         Ok(x) => parts.push(format!("it covers the dividend {} times", times(x))),
         Err(_) => parts.push("no dividend is paid".to_owned()),
     }
-    let (shares, bought) = (number(c, "share_count_growth(5)"), number(c, "buyback_years(5)"));
-    if let (Ok(g), Ok(b)) = (shares, bought) {
-        let change = match g {
-            _ if g.abs() < STILL => "stays as it is".to_owned(),
-            _ if g < 0.0 => format!("shrinks by {} a year", percent(-g)),
-            _ => format!("grows by {} a year", percent(g)),
-        };
-        parts.push(format!("the number of shares {change}, with net buybacks in {b} of the last 5 years"));
-    }
-    let marks = [
-        judged(years, 5.0, 2.0),
-        cover.map_or(Mark::Holds, |x| judged(x, 1.2, 0.8)),
-        shares.map_or(Mark::Mixed, |g| judged(g, 0.005, 0.03)),
-    ];
-    Some((worst(&marks), sentence(&parts)))
+    parts.extend(shares_said(c));
+    Some((worst(&[judged(years, 5.0, 2.0), cover.map_or(Mark::Holds, |x| judged(x, 1.2, 0.8)), shares_mark]), sentence(&parts)))
+}
+
+/// What becomes of the number of shares.
+fn shares_said(c: &Subject<'_>) -> Option<String> {
+    let (g, bought) = (number(c, "share_count_growth(5)").ok()?, number(c, "buyback_years(5)").ok()?);
+    let change = match g {
+        _ if g.abs() < STILL => "stays as it is".to_owned(),
+        _ if g < 0.0 => format!("shrinks by {} a year", percent(-g)),
+        _ => format!("grows by {} a year", percent(g)),
+    };
+    Some(format!("the number of shares {change}, with net buybacks in {bought} of the last 5 years"))
 }
 
 pub(super) fn wrong(c: &Subject<'_>) -> Option<(Mark, String)> {

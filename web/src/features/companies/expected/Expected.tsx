@@ -5,6 +5,7 @@ import { parseAsBoolean, parseAsNumberLiteral, useQueryStates } from "nuqs";
 import { useCallback } from "react";
 import type { Schemas } from "../../../api/client";
 import { useQuarters } from "../../../api/evidence";
+import { apart } from "../../../charts/labels";
 import { Chart, type ChartOption, timeAxis, tooltip } from "../../../charts/Chart";
 import { Answered } from "../../../components/Answered";
 import { FigureCell } from "../../../components/FigureCell";
@@ -109,6 +110,17 @@ function Beside({ quarters: q, symbol, currency, price: now }: Props & { quarter
   );
 }
 
+/** How far the labels of both lines move so that none lies over the other. */
+function labelOffsets(revisions: Schemas["RevisionPoint"][]): number[] {
+  const all = revisions.flatMap((r) => [r.first, r.second]).filter((v) => v != null);
+  const [low, high] = [Math.min(...all), Math.max(...all)];
+  const last = revisions.at(-1);
+  return apart([last?.first, last?.second].map((v) => (v == null ? -99 : ((high - v) / (high - low || 1)) * PLOT)));
+}
+
+/** Pixels of the picture's height. */
+const PLOT = 100;
+
 function Revisions({ quarters: { revisions, revised_years } }: { quarters: Schemas["QuartersAnswer"] }) {
   const option = useCallback(
     (c: Colours): ChartOption => ({
@@ -123,6 +135,7 @@ function Revisions({ quarters: { revisions, revised_years } }: { quarters: Schem
         splitLine: { lineStyle: { color: c.hairline, width: 0.6 } },
       },
       series: (["first", "second"] as const).flatMap((which, i) => {
+        const moved = labelOffsets(revisions);
         const year = revised_years[i];
         if (year == null) return [];
         const colour = i === 0 ? c.ink : c.history;
@@ -134,7 +147,12 @@ function Revisions({ quarters: { revisions, revised_years } }: { quarters: Schem
             showSymbol: false,
             lineStyle: { color: colour, width: 1.5 },
             itemStyle: { color: colour },
-            endLabel: { show: true, formatter: String(year), color: colour },
+            endLabel: {
+              show: true,
+              formatter: String(year),
+              color: i === 0 ? c.ink : c.second,
+              offset: [0, moved[i] ?? 0],
+            },
             data: revisions.map((r) => [r.date, r[which] ?? null]),
           },
         ];
