@@ -1,7 +1,7 @@
 // The questions in the order in which a company is judged, each with its answer, its mark and the evidence under it.
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { lazy, type ReactNode, Suspense } from "react";
+import { lazy, type ReactNode, Suspense, startTransition, useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { WhenNear } from "../../components/Answered";
 import { Loading } from "../../components/States";
@@ -20,6 +20,7 @@ import { Ranges } from "./Ranges";
 import { StatementSection } from "./Statements";
 import { CashPicture } from "./strength/CashPicture";
 import { Solvency } from "./strength/Solvency";
+import { keptQuestion } from "./useQuestion";
 import { Worth } from "./Worth";
 import { Wrong } from "./Wrong";
 import { YearTable } from "./YearTable";
@@ -109,17 +110,30 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
   ),
 };
 
-const SECTION = { py: 1.5, borderTop: `1px solid ${tint("hairline")}` };
+const SECTION = {
+  py: 1.5,
+  borderTop: `1px solid ${tint("hairline")}`,
+  // What is out of view is laid out when it comes into view: stepping from company to company need not wait for it.
+  contentVisibility: "auto",
+  containIntrinsicSize: "auto 700px",
+};
+
+/** Questions whose evidence is there at once; that of the others follows without holding up the page. */
+const AT_ONCE = 2;
+const COMING = <Box sx={{ height: 640 }} />;
 
 export function Evidence({ page }: { page: Page }) {
-  return page.answers.map((a) => (
+  const [begins] = useState(keptQuestion);
+  const [whole, setWhole] = useState(false);
+  useEffect(() => startTransition(() => setWhole(true)), []);
+  return page.answers.map((a, i) => (
     <Box key={a.id} id={`q-${a.id}`} data-question={a.id} component="section" sx={SECTION}>
       <Typography variant="h2">{a.question}</Typography>
       <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", mb: 1 }}>
         <MarkShape mark={a.mark} />
         <Typography variant="sentence">{a.sentence}</Typography>
       </Box>
-      {EVIDENCE[a.id]?.(page)}
+      {whole || i < AT_ONCE || a.id === begins ? EVIDENCE[a.id]?.(page) : COMING}
     </Box>
   ));
 }

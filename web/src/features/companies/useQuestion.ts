@@ -8,6 +8,9 @@ export const keepQuestion = (id: string) => {
   kept = id;
 };
 
+/** The question with which the page begins: the one kept, until it is shown. */
+export const keptQuestion = (): string | null => kept;
+
 /** Pixels below the top at which a section counts as in view. */
 const REACHED = 90;
 

@@ -19,7 +19,7 @@ export function Pointed({ price: p, months, at }: Props) {
     <Typography
       variant="body2"
       component="div"
-      sx={{ minHeight: 21, whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}
+      sx={{ height: 21, contain: "strict", whiteSpace: "nowrap", overflow: "hidden", textOverflow: "ellipsis" }}
     >
       {entry ? (
         <>

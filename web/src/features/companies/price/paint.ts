@@ -90,16 +90,18 @@ function value(pen: Pen, { x, y, first, last }: Frame, { price: { dates }, month
 }
 
 /** Bars hollow when they close above their open, filled when below; where there is no room for bodies, from low to high. */
-function bars(pen: Pen, { x, y, step, first, last }: Frame, { price: p, colours }: Scene) {
+function bars(pen: Pen, frame: Frame, { price: p, colours }: Scene) {
+  const { x, y, step, first, last } = frame;
   const roomy = step >= 3;
   pen.strokeStyle = colours.ink;
-  pen.lineWidth = roomy ? 1 : Math.min(Math.max(step * 0.8, 0.7), 1);
+  pen.lineWidth = 1;
   pen.beginPath();
-  for (let i = first; i <= last; i++) {
-    const [top, bottom] = [y(p.high[i] ?? 0), y(p.low[i] ?? 0)];
-    const at = roomy ? Math.round(x(i)) + 0.5 : x(i);
-    pen.moveTo(at, top);
-    pen.lineTo(at, Math.max(bottom, top + 1));
+  for (const [from, to] of roomy ? each(first, last) : columns(frame)) {
+    let [high, low] = [0, Number.POSITIVE_INFINITY];
+    for (let i = from; i <= to; i++) [high, low] = [Math.max(high, p.high[i] ?? 0), Math.min(low, p.low[i] ?? low)];
+    const at = Math.round(x(from)) + 0.5;
+    pen.moveTo(at, y(high));
+    pen.lineTo(at, Math.max(y(low), y(high) + 1));
   }
   pen.stroke();
   if (!roomy) return;
@@ -114,20 +116,33 @@ function bars(pen: Pen, { x, y, step, first, last }: Frame, { price: p, colours 
   }
 }
 
+function* each(first: number, last: number): Iterable<[number, number]> {
+  for (let i = first; i <= last; i++) yield [i, i];
+}
+
+/** The bars of each column of pixels: where there are thousands, no more is drawn than can be seen. */
+function* columns({ step, first, last, view }: Frame): Iterable<[number, number]> {
+  const many = Math.max(Math.floor(1 / step), 1);
+  // Counted from the first of all bars, so that columns stay together while one pans.
+  const start = Math.max(first - (Math.floor(view.from) % many), 0);
+  for (let i = start; i <= last; i += many) yield [i, Math.min(i + many - 1, last)];
+}
+
 /** Volume as a low comb on the ground. */
-function volume(pen: Pen, { x, height, step, first, last }: Frame, { price: { volume: all }, colours }: Scene) {
+function volume(pen: Pen, frame: Frame, { price: { volume: all }, colours }: Scene) {
+  const { x, height, step, first, last } = frame;
   let most = 0;
   for (let i = first; i <= last; i++) most = Math.max(most, all[i] ?? 0);
   if (most === 0) return;
-  pen.strokeStyle = colours.history;
-  pen.lineWidth = Math.min(Math.max(step * 0.5, 0.6), 3);
+  pen.fillStyle = colours.history;
   pen.globalAlpha = 0.75;
-  pen.beginPath();
-  for (let i = first; i <= last; i++) {
-    pen.moveTo(x(i), height);
-    pen.lineTo(x(i), height - ((all[i] ?? 0) / most) * height * 0.14);
+  const wide = Math.min(Math.max(step * 0.5, 0.8), 3);
+  for (const [from, to] of columns(frame)) {
+    let traded = 0;
+    for (let i = from; i <= to; i++) traded = Math.max(traded, all[i] ?? 0);
+    const tall = (traded / most) * height * 0.14;
+    pen.fillRect(x(from) - wide / 2, height - tall, wide, tall);
   }
-  pen.stroke();
   pen.globalAlpha = 1;
 }
 
@@ -165,11 +180,12 @@ function index(pen: Pen, frame: Frame, { price: p, colours }: Scene) {
   );
 }
 
-/** A line through what is known of the bars in view. */
-function over(pen: Pen, { x, y, first, last }: Frame, values: (number | null | undefined)[]) {
+/** A line through what is known of the bars in view, a point a column of pixels. */
+function over(pen: Pen, frame: Frame, values: (number | null | undefined)[]) {
+  const { x, y } = frame;
   pen.beginPath();
   let down = false;
-  for (let i = Math.max(first - 1, 0); i <= Math.min(last + 1, values.length - 1); i++) {
+  for (const [, i] of columns(frame)) {
     const v = values[i];
     if (v == null || v <= 0) {
       down = false;

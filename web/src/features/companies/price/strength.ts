@@ -34,7 +34,8 @@ export function paintStrength(
   pen.strokeStyle = c.ink;
   pen.lineWidth = 1.1;
   const known: [number, number][] = [];
-  for (let i = first; i <= last; i++) {
+  const many = Math.max(Math.floor(1 / frame.step), 1);
+  for (let i = first; i <= last; i += many) {
     const v = values[i];
     if (v != null) known.push([x(i), y(v)]);
   }
