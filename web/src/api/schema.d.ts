@@ -2715,6 +2715,8 @@ export interface components {
             date: string;
             /** @description In which lane it is told. */
             lane: components["schemas"]["Lane"];
+            /** @description For news: the first session that could answer it. */
+            session?: string | null;
             /**
              * Format: double
              * @description How much, with its side: for insiders the amount in the base currency, negative for sales; for results the surprise, as a
@@ -4230,9 +4232,18 @@ export interface components {
         };
         /** @description A fiscal year. */
         YearRow: {
+            /** Format: double */
+            analysts?: number | null;
             current_ratio: components["schemas"]["Figure"];
             debt_to_equity: components["schemas"]["Figure"];
             eps: components["schemas"]["Figure"];
+            /** Format: double */
+            eps_high?: number | null;
+            /**
+             * Format: double
+             * @description Of an estimated year: the lowest and the highest estimate of earnings, and how many analysts there are.
+             */
+            eps_low?: number | null;
             /** @description Estimated by analysts, not reported. */
             estimated: boolean;
             filed_on?: string | null;

@@ -1,7 +1,7 @@
 // What an answer brings, once it is there: before it what is coming, after an error what to do. Asked when it comes near the window.
 import Box from "@mui/material/Box";
 import type { UseQueryResult } from "@tanstack/react-query";
-import { type ReactNode, useRef } from "react";
+import { type ReactNode, Suspense, useRef } from "react";
 import { useNear } from "../headless/useNear";
 import { Failed, Loading } from "./States";
 
@@ -17,9 +17,10 @@ export function Answered<T>({ answer, rows = 6, children }: Props<T>) {
   return answer.data === undefined ? <Loading rows={rows} /> : children(answer.data);
 }
 
-/** What is far below the window is neither asked for nor drawn. */
+/** What is far below the window is neither asked for nor drawn, nor is its script loaded. */
 export function WhenNear({ rows = 6, children }: { rows?: number; children: ReactNode }) {
   const box = useRef<HTMLDivElement>(null);
   const near = useNear(box);
-  return <Box ref={box}>{near ? children : <Loading rows={rows} />}</Box>;
+  const coming = <Loading rows={rows} />;
+  return <Box ref={box}>{near ? <Suspense fallback={coming}>{children}</Suspense> : coming}</Box>;
 }

@@ -28,6 +28,10 @@ pub struct YearRow {
     pub filed_on: Option<Day>,
     pub source: String,
     pub eps: Figure,
+    /// Of an estimated year: the lowest and the highest estimate of earnings, and how many analysts there are.
+    pub eps_low: Option<f64>,
+    pub eps_high: Option<f64>,
+    pub analysts: Option<f64>,
     pub revenue: Figure,
     pub net_income: Figure,
     pub net_margin: Figure,
@@ -56,6 +60,9 @@ impl YearRow {
             filed_on: None,
             source: String::new(),
             eps: none(),
+            eps_low: None,
+            eps_high: None,
+            analysts: None,
             revenue: none(),
             net_income: none(),
             net_margin: none(),
@@ -110,10 +117,18 @@ fn ahead(c: &CompanyAt<'_>) -> Vec<YearRow> {
     let Ok(year0) = c.year0() else { return Vec::new() };
     let label = c.label(year0).0;
     let row = |fiscal_year: i32| {
-        let of = |metric| c.estimate(metric, Some(fiscal_year)).map(|e| e.mean);
-        let eps = of(Metric::Eps).and_then(|e| Ok(e * c.reporting_to_listing()?));
-        let revenue = of(Metric::Revenue).and_then(|r| Ok(r * c.reporting_to_base()?));
-        eps.is_ok().then(|| YearRow { eps: eps.into(), revenue: revenue.into(), ..YearRow::estimated(fiscal_year) })
+        let eps = c.estimate(Metric::Eps, Some(fiscal_year)).ok()?;
+        let rate = c.reporting_to_listing();
+        let revenue = c.estimate(Metric::Revenue, Some(fiscal_year)).and_then(|r| Ok(r.mean * c.reporting_to_base()?));
+        let end = |v: Option<f64>| Some(v? * rate.ok()?);
+        Some(YearRow {
+            eps: rate.map(|r| eps.mean * r).into(),
+            eps_low: end(eps.low),
+            eps_high: end(eps.high),
+            analysts: eps.analysts,
+            revenue: revenue.into(),
+            ..YearRow::estimated(fiscal_year)
+        })
     };
     (1..=2).rev().filter_map(|k| row(label + k)).collect()
 }
@@ -134,6 +149,9 @@ fn year(c: &CompanyAt<'_>, p: PeriodIndex, figures: [Num; OF_YEAR.len()]) -> Yea
         filed_on,
         source: source.unwrap_or_default().to_owned(),
         eps: eps.into(),
+        eps_low: None,
+        eps_high: None,
+        analysts: None,
         revenue: revenue.into(),
         net_income: net_income.into(),
         net_margin: net_margin.into(),

@@ -53,6 +53,10 @@ fn refresh() {
         browser.picture(&folder().join("company-worth.png")).await;
         browser.with_text("nav[aria-label=Questions] button", "What could be wrong?").await.click().await.unwrap();
         browser.picture(&folder().join("company-wrong.png")).await;
+        browser.with_text("nav[aria-label=Questions] button", "What does the price say?").await.click().await.unwrap();
+        browser.find("#q-price canvas").await;
+        browser.text_until("nav[aria-label=Questions] [aria-current]", |t| t.contains("price")).await;
+        browser.picture(&folder().join("company-price.png")).await;
         let figure = format!("{first}{}figure=roe&of={}", if first.contains('?') { "&" } else { "?" }, first.rsplit('/').next().unwrap());
         take(&browser, &address, &figure, "[aria-label='The figure by month'] svg", "figure.png").await;
         take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;

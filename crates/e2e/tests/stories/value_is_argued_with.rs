@@ -25,6 +25,8 @@ fn an_index_is_ranked_argued_with_and_taken_along() {
         let company = browser.find("[data-testid=candidate] a").await;
         let name = company.text().await.unwrap();
         company.click().await.unwrap();
+        browser.find("#q-worth table button").await;
+        crate::a_company_is_read::scroll_to(&browser, "#q-worth table").await;
         browser.find("#q-worth table button").await.click().await.unwrap();
         let steps = browser.text("[aria-label=Steps]").await;
         assert!(steps.contains("Sale at the exit multiple") && steps.contains("Value per share"), "{steps}");

@@ -1,10 +1,9 @@
 // The questions in the order in which a company is judged, each with its answer, its mark and the evidence under it.
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import { lazy, type ReactNode, Suspense, startTransition, useEffect, useState } from "react";
+import { lazy, type ReactNode, startTransition, useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { WhenNear } from "../../components/Answered";
-import { Loading } from "../../components/States";
 import { numberOf } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
@@ -30,13 +29,6 @@ type Page = Schemas["CompanyPage"];
 const NoteSection = lazy(() => import("./mine/NoteSection"));
 const PriceSection = lazy(() => import("./price/PriceSection"));
 
-/** Loaded and asked for when it comes near the window. */
-const Later = ({ rows, children }: { rows: number; children: ReactNode }) => (
-  <WhenNear rows={rows}>
-    <Suspense fallback={<Loading rows={rows} />}>{children}</Suspense>
-  </WhenNear>
-);
-
 /** What stands under each question. */
 const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
   does: (page) => <Peers symbol={page.company.symbol} />,
@@ -49,9 +41,9 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
   multiple: (page) => (
     <>
       <Ranges page={page} measures={["pe", "pb", "ps", "ev_ebit", "fcf_yield"]} />
-      <Later rows={6}>
+      <WhenNear rows={6}>
         <OwnYears symbol={page.company.symbol} />
-      </Later>
+      </WhenNear>
       <MultipleRange value={page.value} />
     </>
   ),
@@ -63,49 +55,49 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
   ),
   debt: (page) => (
     <>
-      <Later rows={10}>
+      <WhenNear rows={10}>
         <Solvency symbol={page.company.symbol} />
-      </Later>
+      </WhenNear>
       <StatementSection symbol={page.company.symbol} base={page.base} statement="balance" />
     </>
   ),
   cash: (page) => (
     <>
-      <Later rows={6}>
+      <WhenNear rows={6}>
         <CashPicture symbol={page.company.symbol} base={page.base} />
-      </Later>
+      </WhenNear>
       <StatementSection symbol={page.company.symbol} base={page.base} statement="cash" />
     </>
   ),
   owners: (page) => (
-    <Later rows={10}>
+    <WhenNear rows={10}>
       <Owners symbol={page.company.symbol} base={page.base} />
-    </Later>
+    </WhenNear>
   ),
   expected: (page) => (
-    <Later rows={10}>
+    <WhenNear rows={10}>
       <Expected
         symbol={page.company.symbol}
         base={page.base}
         currency={page.currency}
         price={numberOf(page.value.price)}
       />
-    </Later>
+    </WhenNear>
   ),
   worth: (page) => <Worth page={page} />,
   wrong: (page) => <Wrong value={page.value} />,
   price: (page) => (
-    <Later rows={14}>
+    <WhenNear rows={14}>
       <PriceSection symbol={page.company.symbol} months={page.months} value={page.value} />
-    </Later>
+    </WhenNear>
   ),
   people: (page) => (
     <>
       <People page={page} />
       <MySoundness value={page.value} />
-      <Later rows={6}>
+      <WhenNear rows={6}>
         <NoteSection symbol={page.company.symbol} />
-      </Later>
+      </WhenNear>
     </>
   ),
 };

@@ -38,21 +38,39 @@ export function MultipleRange({ value }: { value: Schemas["ValueAnswer"] }) {
       <Table
         label="What the market paid year by year"
         head={["Fiscal year", "Lowest price", "Highest price", "Low to high", "P/E at the low", "P/E at the high"]}
-        rows={r.years.map((y) => ({
-          key: String(y.fiscal_year),
-          cells: [
-            String(y.fiscal_year),
-            price(y.low_price),
-            price(y.high_price),
-            percent(y.rise),
-            plain(y.low_pe, 1),
-            plain(y.high_pe, 1),
-          ],
-        }))}
+        rows={[
+          today(r, now),
+          ...r.years.map((y) => ({
+            key: String(y.fiscal_year),
+            cells: [
+              String(y.fiscal_year),
+              price(y.low_price),
+              price(y.high_price),
+              percent(y.rise),
+              plain(y.low_pe, 1),
+              plain(y.high_pe, 1),
+            ],
+          })),
+        ]}
       />
     </Box>
   );
 }
+
+/** Today's price and multiple, beside the years. */
+const today = (r: Schemas["MultipleRange"], now: number | null) => ({
+  key: "today",
+  cells: [
+    <b key="label">Today</b>,
+    <b key="price">{now === null ? "–" : price(now)}</b>,
+    "",
+    "",
+    <b key="pe">
+      <FigureCell figure={r.pe} unit="ratio" />
+    </b>,
+    "",
+  ],
+});
 
 interface EndProps {
   label: string;

@@ -1,9 +1,8 @@
 // What it is worth: price and value over time, the grid that opens year by year, and what one assumes oneself.
 import Typography from "@mui/material/Typography";
-import { lazy, Suspense } from "react";
+import { lazy } from "react";
 import type { Schemas } from "../../api/client";
 import { WhenNear } from "../../components/Answered";
-import { Loading } from "../../components/States";
 import { useDraft } from "../../headless/draft";
 import { numberOf } from "../../headless/format";
 import { Assume } from "./Assume";
@@ -29,14 +28,12 @@ export function Worth({ page }: { page: Schemas["CompanyPage"] }) {
         My case
       </Typography>
       <WhenNear rows={10}>
-        <Suspense fallback={<Loading rows={10} />}>
-          <MyCase
-            symbol={page.company.symbol}
-            currency={page.currency}
-            base={page.base}
-            price={numberOf(page.value.price)}
-          />
-        </Suspense>
+        <MyCase
+          symbol={page.company.symbol}
+          currency={page.currency}
+          base={page.base}
+          price={numberOf(page.value.price)}
+        />
       </WhenNear>
       <WhenNear rows={6}>
         <Changes symbol={page.company.symbol} date={page.as_of} />

@@ -42,7 +42,12 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
               className="strong"
             >
               {y.fiscal_year}
-              {y.estimated && " est."}
+              {y.estimated && (
+                <>
+                  {" est."}
+                  <Spread year={y} />
+                </>
+              )}
               <Doubt sentences={page.doubts.filter((d) => d.fiscal_year === y.fiscal_year).map((d) => d.sentence)} />
             </span>,
             ...COLUMNS.map(([name, key, unit]) => (
@@ -90,6 +95,14 @@ function Doubt({ sentences }: { sentences: string[] }) {
       doubt
     </Box>
   );
+}
+
+/** The range of the estimates of a year to come, and by how many. */
+function Spread({ year: { eps_low, eps_high, analysts } }: { year: Year }) {
+  const range = eps_low != null && eps_high != null ? `${plain(eps_low, 2)}–${plain(eps_high, 2)}` : "";
+  const by = analysts != null ? `${plain(analysts, 0)} analysts` : "";
+  const said = [range, by].filter(Boolean).join(", ");
+  return said ? <span className="small"> ({said})</span> : null;
 }
 
 /** A low and a high as one cell. */

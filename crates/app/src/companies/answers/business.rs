@@ -53,10 +53,20 @@ pub(super) fn earnings(c: &Subject<'_>) -> Option<(Mark, String)> {
         l => format!("{l} years with a loss"),
     };
     let pace = number(c, "else(eps_trend(5), eps_growth(5))")
-        .map(|g| format!(", about {} a year over five years", percent(g)))
+        .map(|g| format!(", about {} a year over five years{}", percent(g), smoothness(c)))
         .unwrap_or_default();
     let mark = if losses == 0.0 { judged(rises / n, 0.66, 0.34) } else { judged(losses, 0.5, 2.5).max_of(Mark::Mixed) };
     Some((mark, format!("Higher in {rises} of the last {n} years, {record}{pace}.")))
+}
+
+/// How close the earnings keep to their trend: R² of the line through their logarithms.
+fn smoothness(c: &Subject<'_>) -> &'static str {
+    match number(c, "eps_trend_fit(5)") {
+        Ok(fit) if fit >= 0.85 => ", smoothly",
+        Ok(fit) if fit < 0.4 => ", by leaps",
+        Ok(_) => ", unevenly",
+        Err(_) => "",
+    }
 }
 
 pub(super) fn multiple(c: &Subject<'_>) -> Option<(Mark, String)> {

@@ -43,6 +43,9 @@ pub struct LogEntry {
     pub size: Option<f64>,
     /// In words.
     pub text: String,
+    /// For news: the first session that could answer it.
+    #[schema(value_type = Option<String>)]
+    pub session: Option<Day>,
 }
 
 /// All that happened from a day on, oldest first; from when prices are known.
@@ -60,7 +63,7 @@ fn trades(c: &CompanyAt<'_>, base: &str) -> impl Iterator<Item = LogEntry> {
         let (who, role) = (&t.insider_name, t.role.code().replace('_', " "));
         let sum = worth.map(|w| format!(", {w:.0} {base}")).unwrap_or_default();
         let text = format!("{who}, {role}, {} {:.0} at {} {}{sum}", what_happened(t), t.shares, amount(t.price), t.currency);
-        LogEntry { date: t.traded_on, lane: Lane::Insiders, size: worth.map(|w| if t.acquired { w } else { -w }), text }
+        LogEntry { date: t.traded_on, lane: Lane::Insiders, size: worth.map(|w| if t.acquired { w } else { -w }), text, session: None }
     };
     c.insider_trades().iter().filter(|t| t.is_purchase() || t.is_sale()).map(entry)
 }
@@ -76,7 +79,7 @@ fn results(c: &CompanyAt<'_>) -> impl Iterator<Item = LogEntry> {
             _ => ", as expected".to_owned(),
         };
         let text = format!("Q{quarter} {year}: {} {} a share{against}", amount(s.reported), c.reporting_currency());
-        Some(LogEntry { date: s.announced, lane: Lane::Results, size: rate.map(six_digits), text })
+        Some(LogEntry { date: s.announced, lane: Lane::Results, size: rate.map(six_digits), text, session: None })
     };
     (0..QUARTERS).filter_map(entry)
 }
@@ -86,11 +89,11 @@ fn paid(c: &CompanyAt<'_>) -> impl Iterator<Item = LogEntry> {
     let dividend = move |d: artemon_core::panel::Dividend| {
         let kind = if d.special { "Special dividend" } else { "Dividend" };
         let text = format!("{kind} of {} {currency} a share", amount(d.amount));
-        LogEntry { date: d.ex_date, lane: Lane::Dividends, size: Some(six_digits(d.amount)), text }
+        LogEntry { date: d.ex_date, lane: Lane::Dividends, size: Some(six_digits(d.amount)), text, session: None }
     };
     let split = |(date, ratio): (Day, f64)| {
         let text = if ratio >= 1.0 { format!("Split: {ratio} shares for one") } else { format!("Split: one share for {}", 1.0 / ratio) };
-        LogEntry { date, lane: Lane::Dividends, size: Some(ratio), text }
+        LogEntry { date, lane: Lane::Dividends, size: Some(ratio), text, session: None }
     };
     let dividends: Vec<LogEntry> = c.dividends().map(|all| all.map(dividend).collect()).unwrap_or_default();
     dividends.into_iter().chain(c.splits().map(split))
@@ -99,9 +102,10 @@ fn paid(c: &CompanyAt<'_>) -> impl Iterator<Item = LogEntry> {
 fn news(c: &CompanyAt<'_>) -> impl Iterator<Item = LogEntry> {
     let entry = move |n: &artemon_core::domain::News| {
         let date = n.published_on()?;
-        let change = price::session_after(c, date).and_then(|session| price::session_change(c, session));
+        let session = price::session_after(c, date);
+        let change = session.and_then(|session| price::session_change(c, session));
         let text = format!("{} ({})", n.headline, n.source);
-        Some(LogEntry { date, lane: Lane::News, size: change.map(six_digits), text })
+        Some(LogEntry { date, lane: Lane::News, size: change.map(six_digits), text, session })
     };
     c.news().filter_map(entry)
 }

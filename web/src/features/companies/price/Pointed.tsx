@@ -1,16 +1,19 @@
 // The bar or the mark that one points at, in a line; of nothing the last bar.
 import Typography from "@mui/material/Typography";
+import { useStretch } from "../../../api/evidence";
+import { useAsOf } from "../../../headless/asOf";
 import { compact, day, percent, price as money, signed } from "../../../headless/format";
 import type { Month, Price } from "./frame";
-import type { Placed } from "./lanes";
+import type { Entry, Placed } from "./lanes";
 
 interface Props {
+  symbol: string;
   price: Price;
   months: Month[];
   at: { bar: number; mark?: Placed | undefined } | null;
 }
 
-export function Pointed({ price: p, months, at }: Props) {
+export function Pointed({ symbol, price: p, months, at }: Props) {
   const bar = at?.bar ?? p.dates.length - 1;
   const [date, close, before] = [p.dates[bar] ?? "", p.close[bar] ?? 0, p.close[bar - 1]];
   const entry = at?.mark?.entry;
@@ -24,9 +27,7 @@ export function Pointed({ price: p, months, at }: Props) {
       {entry ? (
         <>
           <b>{day(entry.date)}</b> {entry.text}
-          {entry.lane === "news" && entry.size != null && (
-            <span className="second">; the price {signed(entry.size)} that session</span>
-          )}
+          <OfTheDay entry={entry} symbol={symbol} />
         </>
       ) : (
         <>
@@ -50,3 +51,22 @@ export function Pointed({ price: p, months, at }: Props) {
     </Typography>
   );
 }
+
+/** What price and sector did in the session that could answer a headline. */
+function OfTheDay({ entry, symbol }: { entry: Entry; symbol: string }) {
+  const [asOf] = useAsOf();
+  const { session } = entry;
+  const ends: [string, string] | null = entry.lane === "news" && session ? [dayBefore(session), session] : null;
+  const { data } = useStretch(symbol, ends, asOf);
+  if (entry.lane !== "news" || entry.size == null) return null;
+  const sector = data?.to === session ? data?.sector : null;
+  return (
+    <span className="second">
+      ; that session the price {signed(entry.size)}
+      {sector != null && `, the sector ${signed(sector)}`}
+    </span>
+  );
+}
+
+const dayBefore = (day: string): string =>
+  new Date(Date.parse(`${day}T00:00:00Z`) - 86_400_000).toISOString().slice(0, 10);

@@ -14,6 +14,7 @@ const PRICE = 280;
 const DATES = 20;
 
 interface Props {
+  symbol: string;
   price: Price;
   months: Month[];
   /** What one would pay, as a share of value. */
@@ -136,7 +137,7 @@ export function PriceCanvas(p: Props) {
 
   return (
     <>
-      <Pointed price={price} months={months} at={at} />
+      <Pointed symbol={p.symbol} price={price} months={months} at={at} />
       <Box
         ref={box}
         role="group"

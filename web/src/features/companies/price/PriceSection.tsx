@@ -57,6 +57,7 @@ function Shown({ price, symbol, months, value }: Props & { price: Price }) {
     <>
       <Choices price={price} />
       <PriceCanvas
+        symbol={symbol}
         price={price}
         months={months}
         paid={limit !== null && worth !== null && worth > 0 ? limit / worth : null}
