@@ -268,7 +268,8 @@ impl Browser {
         let folder = tempfile::tempdir().expect("a folder");
         let file = folder.path().join("page.pdf");
         std::fs::write(&file, pdf).expect("the file is saved");
-        let ran = std::process::Command::new("pdftotext").args(["-layout"]).arg(&file).arg("-").output().expect("make deps installs pdftotext");
+        let ran =
+            std::process::Command::new("pdftotext").args(["-layout"]).arg(&file).arg("-").output().expect("make deps installs pdftotext");
         // Each page ends with a form feed.
         String::from_utf8_lossy(&ran.stdout).split_terminator('\u{c}').map(str::to_owned).collect()
     }

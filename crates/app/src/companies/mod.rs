@@ -43,8 +43,8 @@ pub use price::{
 pub use quarters::{ExpectedPeriod, ExpectedRange, QuartersAnswer, QuartersRequest, RevisionPoint, TargetAnswer, quarters};
 pub use search::{CompanyHit, search};
 pub use solvency::{Outcome, SolvencyTest, YearBefore, solvency};
-pub use trades::TradeRow;
-pub use workbook::company_xlsx;
 pub use statements::{
     Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,
 };
+pub use trades::TradeRow;
+pub use workbook::company_xlsx;

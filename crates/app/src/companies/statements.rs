@@ -270,7 +270,10 @@ pub(super) fn table(context: &Context, c: &CompanyAt<'_>, columns: &[At], lines:
         let (unit, values) = answered(context, c, &formulas)?;
         Some(StatementRow { id: id.to_owned(), label, unit, total, formulas, cells: cells(values) })
     };
-    StatementTable { rows: lines.into_iter().filter_map(of_line).collect(), columns: columns.iter().filter_map(|at| column(c, *at)).collect() }
+    StatementTable {
+        rows: lines.into_iter().filter_map(of_line).collect(),
+        columns: columns.iter().filter_map(|at| column(c, *at)).collect(),
+    }
 }
 
 fn column(c: &CompanyAt<'_>, at: At) -> Option<StatementColumn> {
@@ -346,13 +349,7 @@ fn called(id: &str, context: &Context) -> String {
 }
 
 /// A line in the form asked for; none where it has no such form, or the company nothing of it.
-fn row(
-    context: &Context,
-    c: &CompanyAt<'_>,
-    request: StatementRequest,
-    (id, total): Line,
-    periods: &[At],
-) -> Option<StatementRow> {
+fn row(context: &Context, c: &CompanyAt<'_>, request: StatementRequest, (id, total): Line, periods: &[At]) -> Option<StatementRow> {
     let plain = context.compile(id).ok()?;
     let amount = plain.unit == Unit::Money;
     let formula = |at: At| match request.form {

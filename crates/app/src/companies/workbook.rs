@@ -1,7 +1,7 @@
 //! A company as a workbook: its answers, and its statements with years as columns and formulas for the ratios.
 
-use super::statements::{Statement, StatementForm, StatementPeriod, StatementRequest, StatementTable, statement};
 use super::page::{CompanyPage, company_page};
+use super::statements::{Statement, StatementForm, StatementPeriod, StatementRequest, StatementTable, statement};
 use crate::{AppError, Ctx};
 use artemon_core::{
     domain::Day,
@@ -17,18 +17,10 @@ const RATIOS: [Ratio; 12] = [
     ("operating_margin", &[("operating_income", 1.0)], &[("revenue", 1.0)]),
     ("net_margin", &[("net_income", 1.0)], &[("revenue", 1.0)]),
     ("effective_tax", &[("income_tax", 1.0)], &[("pretax_income", 1.0)]),
-    (
-        "net_debt",
-        &[("short_term_debt", 1.0), ("long_term_debt", 1.0), ("cash", -1.0), ("short_term_investments", -1.0)],
-        &[],
-    ),
+    ("net_debt", &[("short_term_debt", 1.0), ("long_term_debt", 1.0), ("cash", -1.0), ("short_term_investments", -1.0)], &[]),
     ("current_ratio", &[("current_assets", 1.0)], &[("current_liabilities", 1.0)]),
     ("quick_ratio", &[("current_assets", 1.0), ("inventory", -1.0)], &[("current_liabilities", 1.0)]),
-    (
-        "debt_to_equity",
-        &[("short_term_debt", 1.0), ("long_term_debt", 1.0)],
-        &[("equity", 1.0), ("preferred_equity", -1.0)],
-    ),
+    ("debt_to_equity", &[("short_term_debt", 1.0), ("long_term_debt", 1.0)], &[("equity", 1.0), ("preferred_equity", -1.0)]),
     ("equity_ratio", &[("equity", 1.0)], &[("total_assets", 1.0)]),
     ("free_cash_flow", &[("operating_cash_flow", 1.0), ("capital_expenditure", -1.0)], &[]),
     ("net_buyback", &[("shares_repurchased", 1.0), ("shares_issued", -1.0)], &[]),
@@ -48,11 +40,7 @@ pub fn company_xlsx(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Vec<u
         let request = StatementRequest { statement: of, period: StatementPeriod::Year, form: StatementForm::Amount, as_of };
         statement(ctx, symbol, request)
     };
-    let tables = [
-        ("Income", table(Statement::Income)?),
-        ("Balance", table(Statement::Balance)?),
-        ("Cash", table(Statement::Cash)?),
-    ];
+    let tables = [("Income", table(Statement::Income)?), ("Balance", table(Statement::Balance)?), ("Cash", table(Statement::Cash)?)];
     write(&page, &tables).map_err(|e| AppError::Unusable { what: "The workbook".to_owned(), problem: e.to_string() })
 }
 

@@ -127,11 +127,8 @@ fn the_chart_ends_with_the_measures_of_its_date() {
     let request = PriceRequest { as_of: Some(t), bars: BarSize::Day, averages: vec![50, 200], bands: Some(20), strength: Some(14) };
     let chart = price_chart(&ctx, "DRUA", &request).unwrap();
     let formulas = ["price", "sma(50)", "sma(200)", "bollinger_lower(20, 2)", "bollinger_upper(20, 2)", "rsi(14)"];
-    let asked = artemon_app::EvaluateRequest {
-        formulas: formulas.map(str::to_owned).to_vec(),
-        symbols: vec!["DRUA".to_owned()],
-        as_of: Some(t),
-    };
+    let asked =
+        artemon_app::EvaluateRequest { formulas: formulas.map(str::to_owned).to_vec(), symbols: vec!["DRUA".to_owned()], as_of: Some(t) };
     let own = serde_json::to_value(artemon_app::evaluate(&ctx, &asked).unwrap()).unwrap();
     let bands = chart.bands.unwrap();
     let last = |values: &[Option<f64>]| values.last().copied().flatten().unwrap();

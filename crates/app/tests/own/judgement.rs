@@ -78,7 +78,8 @@ fn what_came_stands_beside_the_forecast() {
     let (_folder, home) = golden();
     let cases = Cases { after_year: Some(2022), likely: Some(steady(0.05)), ..Cases::default() };
     let years = work_out(&now(&home), "DRUA", cases, None).unwrap().likely.unwrap().years;
-    let reported: Vec<(i32, bool)> = years.iter().map(|y| (y.fiscal_year, y.reported_eps.is_some() && y.reported_revenue.is_some())).collect();
+    let reported: Vec<(i32, bool)> =
+        years.iter().map(|y| (y.fiscal_year, y.reported_eps.is_some() && y.reported_revenue.is_some())).collect();
     assert_eq!(reported, [(2023, true), (2024, true), (2025, false), (2026, false), (2027, false)]);
 }
 

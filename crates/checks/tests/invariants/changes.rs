@@ -77,7 +77,11 @@ fn what_is_assumed_of_one_company_changes_that_one() {
         let id = plain.snapshot().company(index).id.to_string();
         settings.overrides = Arc::new(Overrides::new([(id, own)]));
         let other = plain.with(settings);
-        companies.iter().filter(|c| value_change((&plain, t), (&other, t), **c).value.is_ok_and(|p| !p.is_empty())).copied().collect::<Vec<_>>()
+        companies
+            .iter()
+            .filter(|c| value_change((&plain, t), (&other, t), **c).value.is_ok_and(|p| !p.is_empty()))
+            .copied()
+            .collect::<Vec<_>>()
     };
     let hit = companies.iter().take(12).map(|c| (*c, changes_of(*c))).filter(|(_, changed)| !changed.is_empty()).collect::<Vec<_>>();
     assert!(hit.len() > 3 && hit.iter().all(|(c, changed)| changed == &[*c]), "{hit:?}");

@@ -33,15 +33,8 @@ pub enum Cause {
 
 impl Cause {
     /// All of them, the weightiest kind first.
-    pub const ALL: [Cause; 7] = [
-        Cause::Filings,
-        Cause::Estimates,
-        Cause::Rates,
-        Cause::OwnMultiples,
-        Cause::Currencies,
-        Cause::Assumptions,
-        Cause::Price,
-    ];
+    pub const ALL: [Cause; 7] =
+        [Cause::Filings, Cause::Estimates, Cause::Rates, Cause::OwnMultiples, Cause::Currencies, Cause::Assumptions, Cause::Price];
 
     /// As one says it.
     #[must_use]

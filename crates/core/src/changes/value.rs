@@ -141,27 +141,52 @@ type FromFilings = (&'static str, Unit, fn(&Inputs) -> Num, fn(&mut Inputs, &Inp
 const FIGURES: [FromFilings; 13] = [
     ("earnings per share", Unit::PerShare, |i| i.earnings, |i, from| i.earnings = from.earnings),
     ("free cash flow per share", Unit::PerShare, |i| i.cash_flow, |i, from| i.cash_flow = from.cash_flow),
-    ("book value per share", Unit::PerShare, |i| i.book, |i, from| {
-        (i.book, i.book_outstanding) = (from.book, from.book_outstanding);
-    }),
-    ("dividend", Unit::PerShare, |i| i.dividend, |i, from| {
-        (i.dividend, i.paid, i.dividend_each_year) = (from.dividend, from.paid, from.dividend_each_year);
-    }),
+    (
+        "book value per share",
+        Unit::PerShare,
+        |i| i.book,
+        |i, from| {
+            (i.book, i.book_outstanding) = (from.book, from.book_outstanding);
+        },
+    ),
+    (
+        "dividend",
+        Unit::PerShare,
+        |i| i.dividend,
+        |i, from| {
+            (i.dividend, i.paid, i.dividend_each_year) = (from.dividend, from.paid, from.dividend_each_year);
+        },
+    ),
     ("return on equity", Unit::Percent, |i| i.roe, |i, from| i.roe = from.roe),
     ("growth of past earnings", Unit::Percent, |i| i.past_growth, |i, from| i.past_growth = from.past_growth),
     ("tax rate", Unit::Percent, |i| i.tax, |i, from| i.tax = from.tax),
-    ("operating income per share", Unit::PerShare, |i| i.operating_income, |i, from| {
-        (i.operating_income, i.ebit_outstanding) = (from.operating_income, from.ebit_outstanding);
-    }),
+    (
+        "operating income per share",
+        Unit::PerShare,
+        |i| i.operating_income,
+        |i, from| {
+            (i.operating_income, i.ebit_outstanding) = (from.operating_income, from.ebit_outstanding);
+        },
+    ),
     ("depreciation less investment per share", Unit::PerShare, |i| i.reinvestment, |i, from| i.reinvestment = from.reinvestment),
-    ("revenue per share", Unit::PerShare, |i| i.revenue, |i, from| {
-        (i.revenue, i.revenue_outstanding) = (from.revenue, from.revenue_outstanding);
-    }),
+    (
+        "revenue per share",
+        Unit::PerShare,
+        |i| i.revenue,
+        |i, from| {
+            (i.revenue, i.revenue_outstanding) = (from.revenue, from.revenue_outstanding);
+        },
+    ),
     ("operating margin", Unit::Percent, |i| i.mean_margin, |i, from| i.mean_margin = from.mean_margin),
-    ("net debt per share", Unit::PerShare, |i| i.net_claims, |i, from| {
-        (i.net_claims, i.net_claims_outstanding) = (from.net_claims, from.net_claims_outstanding);
-        (i.debt_outstanding, i.interest_rate) = (from.debt_outstanding, from.interest_rate);
-    }),
+    (
+        "net debt per share",
+        Unit::PerShare,
+        |i| i.net_claims,
+        |i, from| {
+            (i.net_claims, i.net_claims_outstanding) = (from.net_claims, from.net_claims_outstanding);
+            (i.debt_outstanding, i.interest_rate) = (from.debt_outstanding, from.interest_rate);
+        },
+    ),
     ("funds from operations per share", Unit::PerShare, |i| i.ffo, |i, from| i.ffo = from.ffo),
 ];
 

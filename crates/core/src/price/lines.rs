@@ -35,14 +35,14 @@ pub fn strengths(close: &[f64], n: usize) -> Vec<Option<f64>> {
     if n == 0 || close.len() <= n {
         return out;
     }
-    let change = |i: usize| close[i] - close[i - 1];
-    let seed = |part: fn(f64) -> f64| (1..=n).map(|i| part(change(i))).sum::<f64>() / n as f64;
-    let (rise, fall): (fn(f64) -> f64, fn(f64) -> f64) = (|d| d.max(0.0), |d| (-d).max(0.0));
-    let (mut rises, mut falls) = (seed(rise), seed(fall));
+    let rise = |i: usize| (close[i] - close[i - 1]).max(0.0);
+    let fall = |i: usize| (close[i - 1] - close[i]).max(0.0);
+    let seed = |of: &dyn Fn(usize) -> f64| (1..=n).map(of).sum::<f64>() / n as f64;
+    let (mut rises, mut falls) = (seed(&rise), seed(&fall));
     for (i, place) in out.iter_mut().enumerate().skip(n) {
         if i > n {
-            rises += (rise(change(i)) - rises) / n as f64;
-            falls += (fall(change(i)) - falls) / n as f64;
+            rises += (rise(i) - rises) / n as f64;
+            falls += (fall(i) - falls) / n as f64;
         }
         *place = Some(strength(rises, falls));
     }

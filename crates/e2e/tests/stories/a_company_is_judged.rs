@@ -49,7 +49,9 @@ fn it_is_read_from_top_to_bottom() {
             let opened = browser.text_until("[aria-label='Opened figure']", |t| t.contains("filed") || t.contains("close")).await;
             assert!(opened.len() > 60, "{figure}: {opened}");
             browser.press("\u{E00C}").await;
-            browser.until("the sheet to close", async || browser.all("[aria-label='Opened figure'] h2").await.is_empty().then_some(())).await;
+            browser
+                .until("the sheet to close", async || browser.all("[aria-label='Opened figure'] h2").await.is_empty().then_some(()))
+                .await;
         }
         assert_eq!(browser.console_errors().await, Vec::<String>::new());
     });

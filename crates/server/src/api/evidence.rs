@@ -8,8 +8,8 @@ use crate::{
 };
 use artemon_app::{
     AfterPurchases, MultiplePath, MultipleRequest, Owners, PeersAnswer, PriceAnswer, PriceRequest, QuartersAnswer, QuartersRequest,
-    SolvencyTest, StatementRequest, StatementTable, Stretch, ValueChangeAnswer, after_purchases, cash_picture, company_xlsx, multiple_path, owners, peers,
-    price_chart, quarters, solvency, statement, stretch, value_change,
+    SolvencyTest, StatementRequest, StatementTable, Stretch, ValueChangeAnswer, after_purchases, cash_picture, company_xlsx, multiple_path,
+    owners, peers, price_chart, quarters, solvency, statement, stretch, value_change,
 };
 use axum::{
     Json,
@@ -31,7 +31,11 @@ pub(crate) async fn company_peers(caller: Caller, Path(symbol): Path<String>, Qu
 #[utoipa::path(post, path = "/api/companies/{symbol}/multiples", tag = "companies", params(("symbol" = String, Path)),
     request_body = MultipleRequest,
     responses((status = 200, body = MultiplePath), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_multiples(caller: Caller, Path(symbol): Path<String>, Body(request): Body<MultipleRequest>) -> Answer<MultiplePath> {
+pub(crate) async fn company_multiples(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Body(request): Body<MultipleRequest>,
+) -> Answer<MultiplePath> {
     caller.run(move |ctx| multiple_path(ctx, &symbol, &request)).await
 }
 
@@ -39,7 +43,11 @@ pub(crate) async fn company_multiples(caller: Caller, Path(symbol): Path<String>
 #[utoipa::path(post, path = "/api/companies/{symbol}/statement", tag = "companies", params(("symbol" = String, Path)),
     request_body = StatementRequest,
     responses((status = 200, body = StatementTable), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_statement(caller: Caller, Path(symbol): Path<String>, Body(request): Body<StatementRequest>) -> Answer<StatementTable> {
+pub(crate) async fn company_statement(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Body(request): Body<StatementRequest>,
+) -> Answer<StatementTable> {
     caller.run(move |ctx| statement(ctx, &symbol, request)).await
 }
 
@@ -62,7 +70,11 @@ pub(crate) async fn company_workbook(
 /// The tests of a company's balance sheet one by one.
 #[utoipa::path(get, path = "/api/companies/{symbol}/solvency", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = Vec<SolvencyTest>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_solvency(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<Vec<SolvencyTest>> {
+pub(crate) async fn company_solvency(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<Vec<SolvencyTest>> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| solvency(ctx, &symbol, as_of)).await
 }
@@ -86,7 +98,11 @@ pub(crate) async fn company_owners(caller: Caller, Path(symbol): Path<String>, Q
 /// What the price did after insiders had bought.
 #[utoipa::path(get, path = "/api/companies/{symbol}/after-purchases", tag = "companies", params(("symbol" = String, Path,), AsOfQuery),
     responses((status = 200, body = AfterPurchases), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_after_purchases(caller: Caller, Path(symbol): Path<String>, Query(query): Query<AsOfQuery>) -> Answer<AfterPurchases> {
+pub(crate) async fn company_after_purchases(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Query(query): Query<AsOfQuery>,
+) -> Answer<AfterPurchases> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| after_purchases(ctx, &symbol, as_of)).await
 }
@@ -95,7 +111,11 @@ pub(crate) async fn company_after_purchases(caller: Caller, Path(symbol): Path<S
 #[utoipa::path(post, path = "/api/companies/{symbol}/quarters", tag = "companies", params(("symbol" = String, Path)),
     request_body = QuartersRequest,
     responses((status = 200, body = QuartersAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn company_quarters(caller: Caller, Path(symbol): Path<String>, Body(request): Body<QuartersRequest>) -> Answer<QuartersAnswer> {
+pub(crate) async fn company_quarters(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Body(request): Body<QuartersRequest>,
+) -> Answer<QuartersAnswer> {
     caller.run(move |ctx| quarters(ctx, &symbol, request)).await
 }
 

@@ -77,7 +77,12 @@ fn rows() -> Vec<Row> {
             NONE,
             Some(("/api/companies/NOSUCH/after-purchases", NONE)),
         ),
-        ("GET /api/companies/{symbol}/change", "/api/companies/DRUA/change", NONE, Some(("/api/companies/DRUA/change?since=2999-01-01", NONE))),
+        (
+            "GET /api/companies/{symbol}/change",
+            "/api/companies/DRUA/change",
+            NONE,
+            Some(("/api/companies/DRUA/change?since=2999-01-01", NONE)),
+        ),
         ("GET /api/companies/{symbol}/cash", "/api/companies/DRUA/cash", NONE, Some(("/api/companies/NOSUCH/cash", NONE))),
         ("GET /api/companies/{symbol}/owners", "/api/companies/DRUA/owners", NONE, Some(("/api/companies/NOSUCH/owners", NONE))),
         ("GET /api/companies/{symbol}/workbook", "/api/companies/DRUA/workbook", NONE, Some(("/api/companies/NOSUCH/workbook", NONE))),

@@ -97,4 +97,3 @@ pub(super) fn margin(c: &Subject<'_>) -> Option<(Mark, String)> {
     let mark = if fell { mark.max_of(Mark::Mixed) } else { mark };
     Some((mark, format!("{} of sales is left as profit{against}.{roe}", percent(now))))
 }
-

@@ -29,7 +29,6 @@ pub(super) fn owners(c: &Subject<'_>) -> Option<(Mark, String)> {
     Some((if buyers.is_err() && stake.is_err() { Mark::Open } else { mark }, sentence(&parts)))
 }
 
-
 /// Who runs it, and whether the years one looks at are that person's.
 pub(super) fn runs(s: &Subject<'_>) -> Option<(Mark, String)> {
     let chief = s.company.officers().find(|o| o.role == Role::ChiefExecutive.code())?;

@@ -97,4 +97,3 @@ pub(super) fn wrong(c: &Subject<'_>) -> Option<(Mark, String)> {
     };
     Some((mark, sentence(&[raised, score])))
 }
-

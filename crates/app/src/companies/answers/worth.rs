@@ -27,7 +27,6 @@ pub(super) fn worth(c: &Subject<'_>) -> Option<(Mark, String)> {
     Some((judged(margin, asked, 0.0), sentence))
 }
 
-
 /// Quarters in which surprises are counted.
 const SURPRISES: u32 = 8;
 

@@ -1,7 +1,11 @@
 //! The check of the trend by day, week and month, read out for people who do not read charts.
 
 use super::super::answers::{Mark, Subject, number};
-use artemon_core::{domain::BarSize, price::trend_tests, wording::figures::{date, percent}};
+use artemon_core::{
+    domain::BarSize,
+    price::trend_tests,
+    wording::figures::{date, percent},
+};
 
 /// What so many of the six signs say.
 const SAID: [&str; 7] = ["falling", "falling", "falling more than rising", "undecided", "rising more than falling", "rising", "rising"];
@@ -14,7 +18,8 @@ pub(crate) fn price(s: &Subject<'_>) -> Option<(Mark, String)> {
     let Some(place) = year(s) else {
         let sessions = s.company.bars().len();
         let since = s.company.bars().dates().first().map(|d| format!(", since {}", date(*d))).unwrap_or_default();
-        return (sessions > 0).then(|| (Mark::Open, format!("Prices of {sessions} sessions are known{since}: too few for a year's range.")));
+        return (sessions > 0)
+            .then(|| (Mark::Open, format!("Prices of {sessions} sessions are known{since}: too few for a year's range.")));
     };
     if known.is_empty() {
         return Some((Mark::Open, format!("{place}; its history is too short to judge a trend.")));
