@@ -63,6 +63,7 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::own::company_cases))
         .routes(routes!(api::own::save_company_cases))
         .routes(routes!(api::own::work_out_cases))
+        .routes(routes!(api::own::cases_record))
         .routes(routes!(api::companies::company_value))
         .routes(routes!(api::companies::company_value_with))
         .routes(routes!(api::companies::assume_of_company))

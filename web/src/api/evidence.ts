@@ -124,6 +124,10 @@ export const useCases = (symbol: string) =>
 export const saveCases = (symbol: string, madeTo: number, body: Cases) =>
   taken(client.PUT("/api/companies/{symbol}/cases", { params: made(symbol, madeTo), body }));
 
+/** How far one's own cases were off, so far. */
+export const useCasesRecord = () =>
+  useQuery({ queryKey: ["cases-record"], queryFn: () => taken(client.GET("/api/cases/record")) });
+
 /** Cases worked out while one types. */
 export const useWorkedOut = (symbol: string, body: Cases, asOf?: string) =>
   useQuery({

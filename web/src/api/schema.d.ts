@@ -110,6 +110,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the person's likely cases were off so far. */
+        get: operations["cases_record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/columns/ready": {
         parameters: {
             query?: never;
@@ -1686,7 +1703,7 @@ export interface components {
         CaseAnswer: {
             case: components["schemas"]["Case"];
             price_to_fifth: components["schemas"]["Figure"];
-            /** @description The price over what would be earned in the third and in the fifth year. */
+            /** @description The price over what would be earned in the third and in the fifth year from now. */
             price_to_third: components["schemas"]["Figure"];
             /** @description The mean of what is defined of both. */
             worth: components["schemas"]["Figure"];
@@ -1710,18 +1727,17 @@ export interface components {
         };
         /** @description The three courses that are kept together. */
         Cases: {
-            /**
-             * Format: int32
-             * @description The fiscal year before the first that is forecast.
-             * @default null
-             */
-            after_year: number | null;
             /** @default null */
             high: components["schemas"]["Case"] | null;
             /** @default null */
             likely: components["schemas"]["Case"] | null;
             /** @default null */
             low: components["schemas"]["Case"] | null;
+            /**
+             * @description The day from whose figures they start; today when absent.
+             * @default null
+             */
+            made_on: string | null;
         };
         /** @description The cases of a company worked out. */
         CasesAnswer: {
@@ -1735,10 +1751,26 @@ export interface components {
             high?: components["schemas"]["CaseAnswer"] | null;
             likely?: components["schemas"]["CaseAnswer"] | null;
             low?: components["schemas"]["CaseAnswer"] | null;
+            /** @description The day from whose figures the cases start. */
+            made_on: string;
+            /** @description How many of the forecast years are reported by now. */
+            passed: number;
             /** @description Earnings a share of the last fiscal years in the listing's currency, oldest first. */
             past: components["schemas"]["PastYear"][];
             /** @description Why nothing can be forecast. */
             reason?: string | null;
+        };
+        /** @description How the cases that the person keeps came out. */
+        CasesRecord: {
+            /** @description Companies of which a forecast year is reported. */
+            companies: number;
+            /**
+             * Format: double
+             * @description The mean of |forecast earnings − reported| ÷ |reported| of the likely case; absent without any.
+             */
+            mean_error?: number | null;
+            /** @description Such years. */
+            years: number;
         };
         /**
          * @description A group of what a value is computed from.
@@ -1915,6 +1947,8 @@ export interface components {
             /** @description How often it was far under its value, and what came of it. */
             record: components["schemas"]["OwnRecord"];
             value: components["schemas"]["ValueAnswer"];
+            /** @description What of each year means something for its kind. */
+            year_columns: components["schemas"]["YearColumn"][];
             /** @description Newest first; years ahead that are estimated come first. */
             years: components["schemas"]["YearRow"][];
         };
@@ -2633,18 +2667,17 @@ export interface components {
             id?: string | null;
             /** @description The three courses that are kept together. */
             own: {
-                /**
-                 * Format: int32
-                 * @description The fiscal year before the first that is forecast.
-                 * @default null
-                 */
-                after_year: number | null;
                 /** @default null */
                 high: components["schemas"]["Case"] | null;
                 /** @default null */
                 likely: components["schemas"]["Case"] | null;
                 /** @default null */
                 low: components["schemas"]["Case"] | null;
+                /**
+                 * @description The day from whose figures they start; today when absent.
+                 * @default null
+                 */
+                made_on: string | null;
             };
             saved_at?: string | null;
             /**
@@ -4202,6 +4235,12 @@ export interface components {
             figure: components["schemas"]["Figure"];
             formula: string;
         };
+        /** @description A figure of each year that means something for the kind of the company. */
+        YearColumn: {
+            formula: string;
+            label: string;
+            unit: components["schemas"]["Unit"];
+        };
         /** @description What was paid in a fiscal year. */
         YearRange: {
             /** Format: int32 */
@@ -4253,6 +4292,8 @@ export interface components {
             net_buyback: components["schemas"]["Figure"];
             net_income: components["schemas"]["Figure"];
             net_margin: components["schemas"]["Figure"];
+            /** @description What means something for its kind, in the order of the page's columns; empty for a year to come. */
+            of_kind: components["schemas"]["Figure"][];
             pe_high: components["schemas"]["Figure"];
             /** @description Those prices over the year's earnings. */
             pe_low: components["schemas"]["Figure"];
@@ -4503,6 +4544,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cases_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasesRecord"];
                 };
             };
         };

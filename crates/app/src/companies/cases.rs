@@ -4,7 +4,7 @@ use crate::{
     AppError, Ctx,
     documents::{
         kind::DocumentKind,
-        of_company::{Kept, keep, kept},
+        of_company::{Kept, all_kept, keep, kept},
     },
     figures::figure::{Figure, number},
 };
@@ -46,8 +46,9 @@ pub struct Case {
 #[serde(deny_unknown_fields, default)]
 #[allow(missing_docs)]
 pub struct Cases {
-    /// The fiscal year before the first that is forecast.
-    pub after_year: Option<i32>,
+    /// The day from whose figures they start; today when absent.
+    #[schema(value_type = Option<String>)]
+    pub made_on: Option<Day>,
     pub low: Option<Case>,
     pub likely: Option<Case>,
     pub high: Option<Case>,
@@ -83,8 +84,13 @@ impl Cases {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct CasesAnswer {
+    /// The day from whose figures the cases start.
+    #[schema(value_type = String)]
+    pub made_on: Day,
     /// The fiscal year before the first that is forecast.
     pub after_year: Option<i32>,
+    /// How many of the forecast years are reported by now.
+    pub passed: usize,
     /// Why nothing can be forecast.
     pub reason: Option<String>,
     /// What the last five years did, in the order of the fields of a year, the exit multiple last.
@@ -125,7 +131,7 @@ pub struct CaseAnswer {
     pub worth_by_cash: Figure,
     /// The mean of what is defined of both.
     pub worth: Figure,
-    /// The price over what would be earned in the third and in the fifth year.
+    /// The price over what would be earned in the third and in the fifth year from now.
     pub price_to_third: Figure,
     pub price_to_fifth: Figure,
 }
@@ -158,27 +164,59 @@ pub fn save_cases(ctx: &Ctx, symbol: &str, made_to: i32, cases: Cases) -> Result
     keep(ctx, DocumentKind::Case, &ctx.company(symbol, ctx.date(None)?)?, made_to, cases)
 }
 
+/// How the cases that the person keeps came out.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+pub struct CasesRecord {
+    /// Companies of which a forecast year is reported.
+    pub companies: usize,
+    /// Such years.
+    pub years: usize,
+    /// The mean of |forecast earnings − reported| ÷ |reported| of the likely case; absent without any.
+    pub mean_error: Option<f64>,
+}
+
+/// How far the likely cases of all companies were off so far.
+///
+/// # Errors
+/// When they cannot be read.
+pub fn cases_record(ctx: &Ctx) -> Result<CasesRecord, AppError> {
+    let (mut companies, mut errors) = (0, Vec::new());
+    for (symbol, cases) in all_kept::<Cases>(ctx, DocumentKind::Case)? {
+        let Some(likely) = work_out(ctx, &symbol, cases, None)?.likely else { continue };
+        let off = |y: &CaseYear| y.reported_eps.filter(|r| *r != 0.0).map(|r| (y.income.eps - r).abs() / r.abs());
+        let of_company: Vec<f64> = likely.years.iter().filter_map(off).collect();
+        companies += usize::from(!of_company.is_empty());
+        errors.extend(of_company);
+    }
+    Ok(CasesRecord { companies, years: errors.len(), mean_error: stats::mean(&errors) })
+}
+
 /// Works out cases of a company at a date; those that are absent are filled with what the last years did. Nothing is kept.
 ///
 /// # Errors
 /// An unknown company, a date outside the data, a case that cannot be meant.
 pub fn work_out(ctx: &Ctx, symbol: &str, cases: Cases, as_of: Option<Day>) -> Result<CasesAnswer, AppError> {
     cases.check()?;
-    let c = ctx.company(symbol, ctx.date(as_of)?)?;
+    let t = ctx.date(as_of)?;
+    let made_on = cases.made_on.map_or(Ok(t), |day| ctx.date(Some(day)))?.min(t);
+    let (then, now) = (ctx.company(symbol, made_on)?, ctx.company(symbol, t)?);
     let context = &ctx.engine;
-    let habits = habits(context, &c);
-    let ground = Ground::of(context, &c);
-    let year0 = c.year0().ok().map(|p| c.label(p).0);
-    let after_year = cases.after_year.or(year0);
+    let habits = habits(context, &then);
+    let ground = Ground::of(context, &then, &now);
+    let year = |c: &CompanyAt<'_>| c.year0().ok().map(|p| c.label(p).0);
+    let after_year = year(&then);
+    let passed = after_year.zip(year(&now)).and_then(|(then, now)| usize::try_from(now - then).ok()).unwrap_or_default();
     let answer = |case: Option<Case>, lean: Lean| {
         let (ground, after) = (ground.as_ref().ok()?, after_year?);
         let case = case.or_else(|| usual(&habits, lean))?;
-        Some(worked_out(context, &c, ground, after, case))
+        Some(worked_out(context, &now, ground, (after, passed), case))
     };
     Ok(CasesAnswer {
+        made_on,
         after_year,
+        passed,
         reason: ground.as_ref().err().map(Why::to_string),
-        past: past(context, &c),
+        past: past(context, &now),
         low: answer(cases.low, Lean::Low),
         likely: answer(cases.likely, Lean::Likely),
         high: answer(cases.high, Lean::High),
@@ -196,7 +234,8 @@ struct Ground {
 }
 
 impl Ground {
-    fn of(context: &Context, c: &CompanyAt<'_>) -> Result<Ground, Why> {
+    /// The figures of the day on which the case was made, on the split basis of today; valued at today's rates and price.
+    fn of(context: &Context, c: &CompanyAt<'_>, now: &CompanyAt<'_>) -> Result<Ground, Why> {
         // The income of these does not follow from revenue and operating margin.
         if matches!(c.kind(), Kind::Bank | Kind::Insurer | Kind::Fund | Kind::Holding) {
             return Err(Why::NotMeaningful);
@@ -206,8 +245,8 @@ impl Ground {
         if revenue <= 0.0 || shares <= 0.0 {
             return Err(Why::NotPositive);
         }
-        let a_share = c.shares_per_unit() / shares / c.listing_to_base()?;
-        let value = context.value_company(c.t(), c.index);
+        let a_share = c.shares_per_unit() / shares / c.listing_to_base()? / now.splits_since(c.t());
+        let value = context.value_company(now.t(), now.index);
         let required_return = value.assumptions.required_return(&value.inputs);
         let gap = value.assumptions.terminal_gap;
         Ok(Ground {
@@ -215,23 +254,25 @@ impl Ground {
             payout: value.inputs.payout(),
             terminal_growth: required_return.map_or(0.0, |r| value.assumptions.terminal_growth.min(r - gap)),
             required_return,
-            price: c.price(),
+            price: now.price(),
         })
     }
 }
 
-fn worked_out(context: &Context, c: &CompanyAt<'_>, ground: &Ground, after: i32, case: Case) -> CaseAnswer {
+fn worked_out(context: &Context, c: &CompanyAt<'_>, ground: &Ground, (after, passed): (i32, usize), case: Case) -> CaseAnswer {
     let incomes = forecast::incomes(&ground.start, &case.years);
+    // What is over is worth nothing any more.
+    let ahead = incomes.get(passed..).unwrap_or_default();
     let terms = ground.required_return.map(|required_return| ForecastTerms {
         exit_multiple: case.exit_multiple,
         payout: ground.payout,
         required_return,
         terminal_growth: ground.terminal_growth,
     });
-    let by_earnings = terms.and_then(|terms| forecast::worth_by_earnings(&incomes, &terms));
-    let by_cash = terms.and_then(|terms| forecast::worth_by_cash(&incomes, &terms));
+    let by_earnings = terms.and_then(|terms| forecast::worth_by_earnings(ahead, &terms));
+    let by_cash = terms.and_then(|terms| forecast::worth_by_cash(ahead, &terms));
     let known: Vec<f64> = [by_earnings, by_cash].into_iter().flatten().collect();
-    let multiple = |year: usize| match incomes.get(year - 1) {
+    let multiple = |year: usize| match ahead.get(year - 1) {
         Some(i) if i.eps > 0.0 => Ok(ground.price? / i.eps),
         Some(_) => Err(Why::NotPositive),
         None => Err(Why::HistoryTooShort),

@@ -5,7 +5,7 @@ use super::{
     episodes::{OwnRecord, own_record},
     months::{MonthPoint, months},
     search::{CompanyHit, hit},
-    years::{YearRow, years},
+    years::{YearColumn, YearRow, columns, years},
 };
 use crate::{
     AppError, Ctx,
@@ -48,6 +48,8 @@ pub struct CompanyPage {
     /// Figures beside the page, in order.
     pub figures: Vec<NamedFigure>,
     pub answers: Vec<Answer>,
+    /// What of each year means something for its kind.
+    pub year_columns: Vec<YearColumn>,
     /// Newest first; years ahead that are estimated come first.
     pub years: Vec<YearRow>,
     pub ranges: Vec<NamedRange>,
@@ -149,6 +151,7 @@ pub fn company_page(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Compa
         price_date: c.bars().last_date(),
         figures: FIGURES.iter().filter_map(|f| named(context, &c, f)).collect(),
         answers: answers(context, &c, &valued),
+        year_columns: columns(context, &c),
         years: years(context, &c),
         ranges: RANGES.iter().map(|m| range(context, &c, m)).collect(),
         record: own_record(&c, &months),

@@ -340,7 +340,7 @@ fn name(c: &CompanyAt<'_>, at: At, p: PeriodIndex) -> String {
 }
 
 /// A measure's label, or an item's name.
-fn called(id: &str, context: &Context) -> String {
+pub(super) fn called(id: &str, context: &Context) -> String {
     let Some(item) = id.parse::<Item>().ok().filter(|_| measures::find(id).is_none()) else {
         return label(id, &context.settings().library);
     };

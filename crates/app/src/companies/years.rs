@@ -1,11 +1,12 @@
 //! The fiscal years of a company, and those ahead that are estimated.
 
+use super::statements::called;
 use crate::figures::figure::Figure;
 use artemon_core::{
     Num, Why,
-    domain::{Day, Item, Metric},
+    domain::{Day, Item, Kind, Metric},
     engine::Context,
-    formula::Compiled,
+    formula::{Compiled, Unit},
     panel::{CompanyAt, PeriodIndex},
 };
 use serde::Serialize;
@@ -47,6 +48,8 @@ pub struct YearRow {
     /// Those prices over the year's earnings.
     pub pe_low: Figure,
     pub pe_high: Figure,
+    /// What means something for its kind, in the order of the page's columns; empty for a year to come.
+    pub of_kind: Vec<Figure>,
 }
 
 impl YearRow {
@@ -76,8 +79,39 @@ impl YearRow {
             price_high: none(),
             pe_low: none(),
             pe_high: none(),
+            of_kind: Vec::new(),
         }
     }
+}
+
+/// A figure of each year that means something for the kind of the company.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct YearColumn {
+    pub label: String,
+    pub formula: &'static str,
+    pub unit: Unit,
+}
+
+/// What is shown of each year of a kind, beside what is shown of all.
+const fn of_kind(kind: Kind) -> &'static [&'static str] {
+    match kind {
+        Kind::Operating => &["free_cash_flow", "debt_to_equity", "current_ratio", "net_buyback"],
+        Kind::Bank => &["net_interest_income", "loss_provision", "equity_ratio", "tier1_ratio"],
+        Kind::Insurer => &["premiums_earned", "combined_ratio", "equity_ratio", "net_buyback"],
+        Kind::Property => &["funds_from_operations", "interest_cover", "equity_ratio", "net_buyback"],
+        Kind::Holding => &["operating_cash_flow", "equity_ratio", "debt_to_equity", "net_buyback"],
+        Kind::Fund => &["equity", "equity_ratio", "debt_to_equity"],
+    }
+}
+
+/// The columns of the years of a company's kind.
+pub(super) fn columns(context: &Context, c: &CompanyAt<'_>) -> Vec<YearColumn> {
+    let column = |formula: &&'static str| {
+        let unit = context.compile(formula).ok()?.unit;
+        Some(YearColumn { label: called(formula, context), formula, unit })
+    };
+    of_kind(c.kind()).iter().filter_map(column).collect()
 }
 
 /// What is shown of a fiscal year, as formulas.
@@ -97,19 +131,23 @@ const OF_YEAR: [&str; 10] = [
 /// Newest first, those ahead before them.
 pub(super) fn years(context: &Context, c: &CompanyAt<'_>) -> Vec<YearRow> {
     let known: Vec<(u32, PeriodIndex)> = (0..YEARS).filter_map(|k| Some((k, c.year(k).ok()?))).collect();
-    let figures = of_years(context, c, &known);
-    let reported = known.iter().zip(figures).map(|((_, p), figures)| year(c, *p, figures));
+    let figures = of_years(context, c, &known, &OF_YEAR);
+    let of_kind = of_years(context, c, &known, of_kind(c.kind()));
+    let reported = known.iter().zip(figures).zip(of_kind).filter_map(|(((_, p), figures), of_kind)| {
+        let of_kind = of_kind.into_iter().map(Figure::from).collect();
+        Some(YearRow { of_kind, ..year(c, *p, figures.try_into().ok()?) })
+    });
     ahead(c).into_iter().chain(reported).collect()
 }
 
-/// The figures of each year, all asked for together.
-fn of_years(context: &Context, c: &CompanyAt<'_>, years: &[(u32, PeriodIndex)]) -> Vec<[Num; OF_YEAR.len()]> {
-    let formula = |k: u32| OF_YEAR.map(|f| context.compile(&format!("fy({f}, {k})")));
-    let compiled: Vec<Arc<Compiled>> = years.iter().flat_map(|y| formula(y.0)).filter_map(Result::ok).collect();
+/// Some figures of each year, all asked for together.
+fn of_years(context: &Context, c: &CompanyAt<'_>, years: &[(u32, PeriodIndex)], formulas: &[&str]) -> Vec<Vec<Num>> {
+    let of_year = |k: u32| formulas.iter().map(move |f| context.compile(&format!("fy({f}, {k})")));
+    let compiled: Vec<Arc<Compiled>> = years.iter().flat_map(|y| of_year(y.0)).filter_map(Result::ok).collect();
     let all: Vec<&Compiled> = compiled.iter().map(|f| &**f).collect();
     let columns = context.evaluate_all(&all, &[context.as_of(c.t()).company(c.index)]);
     let answers: Vec<Num> = columns.iter().map(|column| column.value(0).number()).collect();
-    answers.as_chunks().0.to_vec()
+    answers.chunks(formulas.len().max(1)).map(<[Num]>::to_vec).collect()
 }
 
 /// The years ahead that analysts estimate, furthest first.
@@ -165,6 +203,7 @@ fn year(c: &CompanyAt<'_>, p: PeriodIndex, figures: [Num; OF_YEAR.len()]) -> Yea
         price_high: high.into(),
         pe_low: multiple(low).into(),
         pe_high: multiple(high).into(),
+        of_kind: Vec::new(),
     }
 }
 

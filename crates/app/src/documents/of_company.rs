@@ -64,6 +64,16 @@ pub(crate) fn kept<T: DeserializeOwned + Default>(ctx: &Ctx, kind: DocumentKind,
     Ok(Kept { version: found.head.version, saved_at: Some(found.head.saved_at), id: Some(found.head.id), own, versions })
 }
 
+/// What is kept of all companies that the dataset has, by symbol.
+pub(crate) fn all_kept<T: DeserializeOwned>(ctx: &Ctx, kind: DocumentKind) -> Result<Vec<(String, T)>, AppError> {
+    let of_company = |d: Document| {
+        let kept: OfCompany<T> = serde_json::from_str(&d.body).ok()?;
+        let known = [&d.head.name, &kept.company.isin].into_iter().find_map(|key| ctx.snapshot().find(key))?;
+        Some((ctx.snapshot().company(known).id.to_string(), kept.own))
+    };
+    Ok(ctx.home.people.whole_documents(&ctx.person, kind.code())?.into_iter().filter_map(of_company).collect())
+}
+
 fn find(ctx: &Ctx, kind: DocumentKind, c: &CompanyAt<'_>) -> Result<Option<Document>, AppError> {
     let people = &ctx.home.people;
     if let Some(head) = people.document_named(&ctx.person, kind.code(), &c.company().id)? {

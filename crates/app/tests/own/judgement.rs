@@ -1,7 +1,7 @@
 //! What one thinks of a company: notes and cases, kept with their versions.
 
 use crate::{golden, now};
-use artemon_app::{AppError, Case, Cases, DocumentKind, Note, documents, note, own_cases, save_cases, save_note, work_out};
+use artemon_app::{AppError, Case, Cases, DocumentKind, Note, cases_record, documents, note, own_cases, save_cases, save_note, work_out};
 use artemon_core::forecast::ForecastYear;
 
 fn words(text: &str) -> Note {
@@ -58,7 +58,7 @@ fn number(figure: &artemon_app::Figure) -> f64 {
 #[test]
 fn cases_are_kept_and_worked_out() {
     let (_folder, home) = golden();
-    let cases = Cases { after_year: Some(2024), low: Some(steady(0.0)), likely: None, high: Some(steady(0.1)) };
+    let cases = Cases { made_on: None, low: Some(steady(0.0)), likely: None, high: Some(steady(0.1)) };
     save_cases(&now(&home), "DRUA", 0, cases.clone()).unwrap();
     assert_eq!(own_cases(&now(&home), "DRUA").unwrap().own, cases);
     let worked = work_out(&now(&home), "DRUA", cases, None).unwrap();
@@ -72,15 +72,29 @@ fn cases_are_kept_and_worked_out() {
     assert!(shares.windows(2).all(|w| (w[0] / w[1] - 1.0).abs() < 1e-12), "{shares:?}");
 }
 
-/// Years that are reported by the date stand beside what was forecast of them.
+/// A case starts from the figures of the day on which it was made: years reported since stand beside what was forecast of them and
+/// are worth nothing any more, and all cases together have a record.
 #[test]
 fn what_came_stands_beside_the_forecast() {
     let (_folder, home) = golden();
-    let cases = Cases { after_year: Some(2022), likely: Some(steady(0.05)), ..Cases::default() };
-    let years = work_out(&now(&home), "DRUA", cases, None).unwrap().likely.unwrap().years;
-    let reported: Vec<(i32, bool)> =
-        years.iter().map(|y| (y.fiscal_year, y.reported_eps.is_some() && y.reported_revenue.is_some())).collect();
+    let made_on = Some("2023-05-15".parse().unwrap());
+    let cases = Cases { made_on, likely: Some(steady(0.05)), ..Cases::default() };
+    let then = work_out(&now(&home), "DRUA", cases.clone(), made_on).unwrap();
+    let today = work_out(&now(&home), "DRUA", cases.clone(), None).unwrap();
+    assert_eq!((then.after_year, then.passed, today.after_year, today.passed), (Some(2022), 0, Some(2022), 2));
+    let (before, after) = (then.likely.unwrap(), today.likely.unwrap());
+    let reported: Vec<(i32, bool)> = after.years.iter().map(|y| (y.fiscal_year, y.reported_eps.is_some())).collect();
     assert_eq!(reported, [(2023, true), (2024, true), (2025, false), (2026, false), (2027, false)]);
+    assert!(before.years.iter().all(|y| y.reported_eps.is_none() && y.reported_revenue.is_none()));
+    // What was forecast stays what it was.
+    assert!(before.years.iter().zip(&after.years).all(|(a, b)| (a.income.eps / b.income.eps - 1.0).abs() < 1e-9));
+
+    save_cases(&now(&home), "DRUA", 0, cases).unwrap();
+    let record = cases_record(&now(&home)).unwrap();
+    let off = |y: &artemon_app::CaseYear| y.reported_eps.map(|r| (y.income.eps - r).abs() / r.abs());
+    let errors: Vec<f64> = after.years.iter().filter_map(off).collect();
+    assert_eq!((record.companies, record.years), (1, 2));
+    assert!((record.mean_error.unwrap() - errors.iter().sum::<f64>() / 2.0).abs() < 1e-12);
 }
 
 /// A bank's income does not follow from revenue and margin: it says so instead.

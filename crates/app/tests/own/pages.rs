@@ -74,6 +74,21 @@ fn pages_say_what_they_said() {
     insta::assert_snapshot!(said);
 }
 
+/// What stands beside every year of a company means something for its kind: no column is empty in all of them.
+#[test]
+fn no_column_of_the_years_is_empty() {
+    let (_folder, home) = golden();
+    for (symbol, kind) in [("DRUA", "operating"), ("NEVN", "bank"), ("TANO", "insurer"), ("QUAP", "property"), ("VELQ", "holding")] {
+        let page = company_page(&now(&home), symbol, None).unwrap();
+        assert_eq!(page.company.kind, kind, "{symbol}");
+        assert!(page.year_columns.len() > 2, "{symbol}");
+        for (i, column) in page.year_columns.iter().enumerate() {
+            let known = page.years.iter().filter_map(|y| y.of_kind.get(i)).any(|f| serde_json::to_value(f).unwrap()["value"].is_number());
+            assert!(known, "{symbol}: {} is never known", column.label);
+        }
+    }
+}
+
 /// A page as of an earlier date knows nothing of what came later: no year, trade or month of it.
 #[test]
 fn an_earlier_page_knows_nothing_later() {

@@ -6,7 +6,7 @@ use crate::{
     error::Problem,
     extract::{Body, Path, Query, day},
 };
-use artemon_app::{self as app, Cases, CasesAnswer, Kept, Note};
+use artemon_app::{self as app, Cases, CasesAnswer, CasesRecord, Kept, Note};
 
 /// What the person wrote about a company; version 0 when nothing.
 #[utoipa::path(get, path = "/api/companies/{symbol}/note", tag = "companies", params(("symbol" = String, Path)),
@@ -66,4 +66,10 @@ pub(crate) async fn work_out_cases(
 ) -> Answer<CasesAnswer> {
     let as_of = day(query.as_of.as_deref())?;
     caller.run(move |ctx| app::work_out(ctx, &symbol, cases, as_of)).await
+}
+
+/// How far the person's likely cases were off so far.
+#[utoipa::path(get, path = "/api/cases/record", tag = "companies", responses((status = 200, body = CasesRecord)))]
+pub(crate) async fn cases_record(caller: Caller) -> Answer<CasesRecord> {
+    caller.run(app::cases_record).await
 }

@@ -70,6 +70,7 @@ fn rows() -> Vec<Row> {
             json!({}),
             Some(("/api/companies/DRUA/cases", json!({ "low": { "years": [forecast], "exit_multiple": 0.5 } }))),
         ),
+        ("GET /api/cases/record", "/api/cases/record", NONE, None),
         ("GET /api/companies/{symbol}/glance", "/api/companies/DRUA/glance", NONE, Some(("/api/companies/NOSUCH/glance", NONE))),
         (
             "GET /api/companies/{symbol}/after-purchases",

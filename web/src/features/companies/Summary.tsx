@@ -52,7 +52,9 @@ export function Summary({ page }: { page: Page }) {
       <Ahead dates={page.ahead} />
       <Box component="dl" sx={{ m: 0, mt: 1.5 }}>
         {page.figures
-          .filter((f) => !["price", "change(1d)", "from_low_52w"].includes(f.formula))
+          .filter(
+            (f) => !["price", "change(1d)", "from_low_52w"].includes(f.formula) && f.figure.reason !== MEANINGLESS,
+          )
           .map((f) => (
             <Box
               key={f.formula}
@@ -125,6 +127,9 @@ function Ahead({ dates }: { dates: Page["ahead"] }) {
     </Typography>
   );
 }
+
+/** Why a figure says nothing of a kind of company: it is left out. */
+const MEANINGLESS = "not meaningful for this kind";
 
 /** The spread; dragging its notch asks for another margin, here only. */
 function Worth({ page: { value: v } }: { page: Page }) {

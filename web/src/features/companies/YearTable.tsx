@@ -16,10 +16,6 @@ const COLUMNS: [string, keyof Year, Unit][] = [
   ["Net income", "net_income", "money"],
   ["Net margin %", "net_margin", "percent"],
   ["ROE %", "roe", "percent"],
-  ["FCF", "free_cash_flow", "money"],
-  ["Debt / equity", "debt_to_equity", "ratio"],
-  ["Current ratio", "current_ratio", "ratio"],
-  ["Net buyback", "net_buyback", "money"],
 ];
 
 export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
@@ -27,7 +23,13 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
     <>
       <Table
         label="Fiscal years"
-        head={["Year", ...COLUMNS.map((c) => c[0]), "Price low–high", "P/E low–high"]}
+        head={[
+          "Year",
+          ...COLUMNS.map((c) => c[0]),
+          ...page.year_columns.map((c) => (c.unit === "percent" ? `${c.label} %` : c.label)),
+          "Price low–high",
+          "P/E low–high",
+        ]}
         rows={page.years.map((y) => ({
           key: String(y.fiscal_year),
           quiet: y.estimated,
@@ -59,6 +61,15 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
                 opens={yearOf(page, y, key)}
               />
             )),
+            ...page.year_columns.map(({ formula, unit }, i) => (
+              <FigureCell
+                key={formula}
+                figure={y.of_kind[i] ?? { reason: "not estimated" }}
+                unit={unit}
+                bare
+                opens={yearOf(page, y, formula)}
+              />
+            )),
             <Band key="price" low={y.price_low} high={y.price_high} digits={1} />,
             <Band key="pe" low={y.pe_low} high={y.pe_high} digits={1} />,
           ],
@@ -73,7 +84,7 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
 }
 
 /** A year's figure as a formula; estimates cannot be opened. */
-function yearOf(page: Schemas["CompanyPage"], y: Year, key: keyof Year): Opened | undefined {
+function yearOf(page: Schemas["CompanyPage"], y: Year, key: string): Opened | undefined {
   const newest = page.years.find((other) => !other.estimated)?.fiscal_year;
   if (y.estimated || newest === undefined) return undefined;
   return { formula: `fy(${key}, ${newest - y.fiscal_year})`, symbol: page.company.symbol };

@@ -6,12 +6,12 @@ import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../../../api/client";
-import { type Cases, saveCases, useCases, useWorkedOut } from "../../../api/evidence";
+import { type Cases, saveCases, useCases, useCasesRecord, useWorkedOut } from "../../../api/evidence";
 import { Answered } from "../../../components/Answered";
 import { among, WordChoice } from "../../../components/WordChoice";
 import { useAsOf } from "../../../headless/asOf";
 import { useDraft } from "../../../headless/draft";
-import { numberOf, percent, plain, price as money } from "../../../headless/format";
+import { day, numberOf, percent, plain, price as money } from "../../../headless/format";
 import { tint } from "../../../theme/theme";
 import { CaseFields } from "./CaseFields";
 import { Fans } from "./Fans";
@@ -37,7 +37,7 @@ export default function MyCase(p: Props) {
 }
 
 /** Empty ones are left to what the last years did. */
-const NOTHING: Cases = { after_year: null, low: null, likely: null, high: null };
+const NOTHING: Cases = { made_on: null, low: null, likely: null, high: null };
 
 function Draft({ kept, ...p }: Props & { kept: Kept }) {
   const [asOf] = useAsOf();
@@ -81,10 +81,14 @@ function Draft({ kept, ...p }: Props & { kept: Kept }) {
               )}
               {kept.version > 0 && !changed && (
                 <Typography variant="caption" color="textSecondary">
-                  Kept as version {kept.version}.
+                  Kept as version {kept.version}, made on the figures of {day(worked.made_on)}.
                 </Typography>
               )}
+              {worked.passed > 0 && (
+                <Button onClick={() => change({ ...whole(worked), made_on: null })}>Begin from today's figures</Button>
+              )}
             </Box>
+            <Record />
           </>
         )
       }
@@ -92,9 +96,21 @@ function Draft({ kept, ...p }: Props & { kept: Kept }) {
   );
 }
 
+/** How far one's own cases were off, so far. */
+function Record() {
+  const { data } = useCasesRecord();
+  if (data?.mean_error == null) return null;
+  return (
+    <Typography variant="caption" color="textSecondary">
+      My likely cases so far: {data.years} years of {data.companies} {data.companies === 1 ? "company" : "companies"}{" "}
+      came out, earnings {percent(data.mean_error)} off on average.
+    </Typography>
+  );
+}
+
 /** All three as they were worked out: what is kept does not change when later years change what is usual. */
 const whole = (worked: Worked): Cases => ({
-  after_year: worked.after_year ?? null,
+  made_on: worked.made_on,
   low: worked.low?.case ?? null,
   likely: worked.likely?.case ?? null,
   high: worked.high?.case ?? null,

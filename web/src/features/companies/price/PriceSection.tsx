@@ -6,6 +6,7 @@ import { useMemo, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { usePriceChart, useStretch } from "../../../api/evidence";
 import { Answered } from "../../../components/Answered";
+import { NumberField } from "../../../components/NumberField";
 import { among, WordChoice } from "../../../components/WordChoice";
 import { useAsOf } from "../../../headless/asOf";
 import { day, numberOf, price as money } from "../../../headless/format";
@@ -56,6 +57,7 @@ function Shown({ price, symbol, months, value }: Props & { price: Price }) {
   return (
     <>
       <Choices price={price} />
+      <Periods />
       <PriceCanvas
         symbol={symbol}
         price={price}
@@ -176,6 +178,39 @@ function Choices({ price }: { price: Price }) {
 
 /** Gaps told of, the newest. */
 const TOLD = 3;
+
+/** Over how many bars the lines are made: any number. */
+function Periods() {
+  const [{ bars, averages, bands, strength }, choose] = usePriceChoices();
+  const lengths = averages ?? usual[bars];
+  if (lengths.length === 0 && bands === 0 && strength === 0) return null;
+  const field = (label: string, value: number, set: (to: number) => void) => (
+    <NumberField
+      key={label}
+      bare
+      label={label}
+      of="count"
+      value={value}
+      set={(to) => to !== null && to >= 2 && set(Math.round(to))}
+      width={78}
+      whenDone
+    />
+  );
+  return (
+    <Box sx={{ display: "flex", gap: 1, alignItems: "baseline", fontSize: 13, color: "text.secondary" }}>
+      Bars of each line:
+      {lengths.map((n, i) =>
+        field(
+          `Average ${i + 1}, bars`,
+          n,
+          (to) => void choose({ averages: lengths.map((old, at) => (at === i ? to : old)) }),
+        ),
+      )}
+      {bands > 0 && field("Bands, bars", bands, (to) => void choose({ bands: to }))}
+      {strength > 0 && field("Strength, bars", strength, (to) => void choose({ strength: to }))}
+    </Box>
+  );
+}
 
 /** The zones in words: what the picture shows by dashes and hatching. */
 function Zones({ price: { zones, currency } }: { price: Price }) {
