@@ -15,5 +15,6 @@ export function EarningsChart({ years }: { years: Schemas["YearRow"][] }) {
       }),
     [years],
   );
+  if (bars.length === 0) return null;
   return <Bars label="Earnings per share by fiscal year" name="Earnings per share" unit="per_share" bars={bars} />;
 }

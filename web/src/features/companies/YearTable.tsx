@@ -19,6 +19,7 @@ const COLUMNS: [string, keyof Year, Unit][] = [
 ];
 
 export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
+  if (page.years.length === 0) return null;
   return (
     <>
       <Table

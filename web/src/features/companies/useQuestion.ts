@@ -13,6 +13,8 @@ export const keptQuestion = (): string | null => kept;
 
 /** Pixels below the top at which a section counts as in view. */
 const REACHED = 90;
+/** Pixels from the end that count as the end. */
+const END = 4;
 
 export function useQuestion() {
   const box = useRef<HTMLDivElement>(null);
@@ -28,7 +30,10 @@ export function useQuestion() {
     const look = () => {
       const top = centre.getBoundingClientRect().top + REACHED;
       const sections = [...centre.querySelectorAll<HTMLElement>("[data-question]")];
-      const reached = sections.findLast((s) => s.getBoundingClientRect().top <= top) ?? sections[0];
+      // What comes last may never reach the top.
+      const ended = centre.scrollTop + centre.clientHeight >= centre.scrollHeight - END;
+      const above = sections.findLast((s) => s.getBoundingClientRect().top <= top) ?? sections[0];
+      const reached = ended && centre.scrollTop > 0 ? sections.at(-1) : above;
       setQuestion(reached?.getAttribute("data-question") ?? "");
     };
     if (kept) go(kept);

@@ -240,13 +240,20 @@ export const LEVELS = 3;
 function levels(pen: Pen, { y, width, height }: Frame, { price: { zones }, colours }: Scene) {
   pen.fillStyle = colours.brass;
   pen.textAlign = "left";
-  for (const { level, touches } of [...zones.support.slice(-LEVELS), ...zones.resistance.slice(0, LEVELS)]) {
+  let before = Number.NEGATIVE_INFINITY;
+  for (const { level, touches } of [...zones.support.slice(-LEVELS), ...zones.resistance.slice(0, LEVELS)].reverse()) {
     const at = y(level);
     if (at < EDGE.top || at > height) continue;
     pen.fillRect(width - EDGE.right - 12, at - 1, 12, 2);
+    // Where they are too close for that, the words below say how often each was touched.
+    if (at - before < LINE) continue;
+    before = at;
     pen.fillText(String(touches), width - EDGE.right + 3, at);
   }
 }
+
+/** Pixels of a line of text. */
+const LINE = 11;
 
 /** The last price, at the right. */
 function last(pen: Pen, { y, width }: Frame, { price: { close }, colours }: Scene) {
