@@ -40,17 +40,12 @@ export function YearTable({ page }: { page: Schemas["CompanyPage"] }) {
               title={
                 y.filed_on
                   ? `Year to ${day(y.period_end ?? y.filed_on)}, filed ${day(y.filed_on)}, ${y.source}`
-                  : "Mean of analysts' estimates"
+                  : estimated(y)
               }
               className="strong"
             >
               {y.fiscal_year}
-              {y.estimated && (
-                <>
-                  {" est."}
-                  <Spread year={y} />
-                </>
-              )}
+              {y.estimated && " est."}
               <Doubt sentences={page.doubts.filter((d) => d.fiscal_year === y.fiscal_year).map((d) => d.sentence)} />
             </span>,
             ...COLUMNS.map(([name, key, unit]) => (
@@ -109,12 +104,12 @@ function Doubt({ sentences }: { sentences: string[] }) {
   );
 }
 
-/** The range of the estimates of a year to come, and by how many. */
-function Spread({ year: { eps_low, eps_high, analysts } }: { year: Year }) {
-  const range = eps_low != null && eps_high != null ? `${plain(eps_low, 2)}–${plain(eps_high, 2)}` : "";
-  const by = analysts != null ? `${plain(analysts, 0)} analysts` : "";
-  const said = [range, by].filter(Boolean).join(", ");
-  return said ? <span className="small"> ({said})</span> : null;
+/** By how many a year to come is estimated, and their range. */
+function estimated({ eps_low, eps_high, analysts }: Year): string {
+  const by = analysts != null ? `${plain(analysts, 0)} analysts` : "analysts' estimates";
+  const range =
+    eps_low != null && eps_high != null ? `, earnings from ${plain(eps_low, 2)} to ${plain(eps_high, 2)}` : "";
+  return `Mean of ${by}${range}`;
 }
 
 /** A low and a high as one cell. */

@@ -55,7 +55,8 @@ function axis(pen: Pen, { width, height, y, priceAt }: Frame, { hairline, second
 }
 
 /** The quartiles of value as a quiet stretch, the value as a line, and what one would pay as a hairline: steps from month to month. */
-function value(pen: Pen, { x, y, first, last }: Frame, { price: { dates }, months, paid, colours }: Scene) {
+function value(pen: Pen, frame: Frame, { price: { dates }, months, paid, colours }: Scene) {
+  const { x, y, first, last } = frame;
   const known = months.flatMap((m) => {
     const at = barOn(dates, m.date);
     return m.value != null && at <= last + 40 && at >= first - 40 ? [{ ...m, at, value: m.value }] : [];
@@ -80,12 +81,27 @@ function value(pen: Pen, { x, y, first, last }: Frame, { price: { dates }, month
     pen,
     stepped((v) => v),
   );
+  away(pen, frame, known.at(-1)?.value, colours);
   if (paid === null) return;
   pen.strokeStyle = colours.brass;
   pen.lineWidth = 0.9;
   line(
     pen,
     stepped((v) => v * paid),
+  );
+}
+
+/** A value that is out of view is said at the edge beyond which it lies. */
+function away(pen: Pen, { y, width, height }: Frame, worth: number | undefined, { teal }: Colours) {
+  if (worth === undefined || worth <= 0) return;
+  const [above, below] = [y(worth) < EDGE.top, y(worth) > height];
+  if (!above && !below) return;
+  pen.fillStyle = teal;
+  pen.textAlign = "right";
+  pen.fillText(
+    `value ${money(worth)} ${above ? "↑" : "↓"}`,
+    width - EDGE.right - 16,
+    above ? EDGE.top + 8 : height - 8,
   );
 }
 
