@@ -26,7 +26,9 @@ mod years;
 
 pub use answers::{Answer, Mark};
 pub use behaviour::{AfterPurchases, Behaviour, OpenGap, OpenMarketTrade, Pattern, PriceLevel, SwingPoint, after_purchases, behaviour};
-pub use cases::{Case, CaseAnswer, CaseYear, Cases, CasesAnswer, CasesRecord, Habit, PastYear, cases_record, own_cases, save_cases, work_out};
+pub use cases::{
+    Case, CaseAnswer, CaseYear, Cases, CasesAnswer, CasesRecord, Habit, PastYear, cases_record, own_cases, save_cases, work_out,
+};
 pub use cash::cash_picture;
 pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
 pub use episodes::{EpisodeRow, OwnRecord};

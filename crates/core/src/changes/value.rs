@@ -45,8 +45,9 @@ pub struct ValuePoint {
     pub margin_of_safety: Num,
     pub quality: Num,
     pub verdict: Verdict,
-    /// The rate at which it is discounted.
+    /// The return that is required, and the yield of good bonds.
     pub required_return: Num,
+    pub aaa_yield: Num,
 }
 
 /// What one cause added, or several that cannot be parted.
@@ -104,6 +105,7 @@ fn point(side: &Side<'_>) -> ValuePoint {
         quality: v.quality.score,
         verdict: v.verdict(&side.value.assumptions),
         required_return: side.value.assumptions.required_return(&side.inputs),
+        aaa_yield: side.inputs.aaa_yield,
     }
 }
 

@@ -9,6 +9,7 @@ use crate::{
     formula::Unit,
     wording::figures::{amount, count, date, percent, signed},
 };
+use std::cmp::Ordering;
 
 /// Parts below this share of the value are not told of.
 const TOLD_FROM: f64 = 0.005;
@@ -53,11 +54,14 @@ fn cause(cause: Cause, part: &Part, change: &ValueChange) -> String {
     }
 }
 
+/// By the return that is required, or where that stays by the yield of good bonds.
 fn rates(before: &ValuePoint, after: &ValuePoint) -> &'static str {
-    match (before.required_return, after.required_return) {
-        (Ok(was), Ok(is)) if is < was => "lower rates",
-        (Ok(was), Ok(is)) if is > was => "higher rates",
-        _ => "other rates",
+    let pairs = [(before.required_return, after.required_return), (before.aaa_yield, after.aaa_yield)];
+    let moved = pairs.into_iter().find_map(|(was, is)| was.ok()?.partial_cmp(&is.ok()?).filter(|o| o.is_ne()));
+    match moved {
+        Some(Ordering::Greater) => "lower rates",
+        Some(_) => "higher rates",
+        None => "other rates",
     }
 }
 

@@ -177,3 +177,25 @@ fn quality_knows_insiders_buying() {
     assert_is(quality.insider_buying, 2_000.0 / 1e7);
     assert_is(w.ask("insider_net_buying_ratio(12)", T), 2_000.0 / 1e7);
 }
+
+/// Three buyers within thirty days are a cluster; a fourth a few days later belongs to it, two others a year on are none. What was not
+/// filed is not known.
+#[test]
+fn clusters_are_told_one_by_one() {
+    let w = world([
+        trade("A", "2023-08-01", true),
+        trade("B", "2023-08-15", true),
+        trade("C", "2023-08-30", true),
+        trade("D", "2023-09-12", true),
+        trade("A", "2024-05-01", true),
+        trade("B", "2024-05-02", true),
+        trade("C", "2024-05-31", false),
+    ]);
+    let found = w.at(T, insiders::clusters);
+    let one = insiders::Cluster { from: day("2023-08-01"), to: day("2023-09-12"), buyers: 4 };
+    assert_eq!(found, [one]);
+    assert_eq!(w.at("2023-08-31", insiders::clusters), []);
+    // A day more between the first and the third, and they are none.
+    let apart = world([trade("A", "2023-08-01", true), trade("B", "2023-08-15", true), trade("C", "2023-08-31", true)]);
+    assert_eq!(apart.at(T, insiders::clusters), []);
+}

@@ -4,6 +4,7 @@
 mod accounts;
 mod assumptions;
 mod catalogue;
+mod changes;
 mod flags;
 mod formulas;
 mod histories;

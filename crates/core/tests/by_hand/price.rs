@@ -143,3 +143,14 @@ fn a_session_answers_what_was_published_before_it() {
     assert_is(sector("Sector").ok_or(Why::NoAnswer), -0.05);
     assert_eq!(sector("Other"), None, "one says nothing of its sector");
 }
+
+/// Two for one and one for ten, each from its own day on.
+#[test]
+fn splits_are_told_with_their_ratios() {
+    let w = World::new().price("2024-01-02", 10.0).split("2024-01-10", 2.0).split("2024-02-10", 0.1).price("2024-03-01", 50.0);
+    let told = |t: &str| w.at(t, |c| c.splits().collect::<Vec<_>>());
+    assert_eq!(told("2024-01-09"), []);
+    assert_eq!(told("2024-01-10"), [(day("2024-01-10"), 2.0)]);
+    let both = told("2024-03-01");
+    assert!(both.len() == 2 && (both[1].1 - 0.1).abs() < 1e-12, "{both:?}");
+}

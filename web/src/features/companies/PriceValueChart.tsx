@@ -11,8 +11,10 @@ const PLOT = 186;
 /** Earnings are drawn at this multiple, so that they lie where the price does. */
 const EARNINGS = 15;
 
+type Month = Schemas["MonthPoint"];
+
 interface Props {
-  months: Schemas["MonthPoint"][];
+  months: Month[];
   /** When it was far under its value, drawn at the foot. */
   episodes: Schemas["EpisodeRow"][];
 }
@@ -23,10 +25,6 @@ export function PriceValueChart({ months, episodes }: Props) {
       // The band may leave the picture: a few valuations near nothing would press price and value together.
       const all = months.flatMap((m) => [m.price, m.value].filter((v) => v != null && v > 0)) as number[];
       const [low, high] = [Math.min(...all) * 0.8, Math.max(...all) * 1.2];
-      const ends = [months.at(-1)?.price, months.at(-1)?.value, (months.at(-1)?.eps ?? 0) * EARNINGS];
-      const place = (v: number | null | undefined) =>
-        v != null && v > 0 ? (Math.log(high / v) / Math.log(high / low)) * PLOT : -99;
-      const [atPrice = 0, atValue = 0, atEarnings = 0] = apart(ends.map(place));
       return {
         grid: { left: 44, right: 64, top: 10, bottom: 24 },
         tooltip: { ...tooltip(c), valueFormatter: (v) => (typeof v === "number" ? money(v) : "–") },
@@ -45,69 +43,79 @@ export function PriceValueChart({ months, episodes }: Props) {
           splitLine: { lineStyle: { color: c.hairline, width: 0.6 } },
         },
         series: [
-          ...(["low", "high"] as const).map((end) => ({
-            type: "line" as const,
-            name: end === "low" ? "A quarter of the valuations below" : "A quarter above",
-            step: "end" as const,
-            showSymbol: false,
-            connectNulls: false,
-            lineStyle: { color: c.teal, width: 0.8, opacity: 0.45 },
-            itemStyle: { color: c.teal, opacity: 0.45 },
-            data: months.map((m) => [m.date, m[end] ?? null]),
-          })),
-          ...episodes.map(({ from, met }) => ({
-            type: "line" as const,
-            name: met ? "Far under value, until it was met" : "Far under value, not met since",
-            showSymbol: false,
-            silent: true,
-            tooltip: { show: false },
-            lineStyle: { color: met ? c.teal : c.clay, width: 5, opacity: 0.7 },
-            data: [
-              [from, low * 1.03],
-              [met ?? months.at(-1)?.date ?? from, low * 1.03],
-            ] as [string, number][],
-          })),
-          {
-            type: "line",
-            name: "Value",
-            step: "end",
-            showSymbol: false,
-            connectNulls: false,
-            lineStyle: { color: c.teal, width: 2 },
-            itemStyle: { color: c.teal },
-            endLabel: { show: true, formatter: "value", color: c.teal, offset: [0, atValue] },
-            data: months.map((m) => [m.date, m.value ?? null]),
-          },
-          {
-            type: "line",
-            name: `Earnings × ${EARNINGS}`,
-            step: "end",
-            showSymbol: false,
-            connectNulls: false,
-            lineStyle: { color: c.history, width: 1.2, type: "dashed" },
-            itemStyle: { color: c.history },
-            endLabel: {
-              show: true,
-              formatter: `EPS × ${EARNINGS}`,
-              color: c.second,
-              fontSize: 11,
-              offset: [0, atEarnings],
-            },
-            data: months.map((m) => [m.date, m.eps != null && m.eps > 0 ? m.eps * EARNINGS : null]),
-          },
-          {
-            type: "line",
-            name: "Price",
-            showSymbol: false,
-            lineStyle: { color: c.ink, width: 1.3 },
-            itemStyle: { color: c.ink },
-            endLabel: { show: true, formatter: "price", color: c.ink, offset: [0, atPrice] },
-            data: months.map((m) => [m.date, m.price]),
-          },
+          ...band(months, c),
+          ...episodes.map((e) => footOf(e, months.at(-1)?.date ?? e.from, low * 1.03, c)),
+          ...lines(months, [low, high], c),
         ],
       };
     },
     [months, episodes],
   );
   return <Chart label="Price and value by month" height={220} option={option} />;
+}
+
+type Series = Exclude<ChartOption["series"], undefined | unknown[]> & { type: "line" };
+
+/** The ends of the middle half of the valuations. */
+const band = (months: Month[], c: Colours): Series[] =>
+  (["low", "high"] as const).map((end) => ({
+    type: "line",
+    name: end === "low" ? "A quarter of the valuations below" : "A quarter above",
+    step: "end",
+    showSymbol: false,
+    connectNulls: false,
+    lineStyle: { color: c.teal, width: 0.8, opacity: 0.45 },
+    itemStyle: { color: c.teal, opacity: 0.45 },
+    data: months.map((m) => [m.date, m[end] ?? null]),
+  }));
+
+/** An episode at the foot of the picture. */
+const footOf = ({ from, met }: Schemas["EpisodeRow"], last: string, at: number, c: Colours): Series => ({
+  type: "line",
+  name: met ? "Far under value, until it was met" : "Far under value, not met since",
+  showSymbol: false,
+  silent: true,
+  tooltip: { show: false },
+  lineStyle: { color: met ? c.teal : c.clay, width: 5, opacity: 0.7 },
+  data: [
+    [from, at],
+    [met ?? last, at],
+  ],
+});
+
+/** Value, earnings and price, each named at its end where there is room. */
+function lines(months: Month[], [low, high]: [number, number], c: Colours): Series[] {
+  const all: {
+    name: string;
+    end: string;
+    colour: string;
+    ink: string;
+    width: number;
+    of: (m: Month) => number | null;
+  }[] = [
+    { name: "Value", end: "value", colour: c.teal, ink: c.teal, width: 2, of: (m) => m.value ?? null },
+    {
+      name: `Earnings × ${EARNINGS}`,
+      end: `EPS × ${EARNINGS}`,
+      colour: c.history,
+      ink: c.second,
+      width: 1.2,
+      of: (m) => (m.eps != null && m.eps > 0 ? m.eps * EARNINGS : null),
+    },
+    { name: "Price", end: "price", colour: c.ink, ink: c.ink, width: 1.3, of: (m) => m.price },
+  ];
+  const last = months.at(-1);
+  const place = (v: number | null) => (v !== null && v > 0 ? (Math.log(high / v) / Math.log(high / low)) * PLOT : -99);
+  const moved = apart(all.map(({ of }) => place(last ? of(last) : null)));
+  return all.map(({ name, end, colour, ink, width, of }, i) => ({
+    type: "line",
+    name,
+    step: name === "Price" ? false : "end",
+    showSymbol: false,
+    connectNulls: false,
+    lineStyle: { color: colour, width, type: colour === c.history ? "dashed" : "solid" },
+    itemStyle: { color: colour },
+    endLabel: { show: true, formatter: end, color: ink, offset: [0, moved[i] ?? 0] },
+    data: months.map((m) => [m.date, of(m)]),
+  }));
 }

@@ -4,13 +4,14 @@ import { useStretch } from "../../../api/evidence";
 import { useAsOf } from "../../../headless/asOf";
 import { compact, day, percent, price as money, signed } from "../../../headless/format";
 import type { Month, Price } from "./frame";
-import type { Entry, Placed } from "./lanes";
+import type { Entry } from "./lanes";
+import type { At } from "./useHand";
 
 interface Props {
   symbol: string;
   price: Price;
   months: Month[];
-  at: { bar: number; mark?: Placed | undefined } | null;
+  at: At | null;
 }
 
 export function Pointed({ symbol, price: p, months, at }: Props) {
