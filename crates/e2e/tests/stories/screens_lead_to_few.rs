@@ -203,6 +203,8 @@ fn every_format_is_exported_and_read_back_equal() {
         let name = browser.find("input[aria-label='Name of the screen']").await.prop("value").await.unwrap().unwrap();
         let mut files = Vec::new();
         for (label, ending) in [("CSV", "csv"), ("Workbook (XLSX)", "xlsx"), ("Parquet", "parquet"), ("JSON", "json")] {
+            // A menu that is still closing takes no click.
+            browser.until("no menu", async || browser.all("[role=menuitem]").await.is_empty().then_some(())).await;
             button(&browser, "Export ▾").await;
             browser.with_text("[role=menuitem]", label).await.click().await.unwrap();
             let file = folder.path().join(format!("{name}.{ending}"));
