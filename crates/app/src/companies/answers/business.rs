@@ -4,7 +4,10 @@ use super::{
     super::peers::places,
     {Mark, Subject, judged, number},
 };
-use artemon_core::wording::figures::{percent, times};
+use artemon_core::{
+    Why,
+    wording::figures::{percent, times},
+};
 
 /// Where it stands among those of its industry; that is no judgement.
 pub(super) fn does(s: &Subject<'_>) -> Option<(Mark, String)> {
@@ -70,8 +73,10 @@ fn smoothness(c: &Subject<'_>) -> &'static str {
 }
 
 pub(super) fn multiple(c: &Subject<'_>) -> Option<(Mark, String)> {
-    let Ok(pe) = number(c, "pe") else {
-        return Some((Mark::Fails, "There are no earnings to pay for.".to_owned()));
+    let pe = match number(c, "pe") {
+        Ok(pe) => pe,
+        Err(Why::NotPositive) => return Some((Mark::Fails, "There are no earnings to pay for.".to_owned())),
+        Err(_) => return None,
     };
     let (rank, usual) = (number(c, "own_rank(pe, 10y)"), number(c, "own_median(pe, 10y)"));
     let (Ok(rank), Ok(usual)) = (rank, usual) else {
