@@ -184,6 +184,7 @@ const FIGURES: &[&str] = &[
     "return_over_bonds",
     "insider_stake",
     "insider_net_buying_ratio(12)",
+    "chief_tenure",
 ];
 
 const RANGES: &[&str] = &["pe", "pb", "ps", "ev_ebit", "fcf_yield", "operating_margin"];

@@ -55,9 +55,14 @@ fn it_is_read_from_top_to_bottom() {
             "#q-debt section button",
             "#q-expected table[aria-label='Reported and expected'] tbody tr:nth-child(2) button",
             "#q-multiple > div button",
+            "#q-owners > p b button",
+            "#q-price > p b button",
+            "#q-people > p b button",
         ] {
+            scroll_to(&browser, figure).await;
             browser.find(figure).await.click().await.unwrap();
-            let opened = browser.text_until("[aria-label='Opened figure']", |t| t.contains("filed") || t.contains("close")).await;
+            let ground = |t: &str| ["filed", "close", "in office"].iter().any(|word| t.to_lowercase().contains(word));
+            let opened = browser.text_until("[aria-label='Opened figure']", ground).await;
             assert!(opened.len() > 60, "{figure}: {opened}");
             browser.press("\u{E00C}").await;
             browser

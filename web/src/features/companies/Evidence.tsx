@@ -8,6 +8,7 @@ import { numberOf } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { EarningsChart } from "./EarningsChart";
 import { Expected } from "./expected/Expected";
+import { KeyFigures } from "./KeyFigures";
 import { MarkShape } from "./MarkShape";
 import { MultipleRange } from "./MultipleRange";
 import { MySoundness } from "./mine/MySoundness";
@@ -70,9 +71,12 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
     </>
   ),
   owners: (page) => (
-    <WhenNear rows={10}>
-      <Owners symbol={page.company.symbol} base={page.base} />
-    </WhenNear>
+    <>
+      <KeyFigures page={page} formulas={["insider_stake", "insider_net_buying_ratio(12)"]} />
+      <WhenNear rows={10}>
+        <Owners symbol={page.company.symbol} base={page.base} />
+      </WhenNear>
+    </>
   ),
   expected: (page) => (
     <WhenNear rows={10}>
@@ -87,12 +91,16 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
   worth: (page) => <Worth page={page} />,
   wrong: (page) => <Wrong value={page.value} />,
   price: (page) => (
-    <WhenNear rows={14}>
-      <PriceSection symbol={page.company.symbol} months={page.months} value={page.value} />
-    </WhenNear>
+    <>
+      <KeyFigures page={page} formulas={["price", "change(1d)", "from_low_52w", "from_high_52w"]} />
+      <WhenNear rows={14}>
+        <PriceSection symbol={page.company.symbol} months={page.months} value={page.value} />
+      </WhenNear>
+    </>
   ),
   people: (page) => (
     <>
+      <KeyFigures page={page} formulas={["chief_tenure"]} />
       <People page={page} />
       <MySoundness value={page.value} />
       <WhenNear rows={6}>
