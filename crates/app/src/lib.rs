@@ -12,6 +12,7 @@ mod jobs;
 mod ports;
 mod screens;
 mod settings;
+mod today;
 mod valuing;
 mod warm;
 
@@ -38,5 +39,6 @@ pub use jobs::{JobInfo, JobState};
 pub use ports::{Clock, Feed, Session, SystemClock};
 pub use screens::*;
 pub use settings::{Broken, Unmatched};
+pub use today::*;
 pub use valuing::*;
 pub use warm::warm_up;

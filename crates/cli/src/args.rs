@@ -106,6 +106,8 @@ pub(crate) enum Command {
     Value(ValueArgs),
     /// Rank buy candidates
     Rank(RankArgs),
+    /// What happened between two days: prices to act on, insiders, lows, screens, dates, verdicts, the market
+    Today(TodayArgs),
     /// Turns, levels, gaps and candles of prices, insiders' trades and what followed them
     PriceBehaviour(BehaviourArgs),
     /// List all measures
@@ -185,6 +187,12 @@ pub(crate) struct ScreenArgs {
     /// The date, like 2024-06-30 (default: the screen's own, else the newest session)
     #[arg(long, value_name = "D")]
     pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct TodayArgs {
+    /// A JSON document with the two days, whom one follows and the screens, as docs/today.md describes it
+    pub(crate) file: PathBuf,
 }
 
 #[derive(Debug, Args)]

@@ -49,6 +49,7 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::Screen(a) => cmd::screen::run(&shared, &a),
         Command::Value(a) => cmd::value::run(&shared, &a),
         Command::PriceBehaviour(a) => cmd::price_behaviour::run(&shared, &a),
+        Command::Today(a) => cmd::today::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),
     }

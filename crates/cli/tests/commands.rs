@@ -104,6 +104,25 @@ fn the_golden_screens_agree_in_the_terminal() {
     }
 }
 
+/// The three pages Today, section by section as the tests of the computation compare them: here that the program reads the documents
+/// with their screens and prints the documented form.
+#[test]
+fn the_golden_days_are_printed() {
+    let (data, golden) = (golden_dataset(), Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden"));
+    for (number, suffix) in [("1", ""), ("2", "-2"), ("3", "-3")] {
+        let file = golden.join(format!("today-{number}.json"));
+        let output = artemon(data.path(), &["today", file.to_str().unwrap(), "--format", "json"]);
+        assert!(output.status.success(), "{}", stderr(&output));
+        let got: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+        let want: serde_json::Value =
+            serde_json::from_slice(&std::fs::read(golden.join(format!("expected-today{suffix}.json"))).unwrap()).unwrap();
+        assert_eq!((&got["today"]["last_visit"], &got["today"]["screens"]), (&want["today"]["last_visit"], &want["today"]["screens"]));
+        for section in ["coming", "new_flags", "screens"] {
+            assert_eq!(got["result"][section], want["result"][section], "{section}");
+        }
+    }
+}
+
 #[test]
 fn refusals_are_sentences_with_status_1() {
     let data = golden_dataset();

@@ -18,6 +18,7 @@ pub mod quality;
 pub mod ranking;
 pub mod screening;
 pub mod stats;
+pub mod today;
 pub mod valuation;
 pub mod wording;
 

@@ -1,6 +1,6 @@
 //! How the price and the insiders behaved: turns, levels, gaps, candles, trades one by one.
 
-use super::{DATES, agrees, context, day, golden, snapshot, world::World};
+use super::{DATES, context, day, golden, same, snapshot, world::World};
 use artemon_core::{
     Why,
     domain::{BarSize, Day, InsiderTrade},
@@ -15,16 +15,6 @@ use serde_json::{Value as Json, json};
 /// As the expected values are written: lists of the same objects, or null.
 fn list<T>(found: Result<Vec<T>, Why>, one: impl Fn(&T) -> Json) -> Json {
     found.map_or(Json::Null, |all| all.iter().map(one).collect())
-}
-
-/// Whether two documents are equal, numbers within 1e-9.
-fn same(got: &Json, want: &Json) -> bool {
-    match (got, want) {
-        (Json::Array(a), Json::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same(a, b)),
-        (Json::Object(a), Json::Object(b)) => a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| same(v, w))),
-        (Json::Number(a), Json::Number(_)) => agrees("", &Value::Number(a.as_f64().unwrap()), want),
-        _ => got == want,
-    }
 }
 
 /// What differs: of two lists as long as one another, the first row that does.

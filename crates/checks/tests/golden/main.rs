@@ -5,6 +5,7 @@ mod behaviour;
 mod formulas;
 mod ranking;
 mod screens;
+mod today;
 mod valuations;
 #[path = "../../../core/tests/world/mod.rs"]
 mod world;
@@ -68,5 +69,15 @@ fn agrees(formula: &str, got: &Value, expected: &Json) -> bool {
         (Value::Flag(b), Json::Bool(w)) => b == w,
         (Value::Text(t), Json::String(w)) => **t == **w,
         _ => false,
+    }
+}
+
+/// Whether two documents are equal, numbers within 1e-9.
+fn same(got: &Json, want: &Json) -> bool {
+    match (got, want) {
+        (Json::Array(a), Json::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same(a, b)),
+        (Json::Object(a), Json::Object(b)) => a.len() == b.len() && a.iter().all(|(k, v)| b.get(k).is_some_and(|w| same(v, w))),
+        (Json::Number(a), Json::Number(_)) => agrees("", &Value::Number(a.as_f64().unwrap()), want),
+        _ => got == want,
     }
 }

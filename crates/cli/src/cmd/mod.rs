@@ -7,5 +7,6 @@ pub(crate) mod price_behaviour;
 pub(crate) mod rank;
 pub(crate) mod screen;
 pub(crate) mod serve;
+pub(crate) mod today;
 pub(crate) mod transfer;
 pub(crate) mod value;

@@ -18,6 +18,9 @@ use crate::{
 };
 use std::{any::TypeId, sync::Arc};
 
+/// Memory for what is computed for once only, in bytes: the columns and valuations of a date.
+const APART_BYTES: u64 = 200_000_000;
+
 /// A snapshot of the dataset with what was computed from it.
 #[derive(Clone, Debug)]
 pub struct Engine {
@@ -87,6 +90,13 @@ impl Context {
     #[must_use]
     pub fn given_up_by(self, cancel: Cancel) -> Context {
         Context { cancel, ..self }
+    }
+
+    /// The same with a cache of its own: what is computed for once only does not push out what is asked for again.
+    #[must_use]
+    pub fn apart(&self) -> Context {
+        let engine = Engine { cache: Cache::bounded(APART_BYTES), ..self.engine.clone() };
+        Context { engine, ..self.clone() }
     }
 
     /// What tells whether anybody still waits.

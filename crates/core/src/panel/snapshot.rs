@@ -2,7 +2,10 @@
 
 use super::{company::CompanyPanel, indexes::Indexes, market::Market};
 use crate::domain::{Company, Currency, Day, News};
-use std::{collections::HashMap, sync::Arc};
+use std::{
+    collections::{BTreeMap, HashMap},
+    sync::Arc,
+};
 
 /// The position of a company in a snapshot.
 pub type CompanyIndex = u32;
@@ -82,6 +85,19 @@ impl Snapshot {
     /// Whether any split or dividend of any company lies on or before `t`.
     pub(super) fn has_actions(&self, t: Day) -> bool {
         self.first_action.is_some_and(|d| d <= t)
+    }
+
+    /// The last session of each calendar month, oldest first: the last day on which any company traded.
+    #[must_use]
+    pub fn month_ends(&self) -> Vec<Day> {
+        let mut ends: BTreeMap<i32, Day> = BTreeMap::new();
+        for bars in self.companies.iter().map(|c| &c.bars) {
+            for day in bars.month_ends().iter().map(|i| bars.dates()[*i as usize]) {
+                let end = ends.entry(day.month_index()).or_insert(day);
+                *end = day.max(*end);
+            }
+        }
+        ends.into_values().collect()
     }
 
     /// The company of a symbol, ISIN or company id, in any case.

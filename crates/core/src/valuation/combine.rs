@@ -81,6 +81,21 @@ codes! {
     }
 }
 
+impl Verdict {
+    /// What a price, the price to pay at most, and a quality say under a set of assumptions.
+    #[must_use]
+    pub fn of(price: Num, buy_below: Num, quality: Num, a: &Assumptions) -> Verdict {
+        let good = quality.is_ok_and(|q| q >= a.least_quality);
+        match (price, buy_below) {
+            (Ok(_), Ok(_)) if !good => Verdict::Pass,
+            (Ok(p), Ok(limit)) if p <= limit => Verdict::InRange,
+            (Ok(p), Ok(limit)) if p <= limit * (1.0 + a.close_within) => Verdict::Close,
+            (Ok(_), Ok(_)) => Verdict::Wait,
+            _ => Verdict::CannotValue,
+        }
+    }
+}
+
 /// The valuation of one company at one date; amounts a traded unit in the listing's currency.
 #[derive(Clone, Debug)]
 pub struct Valuation {
@@ -178,14 +193,7 @@ impl Valuation {
     /// before the price.
     #[must_use]
     pub fn verdict(&self, a: &Assumptions) -> Verdict {
-        let good = self.quality.score.is_ok_and(|q| q >= a.least_quality);
-        match (self.price, self.buy_below(a)) {
-            (Ok(_), Ok(_)) if !good => Verdict::Pass,
-            (Ok(p), Ok(limit)) if p <= limit => Verdict::InRange,
-            (Ok(p), Ok(limit)) if p <= limit * (1.0 + a.close_within) => Verdict::Close,
-            (Ok(_), Ok(_)) => Verdict::Wait,
-            _ => Verdict::CannotValue,
-        }
+        Verdict::of(self.price, self.buy_below(a), self.quality.score, a)
     }
 
     /// A figure of the valuation as a measure.

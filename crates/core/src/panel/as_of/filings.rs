@@ -135,6 +135,14 @@ impl<'a> CompanyAt<'a> {
         self.panel.statements.label(p)
     }
 
+    /// The periods whose first filing came after a day and by the date, by the day of filing.
+    #[must_use]
+    pub fn periods_filed_after(&self, day: Day) -> Vec<PeriodIndex> {
+        let mut new: Vec<PeriodIndex> = self.known_periods().filter(|p| self.first_filed(*p) > day).collect();
+        new.sort_by_key(|p| self.first_filed(*p));
+        new
+    }
+
     /// The last day of a known period.
     #[must_use]
     pub fn period_end(&self, p: PeriodIndex) -> Day {

@@ -97,8 +97,15 @@ impl<'a> CompanyAt<'a> {
     pub fn declared_dividends(&self) -> impl Iterator<Item = Declared> + 'a {
         let t = self.t();
         let upcoming = move |d: &&DividendRow| d.ex_date > t && d.declared_on.is_some_and(|on| on <= t);
-        let declared = |d: &DividendRow| Declared { ex_date: d.ex_date, pay_date: d.pay_date, amount: d.amount };
         self.panel.facts.dividends.iter().filter(upcoming).map(declared)
+    }
+
+    /// Dividends declared by the date of which the ex-date or the payment lies ahead, with amount as declared.
+    pub fn dividends_ahead(&self) -> impl Iterator<Item = Declared> + 'a {
+        let t = self.t();
+        let ahead =
+            move |d: &&DividendRow| (d.ex_date > t || d.pay_date.is_some_and(|on| on > t)) && d.declared_on.is_some_and(|on| on <= t);
+        self.panel.facts.dividends.iter().filter(ahead).map(declared)
     }
 
     /// The first index by id of which it is a member.
@@ -145,4 +152,8 @@ impl<'a> CompanyAt<'a> {
     pub fn splits_since(&self, day: Day) -> f64 {
         if self.panel.splits.is_empty() { 1.0 } else { self.split_product / self.panel.split_product(day) }
     }
+}
+
+fn declared(d: &DividendRow) -> Declared {
+    Declared { ex_date: d.ex_date, pay_date: d.pay_date, amount: d.amount }
 }
