@@ -1,6 +1,11 @@
 //! The first argument of every use case: who asks, and what is seen with whose settings.
 
-use crate::{AppError, dataset::opened::Opened, home::Home, settings::OwnSettings};
+use crate::{
+    AppError,
+    dataset::{demo::WORLD, opened::Opened},
+    home::Home,
+    settings::OwnSettings,
+};
 use artemon_core::{
     domain::Day,
     engine::{Cancel, Context, Section, Settings},
@@ -43,6 +48,11 @@ impl Ctx {
     /// As [`Home::ctx`].
     pub fn anew(&self) -> Result<Ctx, AppError> {
         self.home.ctx(&self.person, self.engine.cancel().clone())
+    }
+
+    /// Whether sessions are simulated: the dataset is the demo world.
+    pub(crate) fn is_simulated(&self) -> bool {
+        self.home.store.setting(WORLD).ok().flatten().is_some()
     }
 
     pub(crate) fn snapshot(&self) -> &Snapshot {

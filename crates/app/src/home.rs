@@ -15,6 +15,7 @@ use std::{
     path::{Path, PathBuf},
     sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
 };
+use tokio::sync::watch;
 
 /// How to open a data folder.
 #[derive(Clone, Debug, Default)]
@@ -38,6 +39,12 @@ pub struct Home {
     /// Exports that run.
     pub(crate) exports: Mutex<usize>,
     dataset: ArcSwap<Opened>,
+    /// Where the server listens, as links to it begin.
+    address: OnceLock<String>,
+    /// Held while messages are sent.
+    sending: Mutex<()>,
+    /// Told of whatever is new: data, what alerts said.
+    news: watch::Sender<u64>,
     /// Held while rows are stored and the dataset is made anew: one after the other.
     changing: Mutex<()>,
     /// What each person computes with, as of a revision of theirs and a dataset.
@@ -92,6 +99,9 @@ impl Home {
             feed: OnceLock::new(),
             exports: Mutex::default(),
             dataset: ArcSwap::from_pointee(dataset),
+            address: OnceLock::new(),
+            sending: Mutex::default(),
+            news: watch::Sender::new(0),
             changing: Mutex::default(),
             settings: Mutex::default(),
             _lock: lock,
@@ -118,6 +128,32 @@ impl Home {
     /// Readers keep the dataset that they have; the next ones find this one.
     pub(crate) fn swap(&self, next: Opened) {
         self.dataset.store(Arc::new(next));
+    }
+
+    /// Where the server listens, said once.
+    pub fn listens_at(&self, address: String) {
+        self.address.set(address).ok();
+    }
+
+    /// The address of a page.
+    pub(crate) fn link(&self, path: &str) -> String {
+        format!("{}{path}", self.address.get().map_or("http://127.0.0.1:8017", String::as_str))
+    }
+
+    /// One sends at a time.
+    pub(crate) fn sending(&self) -> MutexGuard<'_, ()> {
+        self.sending.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Tells every open page that something is new.
+    pub(crate) fn tell_news(&self) {
+        self.news.send_modify(|n| *n += 1);
+    }
+
+    /// Hears of whatever is new.
+    #[must_use]
+    pub fn news(&self) -> watch::Receiver<u64> {
+        self.news.subscribe()
     }
 
     /// One change of the dataset at a time.

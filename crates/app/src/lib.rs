@@ -1,5 +1,6 @@
 //! The use cases of Artemon: what the browser and the command line can do, a folder an area.
 
+mod alerts;
 mod candidates;
 mod companies;
 mod context;
@@ -9,6 +10,8 @@ mod error;
 mod figures;
 mod home;
 mod jobs;
+mod lists;
+mod mail;
 mod ports;
 mod screens;
 mod settings;
@@ -16,6 +19,10 @@ mod today;
 mod valuing;
 mod warm;
 
+pub use alerts::{
+    AlertBody, AlertEntry, AlertOf, AlertPreview, AlertWhat, PastFiring, PastFirings, PrivateAddress, Repeat, addresses, alerts,
+    preview_alert, read_address, renew_address, see_alerts, unseen_alerts,
+};
 pub use artemon_core::{
     engine::{Cancel, Cancelled},
     formula::OwnMeasure,
@@ -36,6 +43,8 @@ pub use error::AppError;
 pub use figures::*;
 pub use home::{Home, Options};
 pub use jobs::{JobInfo, JobState};
+pub use lists::*;
+pub use mail::*;
 pub use ports::{Clock, Feed, Session, SystemClock};
 pub use screens::*;
 pub use settings::{Broken, Unmatched};

@@ -4,6 +4,8 @@ use artemon_core::domain::{Day, Record};
 use chrono::{DateTime, Utc};
 use std::fmt::Debug;
 
+pub use crate::mail::Envelope;
+
 /// What time it is.
 pub trait Clock: Send + Sync + Debug {
     /// Now.
@@ -17,6 +19,15 @@ pub type Session = (Day, Vec<Record>);
 pub trait Feed: Send + Sync + Debug {
     /// The sessions that may come, oldest first, those that came included.
     fn sessions(&self) -> &[Session];
+}
+
+/// Takes messages: a mail server, or what stands in for one.
+pub trait Mail: Send + Sync + Debug {
+    /// Takes one message; else says why not, without a full stop.
+    ///
+    /// # Errors
+    /// When it is not taken.
+    fn send(&self, message: &Envelope) -> Result<(), String>;
 }
 
 /// The machine's clock.

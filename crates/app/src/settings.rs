@@ -3,14 +3,14 @@
 use crate::{
     AppError,
     dataset::opened::Opened,
-    documents::{body::read, kind::DocumentKind},
+    documents::{body::read, kind::DocumentKind, known::KnownCompany},
+    lists::{OwnList, own_lists},
 };
 use artemon_core::{
-    domain::Day,
     engine::Settings,
     formula::{OwnMeasure, compile_in},
     measures,
-    panel::{AsOf, CompanyIndex, Snapshot},
+    panel::{CompanyIndex, Snapshot},
     valuation::{Assumptions, Override, Overrides},
 };
 use artemon_store::{Document, KeptOverride, People, PersonId};
@@ -27,6 +27,7 @@ pub(crate) struct OwnSettings {
     pub(crate) settings: Arc<Settings>,
     pub(crate) broken: Vec<Broken>,
     pub(crate) unmatched: Vec<Unmatched>,
+    pub(crate) lists: Vec<OwnList>,
 }
 
 /// Something of a person's own that cannot be used as it is kept.
@@ -70,8 +71,16 @@ pub(crate) fn load(people: &People, person: &PersonId, dataset: &Opened) -> Resu
     let library = measures::library(own_measures(people, person, &mut broken)?);
     unsound(&library, people, person, &mut broken)?;
     let (overrides, unmatched) = overrides(people, person, dataset, &mut broken)?;
-    let settings = Settings { base: dataset.base, assumptions, library: Arc::new(library), overrides: Arc::new(overrides) };
-    Ok(OwnSettings { settings: Arc::new(settings), broken, unmatched })
+    let (lists, unread) = own_lists(people, person, dataset.engine.snapshot())?;
+    broken.extend(unread.into_iter().map(|(d, problem)| of_document(&d, DocumentKind::List, problem, "It is empty.".to_owned())));
+    let settings = Settings {
+        base: dataset.base,
+        assumptions,
+        library: Arc::new(library),
+        overrides: Arc::new(overrides),
+        lists: Arc::new(lists.iter().map(OwnList::companies).collect()),
+    };
+    Ok(OwnSettings { settings: Arc::new(settings), broken, unmatched, lists })
 }
 
 fn set_in_use(people: &People, person: &PersonId, broken: &mut Vec<Broken>) -> Result<Assumptions, AppError> {
@@ -176,28 +185,8 @@ fn of_override(kept: &KeptOverride, problem: String) -> Broken {
     }
 }
 
-/// The company of a dataset that something is kept about. Its id counts when symbol, ISIN or name are still its own; else its
-/// ISIN; else its symbol, unless an ISIN says that it is another's now.
+/// The company of a dataset that something is kept about.
 pub(crate) fn company_of(kept: &KeptOverride, snapshot: &Snapshot) -> Option<CompanyIndex> {
-    let listed = |i: CompanyIndex| {
-        // The base currency takes no part in a listing.
-        let as_of = AsOf { snapshot, base: snapshot.company(i).currency, t: Day::MAX };
-        as_of.company(i).listing().map(|l| (l.symbol.to_string(), l.isin.clone())).unwrap_or_default()
-    };
-    let same = |a: &str, b: &str| !a.is_empty() && a.eq_ignore_ascii_case(b);
-    let by_id = snapshot.find(&kept.company_id).filter(|i| *snapshot.company(*i).id == *kept.company_id);
-    let is_it = |i: &CompanyIndex| {
-        let ((symbol, isin), name) = (listed(*i), &snapshot.company(*i).name);
-        let unseen = kept.symbol.is_empty() && kept.isin.is_empty() && kept.name.is_empty();
-        unseen || same(&kept.isin, &isin) || same(&kept.symbol, &symbol) || same(&kept.name, name)
-    };
-    let by_isin = || snapshot.find(&kept.isin).filter(|i| same(&kept.isin, &listed(*i).1));
-    let by_symbol = || {
-        let free = |i: &CompanyIndex| {
-            let (symbol, isin) = listed(*i);
-            same(&kept.symbol, &symbol) && (isin.is_empty() || kept.isin.is_empty())
-        };
-        snapshot.find(&kept.symbol).filter(free)
-    };
-    by_id.filter(is_it).or_else(by_isin).or_else(by_symbol)
+    let known = KnownCompany { id: kept.company_id.clone(), symbol: kept.symbol.clone(), isin: kept.isin.clone(), name: kept.name.clone() };
+    known.find(snapshot)
 }

@@ -2,6 +2,7 @@
 
 use crate::{
     Ctx, Home,
+    alerts::data_changed,
     companies::search::names,
     screens::{RowsRequest, ready_screens, screen, screen_rows},
 };
@@ -13,6 +14,8 @@ pub fn warm_up(home: &Arc<Home>) {
     let Ok(ctx) = home.local_ctx() else { return };
     let Ok(t) = ctx.date(None) else { return };
     drop(ctx.engine.valuations(t));
+    // What a session says that came just before the last stop.
+    data_changed(home);
     first_screen(&ctx);
     names(&ctx);
     ctx.dataset.findings();

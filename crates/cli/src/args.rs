@@ -236,6 +236,9 @@ pub(crate) struct RankArgs {
     /// Rank the members of this index
     #[arg(long, value_name = "ID")]
     pub(crate) index: Option<String>,
+    /// Rank the companies on this list of yours
+    #[arg(long, value_name = "NAME")]
+    pub(crate) list: Option<String>,
     /// The assumption set (default: that in use)
     #[arg(long = "set", value_name = "NAME")]
     pub(crate) assumptions: Option<String>,

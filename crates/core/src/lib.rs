@@ -3,6 +3,7 @@
 //! Nothing here does input or output: dates, settings and data are arguments, results are values.
 #![deny(missing_docs)]
 
+pub mod alerts;
 pub mod changes;
 pub mod domain;
 pub mod engine;

@@ -1,4 +1,4 @@
-//! Server-sent events: the imports, whenever one of them changes.
+//! Server-sent events: the imports, whenever one of them changes, and that there is news: other data, what alerts said.
 
 use crate::{AppState, caller::Caller, error::Problem};
 use artemon_app::{job_changes, jobs};
@@ -13,15 +13,16 @@ use tokio_stream::wrappers::WatchStream;
 /// The least time between two events.
 const PACE: Duration = Duration::from_millis(120);
 
-/// The imports as they stand, now and after every change.
+/// The imports as they stand, now and after every change; and a word when the data is another.
 #[utoipa::path(get, path = "/api/events", tag = "data",
-    responses((status = 200, description = "Events named jobs, each the list of imports", content_type = "text/event-stream")))]
+    responses((status = 200, description = "Events named jobs, each the list of imports; events named news when the data is another", content_type = "text/event-stream")))]
 pub(crate) async fn events(
     caller: Caller,
     State(state): State<AppState>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let (ctx, mut stopping) = (caller.ctx()?, state.stopping);
     let end = async move { drop(stopping.wait_for(|s| *s).await) };
+    let news = WatchStream::from_changes(state.home.news()).map(|n| Ok(Event::default().event("news").data(n.to_string())));
     let changes = WatchStream::new(job_changes(&ctx)).then(move |_| {
         let ctx = ctx.clone();
         async move {
@@ -30,5 +31,6 @@ pub(crate) async fn events(
             Ok(Event::default().event("jobs").data(text))
         }
     });
-    Ok(Sse::new(changes.take_until(Box::pin(end))).keep_alive(KeepAlive::default()))
+    let all = futures_util::stream::select(news, changes);
+    Ok(Sse::new(all.take_until(Box::pin(end))).keep_alive(KeepAlive::default()))
 }

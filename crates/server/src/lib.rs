@@ -11,7 +11,7 @@ mod router;
 
 pub use router::openapi;
 
-use artemon_app::Home;
+use artemon_app::{Home, send_due};
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -38,12 +38,27 @@ fn places() -> usize {
     std::thread::available_parallelism().map_or(PLACES, |cores| PLACES * cores.get())
 }
 
+/// How often messages that wait are looked for.
+const MAILS_EVERY: Duration = Duration::from_secs(15);
+
+/// Sends messages when they are due, until the server stops.
+async fn send_mails(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
+    while tokio::time::timeout(MAILS_EVERY, stopping.wait_for(|s| *s)).await.is_err() {
+        let home = home.clone();
+        if let Ok(Err(e)) = tokio::task::spawn_blocking(move || send_due(&home)).await {
+            tracing::warn!("messages were not sent: {e}");
+        }
+    }
+}
+
 /// Serves an open data folder until `shutdown` is done. Requests that are being answered then have a moment to end.
 ///
 /// # Errors
 /// When the listener fails.
 pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
     let (stop, stopping) = watch::channel(false);
+    home.listens_at(format!("http://{}", listener.local_addr()?));
+    tokio::spawn(send_mails(home.clone(), stopping.clone()));
     let router =
         router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
     let ended = async move {

@@ -32,16 +32,14 @@ use utoipa_axum::{
 ))]
 struct Document;
 
-/// Everything under `/api`.
+/// Everything under `/api`, by area.
 fn api() -> OpenApiRouter<AppState> {
-    OpenApiRouter::with_openapi(Document::openapi())
-        .routes(routes!(api::about::about))
-        .routes(routes!(api::measures::measures))
-        .routes(routes!(api::measures::functions))
-        .routes(routes!(api::measures::check_formula))
-        .routes(routes!(api::measures::own_measures))
-        .routes(routes!(api::measures::save_own_measure))
-        .routes(routes!(api::measures::delete_own_measure))
+    OpenApiRouter::with_openapi(Document::openapi()).merge(companies()).merge(valuing()).merge(screens()).merge(following()).merge(data())
+}
+
+/// Companies: found, read, with what is one's own of them.
+fn companies() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(api::companies::search_companies))
         .routes(routes!(api::companies::company_groups))
         .routes(routes!(api::companies::company))
@@ -67,6 +65,17 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::companies::company_value))
         .routes(routes!(api::companies::company_value_with))
         .routes(routes!(api::companies::assume_of_company))
+}
+
+/// Measures, formulas and what is assumed.
+fn valuing() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::measures::measures))
+        .routes(routes!(api::measures::functions))
+        .routes(routes!(api::measures::check_formula))
+        .routes(routes!(api::measures::own_measures))
+        .routes(routes!(api::measures::save_own_measure))
+        .routes(routes!(api::measures::delete_own_measure))
         .routes(routes!(api::assumptions::assumption_sets))
         .routes(routes!(api::assumptions::save_assumptions))
         .routes(routes!(api::assumptions::use_assumptions))
@@ -74,6 +83,17 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::assumptions::restore_assumptions))
         .routes(routes!(api::assumptions::assumptions_version))
         .routes(routes!(api::assumptions::quality_components))
+        .routes(routes!(api::formulas::evaluate_formulas))
+        .routes(routes!(api::formulas::formula_distribution))
+        .routes(routes!(api::formulas::explain_figure))
+        .routes(routes!(api::formulas::figure_standing))
+        .routes(routes!(api::assumptions::repairs))
+        .routes(routes!(api::assumptions::match_company))
+}
+
+/// Screens and candidates.
+fn screens() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
         .routes(routes!(api::screens::run_screen))
         .routes(routes!(api::screens::screen_page))
         .routes(routes!(api::screens::wall))
@@ -93,10 +113,50 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::candidates::rank_candidates))
         .routes(routes!(api::candidates::candidate_symbols))
         .routes(routes!(api::candidates::candidates_workbook))
-        .routes(routes!(api::formulas::evaluate_formulas))
-        .routes(routes!(api::formulas::formula_distribution))
-        .routes(routes!(api::formulas::explain_figure))
-        .routes(routes!(api::formulas::figure_standing))
+}
+
+/// What one follows: Today, lists, alerts, messages.
+fn following() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::today::today))
+        .routes(routes!(api::today::visit))
+        .routes(routes!(api::today::seen))
+        .routes(routes!(api::today::put_away))
+        .routes(routes!(api::today::gauge))
+        .routes(routes!(api::today::trades))
+        .routes(routes!(api::today::layout))
+        .routes(routes!(api::today::save_layout))
+        .routes(routes!(api::lists::lists))
+        .routes(routes!(api::lists::list_rows))
+        .routes(routes!(api::lists::list_file))
+        .routes(routes!(api::lists::match_pasted))
+        .routes(routes!(api::lists::add_members))
+        .routes(routes!(api::lists::remove_members))
+        .routes(routes!(api::lists::restore_members))
+        .routes(routes!(api::lists::move_members))
+        .routes(routes!(api::lists::order_members))
+        .routes(routes!(api::lists::save_member))
+        .routes(routes!(api::lists::company_lists))
+        .routes(routes!(api::alerts::alerts))
+        .routes(routes!(api::alerts::preview_alert))
+        .routes(routes!(api::alerts::unseen_alerts))
+        .routes(routes!(api::alerts::see_alerts))
+        .routes(routes!(api::alerts::mail_settings))
+        .routes(routes!(api::alerts::save_mail_settings))
+        .routes(routes!(api::alerts::test_mail))
+        .routes(routes!(api::alerts::preview_digest))
+        .routes(routes!(api::alerts::outbox))
+        .routes(routes!(api::alerts::try_mails_now))
+        .routes(routes!(api::alerts::mail_file))
+        .routes(routes!(api::alerts::addresses))
+        .routes(routes!(api::alerts::renew_address))
+        .routes(routes!(api::alerts::calendar))
+}
+
+/// The dataset, documents, and what changes meanwhile.
+fn data() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::about::about))
         .routes(routes!(api::data::dataset))
         .routes(routes!(api::data::dataset_companies))
         .routes(routes!(api::data::dataset_findings))
@@ -116,8 +176,6 @@ fn api() -> OpenApiRouter<AppState> {
         .routes(routes!(api::documents::delete_document))
         .routes(routes!(api::documents::restore_document))
         .routes(routes!(api::documents::document_file))
-        .routes(routes!(api::assumptions::repairs))
-        .routes(routes!(api::assumptions::match_company))
         .routes(routes!(events::events))
 }
 
@@ -128,11 +186,15 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
 }
 
 pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
-    let routes: Router = Router::from(api().with_state(state));
+    let routes: Router = Router::from(api().with_state(state.clone()));
+    let end = axum::routing::get(api::alerts::end_digest).post(api::alerts::end_digest);
+    let by_address =
+        Router::new().route("/feeds/{name}", axum::routing::get(api::alerts::private)).route("/end/{token}", end).with_state(state);
     let text = openapi().to_json().unwrap_or_default();
     let document = move || async move { ([(header::CONTENT_TYPE, "application/json")], text) };
     routes
         .route("/api/openapi.json", axum::routing::get(document))
+        .merge(by_address)
         .fallback(assets::file)
         .layer(middleware::from_fn_with_state(address, guard::own_host_only))
         .layer(fixed(

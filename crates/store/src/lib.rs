@@ -16,5 +16,8 @@ pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection};
 pub use error::StoreError;
 pub use files::has_dataset;
 pub use lock::FolderLock;
-pub use people::{Document, DocumentHead, DocumentVersion, KeptOverride, KeptRun, LOCAL, NewDocument, People, PersonId, Saved};
+pub use people::{
+    Document, DocumentHead, DocumentVersion, Firing, KeptMail, KeptOverride, KeptRun, LOCAL, NewDocument, NewFiring, NewMail, People,
+    PersonId, Saved, Visit,
+};
 pub use swap::swap_dataset;

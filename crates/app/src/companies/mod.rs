@@ -49,5 +49,6 @@ pub use statements::{
     Statement, StatementColumn, StatementForm, StatementPeriod, StatementRequest, StatementRow, StatementTable, statement,
 };
 pub use trades::TradeRow;
+pub(crate) use trades::trade;
 pub use workbook::company_xlsx;
 pub use years::{YearColumn, YearRow};

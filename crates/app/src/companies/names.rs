@@ -73,6 +73,13 @@ impl Names {
         found.into_iter().take(most).map(|f| f.2.company).collect()
     }
 
+    /// The companies of which a text is a symbol, an ISIN or the name, in any case.
+    pub(crate) fn exactly(&self, text: &str) -> Vec<CompanyIndex> {
+        let text = text.trim().to_lowercase();
+        let is_it = |e: &&Entry| !text.is_empty() && (e.codes.contains(&text) || e.name == text);
+        self.0.iter().filter(is_it).map(|e| e.company).collect()
+    }
+
     /// Those for which a distance can be told, with it and the length of their names.
     fn by(&self, distance: impl Fn(&Entry) -> Option<u32>) -> Vec<(u32, u16, &Entry)> {
         self.0.iter().filter_map(|e| distance(e).map(|far| (far, length(e), e))).collect()

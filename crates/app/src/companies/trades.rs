@@ -33,7 +33,7 @@ pub struct TradeRow {
     pub signs: TradeSigns,
 }
 
-pub(super) fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
+pub(crate) fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
     let open_market = t.is_purchase() || t.is_sale();
     TradeRow {
         traded_on: t.traded_on,

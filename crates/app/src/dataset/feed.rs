@@ -6,6 +6,7 @@ use super::{
 };
 use crate::{
     AppError, Ctx,
+    alerts::data_changed,
     ports::{Feed, Session},
 };
 use artemon_core::domain::{Day, Record, Table};
@@ -93,6 +94,7 @@ pub fn next_sessions(ctx: &Ctx, request: FeedRequest) -> Result<FeedReport, AppE
         })
     })?;
     home.swap(before.after(&touched, &home.store, home.options.base)?);
+    data_changed(home);
     let (tables, headlines) = told(coming);
     Ok(FeedReport { from: first.0, to: newest.0, tables, headlines, state: feed_state(ctx)? })
 }

@@ -3,7 +3,9 @@
 use super::{body::plain, kind::DocumentKind, of_company::OfCompany};
 use crate::{
     AppError, Ctx,
+    alerts::AlertBody,
     companies::{Cases, Note},
+    lists::ListBody,
 };
 use artemon_core::{
     formula::{LibraryError, OwnMeasure},
@@ -39,6 +41,8 @@ impl DocumentKind {
             }
             DocumentKind::Note => parsed::<OfCompany<Note>>(self, body).and_then(|note| note.own.check()),
             DocumentKind::Case => parsed::<OfCompany<Cases>>(self, body).and_then(|cases| cases.own.check()),
+            DocumentKind::Alert => parsed::<AlertBody>(self, body).and_then(|alert| alert.check(ctx)),
+            DocumentKind::List => parsed::<ListBody>(self, body).and_then(|list| list.check(ctx)),
         }
     }
 

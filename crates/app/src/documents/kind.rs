@@ -19,16 +19,22 @@ pub enum DocumentKind {
     Note,
     /// What the person forecasts of a company; its name is the company's id.
     Case,
+    /// Companies that the person follows.
+    List,
+    /// What the person wants to be told of.
+    Alert,
 }
 
 impl DocumentKind {
-    const ALL: [DocumentKind; 6] = [
+    const ALL: [DocumentKind; 8] = [
         DocumentKind::Screen,
         DocumentKind::ColumnSet,
         DocumentKind::AssumptionSet,
         DocumentKind::Measure,
         DocumentKind::Note,
         DocumentKind::Case,
+        DocumentKind::List,
+        DocumentKind::Alert,
     ];
 
     /// As it is kept.
@@ -41,6 +47,8 @@ impl DocumentKind {
             DocumentKind::Measure => "measure",
             DocumentKind::Note => "note",
             DocumentKind::Case => "case",
+            DocumentKind::List => "list",
+            DocumentKind::Alert => "alert",
         }
     }
 
@@ -54,6 +62,8 @@ impl DocumentKind {
             DocumentKind::Measure => "measure",
             DocumentKind::Note => "note",
             DocumentKind::Case => "case",
+            DocumentKind::List => "list",
+            DocumentKind::Alert => "alert",
         }
     }
 

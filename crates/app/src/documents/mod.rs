@@ -4,9 +4,11 @@
 pub(crate) mod body;
 mod check;
 pub(crate) mod kind;
+pub(crate) mod known;
 pub(crate) mod of_company;
 
 pub use kind::DocumentKind;
+pub use known::KnownCompany;
 pub use of_company::Kept;
 
 use crate::{AppError, Ctx};

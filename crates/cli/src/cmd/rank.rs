@@ -28,7 +28,12 @@ const HEADERS: &[&str] = &[
 pub(crate) fn run(shared: &Shared, args: &RankArgs) -> anyhow::Result<()> {
     let ctx = shared.open()?;
     let request = RankRequest {
-        universe: ScreenUniverse { symbols: args.symbols.clone(), index: args.index.clone(), ..ScreenUniverse::default() },
+        universe: ScreenUniverse {
+            symbols: args.symbols.clone(),
+            index: args.index.clone(),
+            list: args.list.clone(),
+            ..ScreenUniverse::default()
+        },
         assumptions: args.assumptions.as_deref().map(|name| set_named(&ctx, name)).transpose()?,
         screen: args.screen.as_deref().map(load).transpose()?,
         margin: args.margin,

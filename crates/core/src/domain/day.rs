@@ -112,6 +112,13 @@ impl Day {
         Day::from_civil(year, 1, 1)..=Day::from_civil(year, 12, 31)
     }
 
+    /// Whether it is a Friday, on which a week of trading ends.
+    #[must_use]
+    pub fn is_friday(self) -> bool {
+        // 1970-01-01 was a Thursday.
+        self.0.rem_euclid(7) == 1
+    }
+
     /// The last day of the calendar month.
     #[must_use]
     pub fn month_end(self) -> Day {

@@ -10,7 +10,7 @@ use crate::{
     Num, Why,
     domain::Day,
     formula::{
-        self, Answers, Column, Compiled, Depends, Explanation, FormulaError, FromFilings, History, Host, Identity, Judgement,
+        self, Answers, Column, Compiled, Depends, Explanation, Fingerprint, FormulaError, FromFilings, History, Host, Identity, Judgement,
         MadeHistories, OwnRange, Reach, Unit, ValueField, ValueTable, View,
     },
     panel::{AsOf, CompanyAt, CompanyIndex, FilingState, Snapshot},
@@ -195,6 +195,12 @@ impl Context {
 
     fn view_of<'a>(&'a self, rows: &[CompanyAt<'a>]) -> View<'a> {
         self.view(rows.first().map_or(Day::MAX, CompanyAt::t))
+    }
+
+    /// By what the settings on which formulas depend are known, with the formulas.
+    pub(crate) fn settings_of(&self, formulas: &[Arc<Compiled>]) -> Fingerprint {
+        let of = |f: &Arc<Compiled>| (f.identity, self.fingerprints.on(f.identity.depends));
+        Fingerprint::of(&formulas.iter().map(of).collect::<Vec<_>>())
     }
 
     /// The key of something that depends on the data and some settings.

@@ -14,4 +14,4 @@ pub use cache::{Cache, Keep};
 pub use cancel::{Cancel, Cancelled};
 pub use context::{Context, Engine};
 pub use section::Section;
-pub use settings::Settings;
+pub use settings::{Lists, Settings};

@@ -6,7 +6,10 @@ use crate::{
     measures,
     valuation::{Assumptions, Overrides, Premises},
 };
-use std::sync::Arc;
+use std::{
+    collections::{BTreeMap, BTreeSet},
+    sync::Arc,
+};
 
 /// What to compute with.
 #[derive(Clone, Debug)]
@@ -19,13 +22,19 @@ pub struct Settings {
     pub library: Arc<Library>,
     /// What the person assumes of single companies.
     pub overrides: Arc<Overrides>,
+    /// The person's lists.
+    pub lists: Arc<Lists>,
 }
+
+/// Lists by name, each with the ids of its companies.
+pub type Lists = BTreeMap<String, BTreeSet<Arc<str>>>;
 
 impl Settings {
     /// The Standard assumption set with this base currency.
     #[must_use]
     pub fn standard(base: Currency) -> Settings {
-        Settings { base, assumptions: Assumptions::standard(), library: Arc::new(measures::library([])), overrides: Arc::default() }
+        let library = Arc::new(measures::library([]));
+        Settings { base, assumptions: Assumptions::standard(), library, overrides: Arc::default(), lists: Arc::default() }
     }
 
     /// What is assumed.

@@ -3,7 +3,7 @@
 use super::{company::CompanyPanel, indexes::Indexes, market::Market};
 use crate::domain::{Company, Currency, Day, News};
 use std::{
-    collections::{BTreeMap, HashMap},
+    collections::{BTreeMap, BTreeSet, HashMap},
     sync::Arc,
 };
 
@@ -98,6 +98,16 @@ impl Snapshot {
             }
         }
         ends.into_values().collect()
+    }
+
+    /// The sessions after a day, oldest first: the days on which any company traded.
+    #[must_use]
+    pub fn sessions_after(&self, day: Day) -> Vec<Day> {
+        let later = |c: &Arc<CompanyPanel>| {
+            let dates = c.bars.dates();
+            dates[dates.partition_point(|d| *d <= day)..].to_vec()
+        };
+        self.companies.iter().flat_map(later).collect::<BTreeSet<Day>>().into_iter().collect()
     }
 
     /// The company of a symbol, ISIN or company id, in any case.

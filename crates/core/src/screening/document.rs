@@ -43,6 +43,9 @@ pub struct ScreenUniverse {
     pub kinds: Vec<Kind>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub index: Option<String>,
+    /// The name of one of the person's lists.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub list: Option<String>,
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub symbols: Vec<String>,
     /// Least price in the base currency.

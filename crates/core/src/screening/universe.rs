@@ -11,7 +11,10 @@ use crate::{
     formula::{Compiled, Fingerprint, FormulaError},
     panel::{AsOf, CompanyIndex},
 };
-use std::{collections::HashSet, sync::Arc};
+use std::{
+    collections::{BTreeSet, HashSet},
+    sync::Arc,
+};
 
 /// Companies left out because a floor's figure is undefined for them.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
@@ -28,6 +31,8 @@ pub enum UniverseError {
     UnknownSymbols(Vec<String>),
     #[error("There is no index \"{0}\" in the dataset. Choose one of its indexes, or leave the index out.")]
     UnknownIndex(String),
+    #[error("There is no list \"{0}\". Choose one of your lists, or leave the list out.")]
+    UnknownList(String),
     #[error(transparent)]
     Formula(#[from] FormulaError),
 }
@@ -73,8 +78,9 @@ pub(super) fn universe(section: &Section<'_>, of: &ScreenUniverse) -> Result<Arc
         .map(|(text, least, most)| Ok((section.compile(&text)?, least, most)))
         .collect::<Result<_, FormulaError>>()?;
     let formulas: Vec<Arc<Compiled>> = floors.iter().map(|(f, ..)| f.clone()).collect();
-    section.derived(of, &formulas, || {
-        let mut members = section.derived(&of.without_floors(), &[], || chosen(section, of))?.0.clone();
+    let list = of.list.as_ref().map(|name| listed(section, name)).transpose()?;
+    section.derived(&(of, list), &formulas, || {
+        let mut members = section.derived(&(of.without_floors(), list), &[], || chosen(section, of, list))?.0.clone();
         let mut refused = Refused::default();
         for (formula, least, most) in &floors {
             let known = section.of_column(formula, Fingerprint::NOTHING, Ordered::of);
@@ -96,14 +102,20 @@ impl Keep for Chosen {
     }
 }
 
-fn chosen(section: &Section<'_>, universe: &ScreenUniverse) -> Result<Chosen, UniverseError> {
+/// The ids of the companies on a list of the person's.
+fn listed<'a>(section: &Section<'a>, name: &str) -> Result<&'a BTreeSet<Arc<str>>, UniverseError> {
+    section.context().settings().lists.get(name).ok_or_else(|| UniverseError::UnknownList(name.to_owned()))
+}
+
+fn chosen(section: &Section<'_>, universe: &ScreenUniverse, list: Option<&BTreeSet<Arc<str>>>) -> Result<Chosen, UniverseError> {
     let view = section.as_of;
     let members =
         universe.index.as_ref().map(|id| view.index_members(id).ok_or_else(|| UniverseError::UnknownIndex(id.clone()))).transpose()?;
     let in_index = |i: CompanyIndex| members.as_ref().is_none_or(|m| m.binary_search(&i).is_ok());
     let symbols = named(view, &universe.symbols)?;
-    let wanted =
-        |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && in_index(i) && suits(universe, view.snapshot.company(i));
+    let on_list = |i: CompanyIndex| list.is_none_or(|ids| ids.contains(&view.snapshot.company(i).id));
+    let named = |i: CompanyIndex| symbols.as_ref().is_none_or(|s| s.contains(&i)) && in_index(i) && on_list(i);
+    let wanted = |i: CompanyIndex| named(i) && suits(universe, view.snapshot.company(i));
     Ok(Chosen(those(section.members().len(), |p| wanted(section.members()[p]))))
 }
 

@@ -4,7 +4,7 @@ use super::lows::is_new_low;
 use crate::{
     domain::{Day, Kind},
     engine::{Context, Keep, Section},
-    formula::{Column, FormulaError},
+    formula::{Column, Fingerprint, FormulaError},
     panel::CompanyAt,
     stats,
 };
@@ -44,12 +44,23 @@ pub struct GaugeStanding {
 /// Years of the past with which the market is compared.
 const YEARS: i32 = 10;
 
+/// By what all that a gauge is computed with is known: equal for equal settings.
+#[must_use]
+pub fn gauge_settings(context: &Context) -> String {
+    let formulas: Vec<_> = FORMULAS.iter().filter_map(|f| context.compile(f).ok()).collect();
+    let under = context.settings().assumptions.fair_band;
+    format!("{:?}", Fingerprint::of(&(env!("CARGO_PKG_VERSION"), under, context.settings_of(&formulas))))
+}
+
+const FORMULAS: [&str; 3] = ["price_to_value", "pe", "price > sma(200)"];
+
 /// The gauge of a section.
 ///
 /// # Errors
 /// Never with the shipped measures.
 pub fn gauge(section: &Section<'_>) -> Result<Gauge, FormulaError> {
-    let formulas = [section.compile("price_to_value")?, section.compile("pe")?, section.compile("price > sma(200)")?];
+    let [to_value, pe, above] = FORMULAS;
+    let formulas = [section.compile(to_value)?, section.compile(pe)?, section.compile(above)?];
     section.prepare(&formulas);
     let under = 1.0 - section.context().settings().assumptions.fair_band;
     Ok(of_columns(section, &formulas.each_ref().map(|f| section.column(f)), under))

@@ -277,7 +277,7 @@ pub fn report(context: &Context, asked: &Asked, screens: &[(String, Screen)]) ->
         movers: lines.movers(&now, asked.movers),
         coming: coming(context, t, asked.days_ahead, followed.iter().map(|f| f.company)).into_iter().map(|c| lines.coming(c)).collect(),
         new_flags: new_flags(context, t, since, &followed).into_iter().map(|f| lines.flags(&f)).collect(),
-        verdict_changes: verdict_changes(context, t, since, &followed).into_iter().map(|v| lines.verdict(v)).collect(),
+        verdict_changes: verdict_changes(context, t, since, &followed).into_iter().map(|v| lines.verdict(&v)).collect(),
         gauge: GaugePair { last_visit: gauge(&then)?, today: gauge(&now)? },
         gauge_ten_years: years(context, t)?,
     })
@@ -391,7 +391,7 @@ impl Lines<'_> {
         FlagLine { symbol: self.symbol(f.company), flags: f.flags.iter().map(|i| FLAGS[*i].id).collect() }
     }
 
-    fn verdict(&self, v: VerdictChange) -> VerdictLine {
+    fn verdict(&self, v: &VerdictChange) -> VerdictLine {
         let c = self.context.as_of(self.t).company(v.company);
         let pair = |of: fn(&Standing) -> Num| [v.before.as_ref().and_then(|b| of(b).ok()), of(&v.after).ok()];
         let filing = |p: &u32| {

@@ -49,6 +49,28 @@ pub fn count(n: usize, what: &str) -> String {
     if n == 1 { format!("one {what}") } else { format!("{n} {what}s") }
 }
 
+/// "first", "twelfth", "23rd": a place in words up to the twelfth.
+#[must_use]
+pub fn ordinal(n: usize) -> String {
+    const WORDS: [&str; 12] =
+        ["first", "second", "third", "fourth", "fifth", "sixth", "seventh", "eighth", "ninth", "tenth", "eleventh", "twelfth"];
+    let ending = match (n % 10, n % 100) {
+        (_, 11..=13) => "th",
+        (1, _) => "st",
+        (2, _) => "nd",
+        (3, _) => "rd",
+        _ => "th",
+    };
+    n.checked_sub(1).and_then(|i| WORDS.get(i)).map_or_else(|| format!("{n}{ending}"), |w| (*w).to_owned())
+}
+
+/// "no", "two", "13": a number in words up to twelve.
+#[must_use]
+pub fn in_words(n: usize) -> String {
+    const WORDS: [&str; 13] = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"];
+    WORDS.get(n).map_or_else(|| n.to_string(), |w| (*w).to_owned())
+}
+
 fn decimals(x: f64, digits: usize) -> String {
     format!("{x:.digits$}").replace('-', "−")
 }
@@ -63,6 +85,8 @@ mod tests {
         assert_eq!([4.0, 31.46, 182.4].map(amount), ["4.00", "31.5", "182"]);
         assert_eq!([5.2, -15.6, 0.001].map(|x| signed(x, amount)), ["+5.20", "−15.6", "0.00"]);
         assert_eq!((times(f64::INFINITY), times(14.24)), ("any number of".to_owned(), "14.2".to_owned()));
+        assert_eq!([1, 12, 13, 21, 42, 103, 111].map(ordinal), ["first", "twelfth", "13th", "21st", "42nd", "103rd", "111th"]);
+        assert_eq!([0, 2, 13].map(in_words), ["no", "two", "13"]);
         assert_eq!((count(1, "filing"), count(3, "filing")), ("one filing".to_owned(), "3 filings".to_owned()));
     }
 }

@@ -1,6 +1,7 @@
 //! Handlers, one file an area: extract, call the use case, map.
 
 pub(crate) mod about;
+pub(crate) mod alerts;
 pub(crate) mod assumptions;
 pub(crate) mod candidates;
 pub(crate) mod companies;
@@ -8,9 +9,11 @@ pub(crate) mod data;
 pub(crate) mod documents;
 pub(crate) mod evidence;
 pub(crate) mod formulas;
+pub(crate) mod lists;
 pub(crate) mod measures;
 pub(crate) mod own;
 pub(crate) mod screens;
+pub(crate) mod today;
 
 use crate::error::Problem;
 use axum::Json;

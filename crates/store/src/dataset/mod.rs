@@ -4,6 +4,7 @@
 
 mod bars;
 mod batch;
+mod gauges;
 mod imports;
 mod items;
 mod load_panel;

@@ -215,3 +215,11 @@ diesel::table! {
         report -> Text,
     }
 }
+
+diesel::table! {
+    gauges (settings, date) {
+        settings -> Text,
+        date -> Text,
+        body -> Text,
+    }
+}

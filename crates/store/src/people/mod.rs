@@ -1,16 +1,23 @@
 //! What belongs to persons: their documents, what they assume of companies, what they prefer.
 
+mod addresses;
 pub(crate) mod documents;
+mod firings;
+mod mails;
 mod overrides;
 pub(crate) mod person;
 mod preferences;
 mod runs;
 mod schema;
+mod visits;
 
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
+pub use firings::{Firing, NewFiring};
+pub use mails::{KeptMail, NewMail};
 pub use overrides::KeptOverride;
 pub use person::{LOCAL, PersonId};
 pub use runs::KeptRun;
+pub use visits::Visit;
 
 use crate::{
     StoreError,

@@ -69,5 +69,73 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    visits (person_id) {
+        person_id -> Text,
+        since -> Nullable<Text>,
+        seen -> Text,
+        looked_at -> Text,
+        ended_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    put_away (person_id, line) {
+        person_id -> Text,
+        line -> Text,
+        state -> Text,
+        put_at -> Text,
+    }
+}
+
+diesel::table! {
+    worked (person_id) {
+        person_id -> Text,
+        session -> Text,
+    }
+}
+
+diesel::table! {
+    firings (person_id, alert_id, session, company_id) {
+        person_id -> Text,
+        alert_id -> Text,
+        session -> Text,
+        company_id -> Text,
+        symbol -> Text,
+        name -> Text,
+        alert -> Text,
+        sentence -> Text,
+        fired_at -> Text,
+        seen_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    mails (id) {
+        id -> Text,
+        person_id -> Text,
+        key -> Text,
+        session -> Text,
+        recipient -> Text,
+        subject -> Text,
+        text -> Text,
+        html -> Text,
+        made_at -> Text,
+        sent_at -> Nullable<Text>,
+        attempts -> Integer,
+        next_at -> Nullable<Text>,
+        problem -> Text,
+    }
+}
+
+diesel::table! {
+    addresses (token) {
+        token -> Text,
+        person_id -> Text,
+        purpose -> Text,
+        made_at -> Text,
+    }
+}
+
 diesel::joinable!(runs -> documents (document_id));
 diesel::allow_tables_to_appear_in_same_query!(documents, document_versions, runs);

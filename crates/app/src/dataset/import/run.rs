@@ -4,7 +4,7 @@ use super::{
     report::{ImportReport, ImportRequest, Source},
     touched::Touched,
 };
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, alerts::data_changed};
 use artemon_core::domain::{Bar, Day, Record, Table};
 use artemon_formats::{
     Known, Progress, ReadError, ReadReport, Reading,
@@ -51,6 +51,8 @@ pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Resu
     let done = run(&store, request, watch, None);
     keep(&store, &request.title, &done)?;
     let report = done?;
+    // The past may be another now.
+    store.forget_gauges()?;
     remember(&people, &people.local(), request)?;
     Ok(report.into())
 }
@@ -67,9 +69,11 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
     let done = run(&home.store, request, watch, Some(&mut touched));
     keep(&home.store, &request.title, &done)?;
     let report = done?;
+    home.store.forget_gauges()?;
     remember(&home.people, &ctx.person, request)?;
     if !touched.is_nothing() {
         home.swap(before.after(&touched, &home.store, home.options.base)?);
+        data_changed(home);
     }
     Ok(report.into())
 }

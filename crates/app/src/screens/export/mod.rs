@@ -99,7 +99,7 @@ impl Row {
 }
 
 /// A text that no spreadsheet takes for a formula.
-fn harmless(text: &str) -> String {
+pub(crate) fn harmless(text: &str) -> String {
     if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
 }
 

@@ -1,0 +1,54 @@
+//! Whom the person follows, and why.
+
+use crate::Ctx;
+use artemon_core::{panel::CompanyIndex, today};
+use std::collections::BTreeMap;
+
+/// A company that the person follows.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub(crate) struct Follow {
+    /// The price that the person typed; of several the highest.
+    pub(crate) typed: Option<f64>,
+    /// Names of the lists that it is on.
+    pub(crate) lists: Vec<String>,
+    /// The person assumes something of it.
+    pub(crate) assumed: bool,
+    /// It is marked now.
+    pub(crate) marked: bool,
+}
+
+impl Follow {
+    /// Why it is followed, in words.
+    pub(crate) fn why(&self) -> String {
+        let lists = self.lists.join(", ");
+        match self {
+            _ if !lists.is_empty() => lists,
+            Follow { assumed: true, .. } => "your assumptions".to_owned(),
+            _ => "marked".to_owned(),
+        }
+    }
+}
+
+/// Everybody that the person follows: on lists, with assumptions of one's own, and marked.
+pub(crate) fn followed(ctx: &Ctx, marked: &[String]) -> BTreeMap<CompanyIndex, Follow> {
+    let mut all: BTreeMap<CompanyIndex, Follow> = BTreeMap::new();
+    for list in &ctx.own.lists {
+        for (company, member) in list.known() {
+            let follow = all.entry(company).or_default();
+            follow.lists.push(list.name.clone());
+            follow.typed = member.own.price.into_iter().chain(follow.typed).reduce(f64::max);
+        }
+    }
+    for company in ctx.settings().overrides.iter().filter_map(|(id, _)| ctx.snapshot().find(id)) {
+        all.entry(company).or_default().assumed = true;
+    }
+    for company in marked.iter().filter_map(|symbol| ctx.snapshot().find(symbol)) {
+        all.entry(company).or_default().marked = true;
+    }
+    all
+}
+
+/// The same as the computation takes it.
+pub(crate) fn as_followed(all: &BTreeMap<CompanyIndex, Follow>) -> Vec<today::Followed> {
+    all.iter().map(|(company, follow)| today::Followed { company: *company, typed: follow.typed }).collect()
+}
