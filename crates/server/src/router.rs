@@ -137,6 +137,7 @@ fn following() -> OpenApiRouter<AppState> {
         .routes(routes!(api::lists::order_members))
         .routes(routes!(api::lists::save_member))
         .routes(routes!(api::lists::company_lists))
+        .routes(routes!(api::lists::judge_soundness))
         .routes(routes!(api::alerts::alerts))
         .routes(routes!(api::alerts::preview_alert))
         .routes(routes!(api::alerts::unseen_alerts))

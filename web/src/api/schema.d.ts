@@ -21,6 +21,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's private addresses: a calendar and feeds that can be read without being signed in. */
+        get: operations["addresses"];
+        put?: never;
+        /** Gives a new address for a purpose; the one before leads nowhere any more. */
+        post: operations["renew_address"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's alerts, each with what it waits for. */
+        get: operations["alerts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When an alert would have said something in the last five years; nothing is kept. */
+        post: operations["preview_alert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/unseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many things that alerts said the caller has not seen. */
+        get: operations["unseen_alerts"];
+        put?: never;
+        post?: never;
+        /** The caller has seen what alerts said. */
+        delete: operations["see_alerts"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/assumptions": {
         parameters: {
             query?: never;
@@ -102,6 +172,23 @@ export interface paths {
         };
         /** An earlier version of a set. */
         get: operations["assumptions_version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates ahead of all companies that the caller follows, as an iCalendar file. */
+        get: operations["calendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -265,6 +352,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/companies/{symbol}/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's lists, with what is said there of a company. */
+        get: operations["company_lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/companies/{symbol}/multiples": {
         parameters: {
             query?: never;
@@ -395,6 +499,23 @@ export interface paths {
         /** The tests of a company's balance sheet one by one. */
         get: operations["company_solvency"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/companies/{symbol}/soundness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps how sound the caller thinks a company is, and why. */
+        put: operations["judge_soundness"];
         post?: never;
         delete?: never;
         options?: never;
@@ -671,7 +792,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The imports as they stand, now and after every change. */
+        /** The imports as they stand, now and after every change; and a word when the data is another. */
         get: operations["events"];
         put?: never;
         post?: never;
@@ -830,6 +951,263 @@ export interface paths {
         post?: never;
         /** Cancels an import; what it did so far is undone. */
         delete: operations["cancel_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's lists, by folder and name. */
+        get: operations["lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The companies that a pasted text or a dropped table names; nothing is changed. */
+        post: operations["match_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Moves companies from one list to another, or copies them. */
+        post: operations["move_members"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A list as a file. */
+        get: operations["list_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts companies on a list, behind those that are there. */
+        post: operations["add_members"];
+        /** Takes companies off a list; the version before has them still. */
+        delete: operations["remove_members"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/members/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Puts companies back on a list as they were in one of its versions. */
+        post: operations["restore_members"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/members/{symbol}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps what the caller says of a company on a list. */
+        put: operations["save_member"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts the companies of a list in an order. */
+        put: operations["order_members"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A list as a table, in the order of the caller's hand. */
+        post: operations["list_rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's messages, the newest first. */
+        get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tries all messages that wait again. */
+        post: operations["try_mails_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/digest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The digest as it would be now. */
+        post: operations["preview_digest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How messages reach the caller; without the password. */
+        get: operations["mail_settings"];
+        /** Keeps how messages reach the caller. A password that is absent stays as it was. */
+        put: operations["save_mail_settings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sends a short message with some settings, which are not kept. */
+        post: operations["test_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A message as a file that mail programs open. */
+        get: operations["mail_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1230,6 +1608,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What happened since the last visit, or another day: a part a section. */
+        post: operations["today"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Puts lines away until they say something else, or takes them back. */
+        put: operations["put_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/gauge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The market against its own past ten years. Some months may be missing: they are computed a few at each asking. */
+        get: operations["gauge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the caller has the page. */
+        get: operations["layout"];
+        /** Keeps how the caller has the page. */
+        put: operations["save_layout"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The caller has seen all there is: what comes from now on is new. */
+        post: operations["seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/trades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The trades of all insiders, grants and sales among them, the newest filing first. */
+        post: operations["trades"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The caller looks at what happened; since when it is new is the answer. A visit goes on while one looks within four hours. */
+        post: operations["visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -1314,10 +1812,129 @@ export interface components {
             /** @description The version of the product. */
             version: string;
         };
+        /** @description Companies for a list. */
+        AddMembers: {
+            /** @description From where they come: the name of a screen, or other words. */
+            from?: string;
+            /** @description What is said of each, where anything is: as many as symbols, or none. */
+            own?: components["schemas"]["MemberOwn"][];
+            /** @description Symbols, ISINs or ids. */
+            symbols: string[];
+        };
+        /** @description What became of companies for a list. */
+        Added: {
+            /** @description Those that are new on it. */
+            added: string[];
+            /** @description Those that were on it. */
+            already: string[];
+            /**
+             * Format: int32
+             * @description The version of the list before and after.
+             */
+            before: number;
+            /** Format: int32 */
+            version: number;
+        };
         /** @description What followed the purchases of a company's insiders within half a year and a year; nothing where no trades are known. */
         AfterPurchases: {
             six_months?: components["schemas"]["Followed"] | null;
             twelve_months?: components["schemas"]["Followed"] | null;
+        };
+        /** @description An alert. */
+        AlertBody: {
+            /** @description Whether it is sent by mail too. */
+            mail?: boolean;
+            /** @description Whom it looks at. */
+            of?: components["schemas"]["AlertOf"];
+            /** @description It waits for nothing until it goes on. */
+            paused?: boolean;
+            /** @description Whether it ends after it has said something. */
+            repeat?: components["schemas"]["Repeat"];
+            /** @description What it waits for. */
+            what: components["schemas"]["AlertWhat"];
+        };
+        /** @description An alert as it stands. */
+        AlertEntry: {
+            body?: components["schemas"]["AlertBody"] | null;
+            /** @description It has said what it had to, and waits no more. */
+            done: boolean;
+            /** @description The id of its document. */
+            id: string;
+            /** @description The last session on which it said something. */
+            last?: string | null;
+            name: string;
+            /** @description Why it cannot wait for it: it is paused until that is mended. */
+            problem?: string | null;
+            /** @description What it waits for, and of whom. */
+            says: string;
+            /** Format: int32 */
+            version: number;
+        };
+        /** @description What an alert said on a session. */
+        AlertLine: components["schemas"]["Line"] & {
+            alert: string;
+            /** @description The alert's document and name. */
+            alert_id: string;
+            name: string;
+            says: string;
+            session: string;
+            /** @description Empty where it is about no single company. */
+            symbol: string;
+        };
+        /** @description Whom an alert looks at. */
+        AlertOf: {
+            /** @enum {string} */
+            kind: "followed";
+        } | {
+            /** @enum {string} */
+            kind: "list";
+            list: string;
+        } | {
+            /** @enum {string} */
+            kind: "screen";
+            screen: string;
+        } | {
+            companies: components["schemas"]["KnownCompany"][];
+            /** @enum {string} */
+            kind: "companies";
+        };
+        /** @description When an alert would have said something. */
+        AlertPreview: {
+            /** @description How many companies it looks at today. */
+            companies: number;
+            past?: components["schemas"]["PastFirings"] | null;
+            /** @description What it waits for, and of whom. */
+            says: string;
+        };
+        /** @description What an alert waits for. */
+        AlertWhat: {
+            formula: string;
+            /** @enum {string} */
+            kind: "formula";
+        } | {
+            /** @enum {string} */
+            kind: "under_price";
+        } | {
+            entered: boolean;
+            /** @enum {string} */
+            kind: "screen";
+            left: boolean;
+            /** @description The id of its document. */
+            screen: string;
+        } | {
+            /** @enum {string} */
+            kind: "cluster";
+        } | {
+            /** @enum {string} */
+            kind: "flags";
+        } | {
+            /** @enum {string} */
+            kind: "verdict";
+        } | {
+            /** Format: int32 */
+            days: number;
+            /** @enum {string} */
+            kind: "dates";
         };
         /** @description How a component counts: its measure maps linearly from `floor` (0) to `full` (1), clamped. */
         Anchors: {
@@ -1882,6 +2499,24 @@ export interface components {
             label: string;
             unit?: components["schemas"]["Unit"] | null;
         };
+        /** @description A date ahead. */
+        ComingLine: components["schemas"]["Line"] & {
+            /**
+             * Format: double
+             * @description Of a dividend: a traded unit, in `currency`.
+             */
+            amount?: number | null;
+            currency: string;
+            date: string;
+            /** @description Whether the date is only expected. */
+            expected: boolean;
+            name: string;
+            symbol: string;
+            /** @description What, in words. */
+            what: string;
+            /** @description Why the company is followed. */
+            why: string;
+        };
         /** @description The valuations of a company on one axis of money. */
         CompactSpread: {
             /** @description Valuations that count. */
@@ -2065,6 +2700,46 @@ export interface components {
          * @enum {string}
          */
         DecimalMark: "point" | "comma";
+        /** @description How messages get there. */
+        Delivery: {
+            /** @enum {string} */
+            kind: "outbox";
+        } | {
+            host: string;
+            /** @enum {string} */
+            kind: "smtp";
+            /** @description It is taken, never told: one that is absent stays as it was. */
+            password?: string | null;
+            /** Format: int32 */
+            port: number;
+            /** @description How the connection is kept private. */
+            security: components["schemas"]["Security"];
+            /** @description None where the server asks for none. */
+            user?: string;
+        };
+        /**
+         * @description How often a digest is made.
+         * @enum {string}
+         */
+        DigestEvery: "never" | "session" | "week";
+        /** @description When the digest is made, and of what. */
+        DigestSettings: {
+            /**
+             * @description At which time of day it is sent, like 07:00.
+             * @default 07:00
+             */
+            at: string;
+            /**
+             * @description How often.
+             * @default never
+             */
+            every: components["schemas"]["DigestEvery"];
+            /**
+             * @description The screens of which the top is told.
+             * @default []
+             */
+            screens: components["schemas"]["TopOfScreen"][];
+        };
         /** @description The distribution over listed companies, funds left out. */
         Distribution: {
             /** @description How often each text or flag occurs. */
@@ -2133,7 +2808,7 @@ export interface components {
          * @description A sort of document.
          * @enum {string}
          */
-        DocumentKind: "screen" | "column_set" | "assumption_set" | "measure" | "note" | "case";
+        DocumentKind: "screen" | "column_set" | "assumption_set" | "measure" | "note" | "case" | "list" | "alert";
         /** @description The value under draws of what cannot be known. */
         DrawsAnswer: {
             /** @description The share of draws above the price. */
@@ -2378,6 +3053,14 @@ export interface components {
             label: string;
             unit: components["schemas"]["Unit"];
         };
+        /** @description A company with new flags. */
+        FlagLine: components["schemas"]["Line"] & {
+            /** @description What is wrong, a sentence each. */
+            flags: string[];
+            name: string;
+            symbol: string;
+            why: string;
+        };
         /** @description What followed a company's purchases within some months. */
         Followed: {
             /**
@@ -2466,6 +3149,58 @@ export interface components {
             /** @description What it answers with, in a few words. */
             meaning: string;
             name: string;
+        };
+        /** @description The market at a date: all companies but funds, each figure over those of which it is defined. */
+        Gauge: {
+            /** @description How many companies there are. */
+            companies: number;
+            /**
+             * Format: double
+             * @description Median price ÷ earnings.
+             */
+            median_pe?: number | null;
+            /**
+             * Format: double
+             * @description Median price ÷ value.
+             */
+            median_price_to_value?: number | null;
+            /** @description How many made a new low of 52 weeks in their newest session. */
+            new_52w_lows: number;
+            /**
+             * Format: double
+             * @description The share of companies whose price is above its mean of 200 sessions, as a fraction.
+             */
+            share_above_sma200?: number | null;
+            /**
+             * Format: double
+             * @description The share of companies that are priced under their value, by more than the fair band, as a fraction.
+             */
+            share_under_value?: number | null;
+        };
+        /** @description The market now and at month ends. */
+        GaugeAnswer: {
+            /** @description How many months are still to be computed: ask again. */
+            left: number;
+            /** @description Oldest first, the day asked for last; months that are not known yet are left out. */
+            months: components["schemas"]["GaugePoint"][];
+            /** Format: double */
+            pe_rank?: number | null;
+            /**
+             * Format: double
+             * @description 0 for the cheapest of the months, 100 for the dearest.
+             */
+            price_to_value_rank?: number | null;
+            /** @description How dear the market is, in a sentence. */
+            sentence: string;
+            /**
+             * Format: double
+             * @description The middle of the months' median price to earnings.
+             */
+            usual_pe?: number | null;
+        };
+        /** @description The market at a date. */
+        GaugePoint: components["schemas"]["Gauge"] & {
+            date: string;
         };
         /** @description Price and value of the last ten years, and the newest headline. */
         Glance: {
@@ -2632,6 +3367,59 @@ export interface components {
             place?: number | null;
             unit: components["schemas"]["Unit"];
         };
+        /** @description Which insiders' trades are wanted: all where nothing is said. */
+        InsiderFilter: {
+            /**
+             * @description Of companies of these countries.
+             * @default []
+             */
+            countries: string[];
+            /**
+             * Format: double
+             * @description Of at least this amount together, in the base currency.
+             * @default null
+             */
+            least: number | null;
+            /**
+             * @description Of these roles.
+             * @default []
+             */
+            roles: string[];
+        };
+        /** @description The insiders of a company. */
+        InsiderLine: components["schemas"]["Line"] & {
+            /**
+             * Format: double
+             * @description In the base currency.
+             */
+            amount: number;
+            cluster: boolean;
+            country: string;
+            executive: boolean;
+            name: string;
+            /**
+             * Format: double
+             * @description Of the company's market value, as a fraction.
+             */
+            of_company?: number | null;
+            /** @description Who bought, against what they held, how often, after what. */
+            says: string;
+            symbol: string;
+            /** @description Whether the person follows it, and why. */
+            why: string;
+        };
+        /** @description What insiders bought on the open market, outside of plans, filed since. */
+        InsiderLines: {
+            clusters: number;
+            /** @description Those with clusters first, then those of executives, then by amount. */
+            companies: components["schemas"]["InsiderLine"][];
+            /** @description How many companies there are, and of these with clusters. */
+            count: number;
+            /** @description Countries of companies with trades. */
+            countries: string[];
+            /** @description Trades of any sort filed since: grants, sales and the like among them. */
+            trades: number;
+        };
         /** @description A job as it stands. */
         JobInfo: {
             /** Format: int64 */
@@ -2724,15 +3512,154 @@ export interface components {
             /** @description Every version that stays, oldest first. */
             versions: components["schemas"]["VersionEntry"][];
         };
+        /** @description A company as last seen. */
+        KnownCompany: {
+            id: string;
+            isin?: string;
+            name?: string;
+            symbol?: string;
+        };
         /**
          * @description What sort of thing happened.
          * @enum {string}
          */
         Lane: "insiders" | "results" | "dividends" | "news";
+        /** @description A message. */
+        Letter: {
+            /** @description Below a rule: where to go, how to end it. */
+            footer: components["schemas"]["LetterLine"][];
+            /** @description What there is, in a sentence. */
+            intro: string;
+            parts: components["schemas"]["LetterPart"][];
+            subject: string;
+        };
+        /** @description A line, which may lead somewhere. */
+        LetterLine: {
+            head: string;
+            /** @description An address; empty where it leads nowhere. */
+            link: string;
+            text: string;
+        };
+        /** @description A part under a heading. */
+        LetterPart: {
+            lines: components["schemas"]["LetterLine"][];
+            title: string;
+        };
+        /** @description A line of the page. */
+        Line: {
+            /** @description Put away as it is. */
+            away: boolean;
+            /** @description By which it is known from day to day. */
+            key: string;
+            /** @description What it says, in short: a line that was put away comes back when it says something else. */
+            state: string;
+        };
         /** @description A line over so many bars; null before there are as many. */
         LineAnswer: {
             bars: number;
             values: (number | null)[];
+        };
+        /** @description A column beside those of every list. */
+        ListColumn: {
+            formula: string;
+            label: string;
+            problem?: string | null;
+            unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description A list among others. */
+        ListEntry: {
+            /** @description Folders separated by `/`; empty at the top. */
+            folder: string;
+            /** @description The id of its document. */
+            id: string;
+            name: string;
+            saved_at: string;
+            /** @description Who is on it: symbols as the dataset has them, else as last seen. */
+            symbols: string[];
+            /**
+             * Format: int32
+             * @description The newest version of the document.
+             */
+            version: number;
+        };
+        /** @description A company on a list; amounts a traded unit in the listing's currency, figures to six digits. */
+        ListRow: components["schemas"]["Cells"] & {
+            added_on: string;
+            currency: string;
+            /** @description From where it was added. */
+            from: string;
+            /** @description Whether the dataset has it, and it is listed and traded at the date. */
+            listed: boolean;
+            /**
+             * Format: int32
+             * @description The same as the person thinks, and why.
+             */
+            mine?: number | null;
+            name: string;
+            /** @description What the person says of it. */
+            own: components["schemas"]["MemberOwn"];
+            /**
+             * Format: double
+             * @description The price to pay at most: that of the person, or the computed one.
+             */
+            pay?: number | null;
+            /** Format: double */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description The price when it was added, on the split basis of the date.
+             */
+            price_then?: number | null;
+            reason: string;
+            /**
+             * Format: double
+             * @description How the price changed since, as a fraction.
+             */
+            since?: number | null;
+            /**
+             * Format: int32
+             * @description 1 (best) to 4.
+             */
+            soundness?: number | null;
+            spread?: components["schemas"]["CompactSpread"] | null;
+            symbol: string;
+            /** @description Whether the price is at or under it. */
+            under: boolean;
+            /**
+             * Format: double
+             * @description How that of the median company did.
+             */
+            universe_since?: number | null;
+            /** @description The verdict's code. */
+            verdict: string;
+        };
+        /** @description A list as a table, in the order of the person's hand. */
+        ListRows: {
+            as_of: string;
+            /** @description The formulas of the columns, each with its unit or why it has no answers. */
+            columns: components["schemas"]["ListColumn"][];
+            folder: string;
+            id: string;
+            name: string;
+            rows: components["schemas"]["ListRow"][];
+            /**
+             * Format: int32
+             * @description The newest version of the document.
+             */
+            version: number;
+        };
+        /** @description How a list is looked at. */
+        ListRowsRequest: {
+            /**
+             * @description The date; the newest session when absent.
+             * @default null
+             */
+            as_of: string | null;
+            /**
+             * @description Formulas of the columns; those of the list when absent.
+             * @default null
+             */
+            columns: string[] | null;
         };
         /** @description Where a share is traded, or was. */
         ListingRow: {
@@ -2766,6 +3693,76 @@ export interface components {
             max?: number | null;
             /** Format: double */
             min?: number | null;
+        };
+        /** @description A sound company at its low. */
+        LowLine: components["schemas"]["Line"] & {
+            /** @description Closes of the last year, for a small chart. */
+            closes: number[];
+            name: string;
+            /** Format: double */
+            quality: number;
+            /** @description What speaks for it. */
+            says: string;
+            /**
+             * Format: int32
+             * @description 1 (best) to 3.
+             */
+            soundness: number;
+            symbol: string;
+            why: string;
+        };
+        /** @description Who is at a yearly low. */
+        LowLines: {
+            all: number;
+            /** @description How many of them there are, and how many lows in all. */
+            count: number;
+            /** @description The sound ones. */
+            sound: components["schemas"]["LowLine"][];
+        };
+        /** @description A message with what became of it. */
+        MailEntry: {
+            /** Format: int32 */
+            attempts: number;
+            html: string;
+            id: string;
+            made_at: string;
+            /** @description When it is tried next. */
+            next_at?: string | null;
+            /** @description Why the last attempt failed. */
+            problem: string;
+            recipient: string;
+            sent_at?: string | null;
+            subject: string;
+            text: string;
+        };
+        /** @description How messages reach the person. */
+        MailSettings: {
+            /**
+             * @description How they get there.
+             * @default {
+             *       "kind": "outbox"
+             *     }
+             */
+            delivery: components["schemas"]["Delivery"];
+            /**
+             * @description When the digest is made.
+             * @default {
+             *       "at": "07:00",
+             *       "every": "never",
+             *       "screens": []
+             *     }
+             */
+            digest: components["schemas"]["DigestSettings"];
+            /**
+             * @description The address that messages come from.
+             * @default
+             */
+            from: string;
+            /**
+             * @description The address of the person; none is needed for the outbox.
+             * @default
+             */
+            to: string;
         };
         /** @description A map. */
         MapAnswer: {
@@ -2847,6 +3844,11 @@ export interface components {
          * @enum {string}
          */
         Mark: "holds" | "mixed" | "fails" | "open";
+        /** @description A trade of the insider of some company. */
+        MarketTrade: components["schemas"]["TradeRow"] & {
+            name: string;
+            symbol: string;
+        };
         /** @description Which company is meant now. */
         MatchRequest: {
             /** @description The id under which something is kept. */
@@ -2880,6 +3882,34 @@ export interface components {
             all: (number | null)[];
             /** @description Of each group, by name; none without a grouping. */
             groups: components["schemas"]["GroupMedians"][];
+        };
+        /** @description What a person says of a company on a list. How sound they think it is belongs to the company, whatever list it is on. */
+        MemberOwn: {
+            /**
+             * @description Markdown.
+             * @default
+             */
+            note: string;
+            /**
+             * Format: double
+             * @description The price to pay at most, a traded unit in the listing's currency; the computed one when there is none.
+             * @default null
+             */
+            price: number | null;
+        };
+        /** @description A list of which a company is a member, with what one says of it there. */
+        Membership: {
+            added_on?: string | null;
+            folder: string;
+            from: string;
+            id: string;
+            member?: components["schemas"]["MemberOwn"] | null;
+            name: string;
+            /**
+             * Format: double
+             * @description How the price changed since, as a fraction.
+             */
+            since?: number | null;
         };
         /**
          * @description A way to value a company.
@@ -2915,6 +3945,41 @@ export interface components {
             price: number;
             /** Format: double */
             value?: number | null;
+        };
+        /** @description Companies that go from one list to another with all that is said of them. */
+        MoveMembers: {
+            /** @description Whether they stay on the first list too. */
+            copy?: boolean;
+            /** @description Ids of lists. */
+            from: string;
+            symbols: string[];
+            to: string;
+        };
+        /**
+         * @description What of a verdict changed.
+         * @enum {string}
+         */
+        MovedBy: "price" | "value" | "quality" | "together";
+        /** @description A company that moved. */
+        MoverLine: components["schemas"]["Line"] & {
+            /**
+             * Format: double
+             * @description As a fraction.
+             */
+            change: number;
+            headline?: components["schemas"]["Headline"] | null;
+            name: string;
+            symbol: string;
+            why: string;
+        };
+        /** @description Who moved most over some time. */
+        MoverLines: {
+            falls: components["schemas"]["MoverLine"][];
+            over: components["schemas"]["Period"];
+            /** @description Companies of other sectors, or against their own. */
+            rises: components["schemas"]["MoverLine"][];
+            /** @description Sectors most of whose companies moved the same way. */
+            sectors: components["schemas"]["SectorLine"][];
         };
         /** @description The measure month by month, each from what was known then. */
         MultiplePath: {
@@ -2954,6 +4019,11 @@ export interface components {
              * @description 5, 10 or 20.
              */
             years: number;
+        };
+        /** @description A company by symbol and name. */
+        Named: {
+            name: string;
+            symbol: string;
         };
         /** @description A figure with its name and unit. */
         NamedFigure: {
@@ -3061,6 +4131,16 @@ export interface components {
             amount: number;
             /** Format: double */
             max_share: number;
+        };
+        /** @description The messages of a person. */
+        Outbox: {
+            /** @description How many wait because they could not be sent, and why the last could not. */
+            failing: number;
+            /** @description The folder into which they are put, where that is how they are delivered. */
+            folder?: string | null;
+            /** @description The newest first. */
+            mails: components["schemas"]["MailEntry"][];
+            problem: string;
         };
         /**
          * @description How a test came out.
@@ -3176,6 +4256,16 @@ export interface components {
             /** @description All of it in a sentence. */
             sentence: string;
         };
+        /** @description How sound the person thinks a company is. */
+        OwnSoundness: {
+            /** @description Why. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description 1 (best) to 4; none takes it back.
+             */
+            soundness?: number | null;
+        };
         /** @description Stakes over time, trades, and when several bought at once. */
         Owners: {
             /** @description Oldest first. */
@@ -3197,12 +4287,55 @@ export interface components {
          * @enum {string}
          */
         ParamKind: "count" | "period" | "amount" | "back" | "factor" | "bars" | "estimated" | "item";
+        /** @description Something that would have become true. */
+        PastFiring: {
+            date: string;
+            name: string;
+            symbol: string;
+        };
+        /** @description What would have become true in the past. */
+        PastFirings: {
+            /** @description How many times in all, and in each year, the newest first. */
+            count: number;
+            /** @description The newest of them. */
+            fired: components["schemas"]["PastFiring"][];
+            from: string;
+            /** @description How often it was looked at. */
+            step: components["schemas"]["Step"];
+            years: [
+                number,
+                number
+            ][];
+        };
         /** @description A fiscal year that is over. */
         PastYear: {
             /** Format: double */
             eps: number;
             /** Format: int32 */
             fiscal_year: number;
+        };
+        /** @description What a text names. */
+        Pasted: {
+            /** @description What may mean several companies. */
+            ambiguous: components["schemas"]["UnclearText"][];
+            /** @description Those that it names, each once, in its order. */
+            matched: components["schemas"]["PastedCompany"][];
+            /** @description Companies that were named more than once. */
+            repeated: number;
+            /** @description What means none; with the nearest, where any is near. */
+            unknown: components["schemas"]["UnclearText"][];
+        };
+        /** @description A company that a text names. */
+        PastedCompany: {
+            company: components["schemas"]["CompanyHit"];
+            /** @description What the table said of it. */
+            own: components["schemas"]["MemberOwn"];
+            /** @description As it was written. */
+            text: string;
+        };
+        /** @description A text with companies in it. */
+        PastedText: {
+            text: string;
         };
         /** @description The middle and the spread of a path. */
         PathStatistics: {
@@ -3255,6 +4388,11 @@ export interface components {
             /** @description The largest of them and the company itself, by size. */
             rows: components["schemas"]["PeerRow"][];
         };
+        /**
+         * @description Over how long moves are looked at.
+         * @enum {string}
+         */
+        Period: "day" | "week" | "month";
         /** @description A pillar of quality. */
         PillarAnswer: {
             components: components["schemas"]["ComponentAnswer"][];
@@ -3339,6 +4477,15 @@ export interface components {
             resistance: components["schemas"]["PriceLevel"][];
             support: components["schemas"]["PriceLevel"][];
         };
+        /** @description An address that anybody who knows it may read. */
+        PrivateAddress: {
+            /** @description The address; none until it is made. */
+            address?: string | null;
+            /** @description In words. */
+            name: string;
+            /** @description "calendar", "clusters", or "screen" with the id of its document. */
+            purpose: string;
+        };
         /** @description Why a request was refused. */
         Problem: {
             /** @description For mistakes in a formula: the formula. */
@@ -3353,6 +4500,20 @@ export interface components {
             title: string;
             /** @description A stable name of the sort of problem. */
             type: string;
+        };
+        /** @description Which private address. */
+        Purpose: {
+            purpose: string;
+        };
+        /** @description Lines to be put away until they say something else, or to be taken back. */
+        PutAway: {
+            /** @description The lines, each with its state; without a state it is taken back. */
+            lines: components["schemas"]["PutLine"][];
+        };
+        /** @description A line to be put away. */
+        PutLine: {
+            key: string;
+            state?: string | null;
         };
         /** @description The quality of one company. */
         QualityAnswer: {
@@ -3479,6 +4640,11 @@ export interface components {
             /** @description What is kept about companies that this dataset does not have. */
             unmatched: components["schemas"]["Unmatched"][];
         };
+        /**
+         * @description How often an alert says something.
+         * @enum {string}
+         */
+        Repeat: "each_time" | "once";
         /** @description How the required return is set. */
         RequiredReturn: {
             /**
@@ -3498,6 +4664,16 @@ export interface components {
              * @description Ten-year government yield of the reporting currency plus this.
              */
             over_government: number;
+        };
+        /** @description Companies that were on a list and left it. */
+        RestoreMembers: {
+            /** @description As they were called. */
+            symbols: string[];
+            /**
+             * Format: int32
+             * @description A version of the list's document that has them.
+             */
+            version: number;
         };
         /** @description The mean estimates known at a month's end, on the split basis of the date. */
         RevisionPoint: {
@@ -3590,6 +4766,18 @@ export interface components {
             /** @description The companies. */
             list: components["schemas"]["ScreenList"];
         };
+        /** @description A saved screen, and what changed in it. */
+        ScreenLine: components["schemas"]["Line"] & {
+            entered: components["schemas"]["Named"][];
+            /** @description Of its document. */
+            id: string;
+            left: components["schemas"]["Named"][];
+            name: string;
+            /** @description How many pass now. */
+            now: number;
+            /** @description Why it cannot be run. */
+            problem?: string | null;
+        };
         /** @description The companies that pass a screen, as a table lists them. */
         ScreenList: {
             group?: components["schemas"]["Grouping"] | null;
@@ -3622,6 +4810,8 @@ export interface components {
             index?: string | null;
             industries?: string[];
             kinds?: string[];
+            /** @description The name of one of the person's lists. */
+            list?: string | null;
             /** Format: double */
             min_market_cap?: number | null;
             /**
@@ -3638,6 +4828,20 @@ export interface components {
             sectors?: string[];
             symbols?: string[];
         };
+        /** @description A sector that moved together. */
+        SectorLine: components["schemas"]["Line"] & {
+            headline?: components["schemas"]["Headline"] | null;
+            /**
+             * Format: double
+             * @description The median move, as a fraction.
+             */
+            median: number;
+            /** @description How many of its companies went that way. */
+            says: string;
+            sector: string;
+            /** @description They, the largest move first. */
+            symbols: string[];
+        };
         /** @description The middle company of a sector. */
         SectorMedians: {
             companies: number;
@@ -3650,6 +4854,11 @@ export interface components {
             quality?: number | null;
             sector: string;
         };
+        /**
+         * @description How a connection is kept private.
+         * @enum {string}
+         */
+        Security: "tls" | "starttls" | "none";
         /** @description Who enters and who leaves the first ten under a change of assumptions. */
         SensitivityAnswer: {
             /** @description The change in words. */
@@ -3831,6 +5040,10 @@ export interface components {
             /** Format: double */
             value?: number | null;
         };
+        /** @description Companies, by symbol, ISIN or id. */
+        Symbols: {
+            symbols: string[];
+        };
         /** @description What is there of one table. */
         TableCoverage: {
             /** @description Companies that have rows; 0 for tables that belong to none. */
@@ -3913,6 +5126,98 @@ export interface components {
             symbol: string;
             values: (number | null)[];
         };
+        /** @description The page: one part a section. */
+        TodayAnswer: {
+            alerts: components["schemas"]["AlertLine"][];
+            as_of: string;
+            /** @description The currency of whole-company amounts. */
+            base: string;
+            coming: components["schemas"]["ComingLine"][];
+            /** @description When the last visit ended; none when it is not since then. */
+            ended_at?: string | null;
+            flags: components["schemas"]["FlagLine"][];
+            /** @description How many companies the person follows. */
+            followed: number;
+            insiders: components["schemas"]["InsiderLines"];
+            lows: components["schemas"]["LowLines"];
+            movers: components["schemas"]["MoverLines"];
+            /** @description Nothing new at all. */
+            quiet: boolean;
+            screens: components["schemas"]["ScreenLine"][];
+            /** @description What there is to act on, in a sentence. */
+            sentence: string;
+            since: string;
+            under: components["schemas"]["UnderLine"][];
+            verdicts: components["schemas"]["VerdictLine"][];
+        };
+        /** @description How the page is laid out. */
+        TodayLayout: {
+            /**
+             * @description Those that are not shown.
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * @description Which insiders' purchases are told.
+             * @default {
+             *       "countries": [],
+             *       "least": null,
+             *       "roles": []
+             *     }
+             */
+            insiders: components["schemas"]["InsiderFilter"];
+            /**
+             * @description Every section once, in the order in which it comes.
+             * @default [
+             *       "under",
+             *       "alerts",
+             *       "insiders",
+             *       "lows",
+             *       "screens",
+             *       "movers",
+             *       "verdicts",
+             *       "coming",
+             *       "market"
+             *     ]
+             */
+            order: string[];
+        };
+        /** @description What is asked of the page. */
+        TodayRequest: {
+            /**
+             * @description The day; the newest session when absent.
+             * @default null
+             */
+            as_of: string | null;
+            /**
+             * @description Which insiders' purchases are told.
+             * @default {
+             *       "countries": [],
+             *       "least": null,
+             *       "roles": []
+             *     }
+             */
+            insiders: components["schemas"]["InsiderFilter"];
+            /**
+             * @description Symbols that are marked now.
+             * @default []
+             */
+            marked: string[];
+            /** @default null */
+            moves: components["schemas"]["Period"] | null;
+            /**
+             * @description What happened after this day is told; since the last visit when absent, or for a day of the past since a week before it.
+             * @default null
+             */
+            since: string | null;
+        };
+        /** @description The top of a screen. */
+        TopOfScreen: {
+            /** @description The id of its document. */
+            screen: string;
+            /** @description How many of its first companies. */
+            top: number;
+        };
         /** @description An insider's trade. */
         TradeRow: {
             /** @description Amount in the base currency. */
@@ -3964,6 +5269,54 @@ export interface components {
              */
             since?: number | null;
         };
+        /** @description Trades of insiders, the newest filing first. */
+        TradesAnswer: {
+            /** @description How many there are by code, whatever codes are asked for. */
+            by_code: {
+                [key: string]: number;
+            };
+            /** @description How many there are. */
+            count: number;
+            /** @description Those of the page. */
+            trades: components["schemas"]["MarketTrade"][];
+        };
+        /** @description Which trades of all companies are wanted. */
+        TradesRequest: {
+            /**
+             * @description The day; the newest session when absent.
+             * @default null
+             */
+            as_of: string | null;
+            /**
+             * @description With these codes: P purchases, S sales, A grants, M exercises, F withheld for tax, G gifts.
+             * @default []
+             */
+            codes: string[];
+            /**
+             * @description Of these companies, countries and amounts.
+             * @default {
+             *       "countries": [],
+             *       "least": null,
+             *       "roles": []
+             *     }
+             */
+            filter: components["schemas"]["InsiderFilter"];
+            /**
+             * @description First row.
+             * @default 0
+             */
+            offset: number;
+            /**
+             * @description Filed after this day; a week before when absent.
+             * @default null
+             */
+            since: string | null;
+            /**
+             * @description Only of this company.
+             * @default null
+             */
+            symbol: string | null;
+        };
         /** @description A criterion that turned for a company. */
         TurnedAnswer: {
             /** @description What is asked of it. */
@@ -3977,6 +5330,36 @@ export interface components {
             unit?: components["schemas"]["Unit"] | null;
             /** @description What is measured, in words. */
             what: string;
+        };
+        /** @description A text that names no company or several. */
+        UnclearText: {
+            /** @description What may be meant. */
+            offered: components["schemas"]["CompanyHit"][];
+            text: string;
+        };
+        /** @description A company at or under the price that the person would pay. */
+        UnderLine: components["schemas"]["Line"] & {
+            currency: string;
+            /**
+             * Format: double
+             * @description What the person would pay: typed, or computed.
+             */
+            limit: number;
+            longer: boolean;
+            name: string;
+            /** @description It came under the price since one last looked. */
+            new: boolean;
+            /** Format: double */
+            price: number;
+            /** @description How long, under what, by how much. */
+            says: string;
+            /** @description Sessions in a row; at least so many when `longer`. */
+            sessions: number;
+            since: string;
+            symbol: string;
+            typed: boolean;
+            /** @description Why it is followed. */
+            why: string;
         };
         /** @description A candidate under another set. */
         UnderOther: {
@@ -4157,12 +5540,31 @@ export interface components {
             value: components["schemas"]["Figure"];
             verdict: string;
         };
+        /** @description A verdict that changed. */
+        VerdictLine: components["schemas"]["Line"] & {
+            after: string;
+            /** @description None when it was not in the universe. */
+            before?: string | null;
+            by: components["schemas"]["MovedBy"][];
+            name: string;
+            /** @description What changed it. */
+            says: string;
+            symbol: string;
+            why: string;
+        };
         /** @description A saved version. */
         VersionEntry: {
             note: string;
             saved_at: string;
             /** Format: int32 */
             version: number;
+        };
+        /** @description Since when things are new. */
+        VisitAnswer: {
+            /** @description When the last visit ended, as RFC 3339; none at the first one. */
+            ended_at?: string | null;
+            /** @description What happened after this day is new. */
+            since: string;
         };
         /** @description Some tiles of the companies that pass a screen. */
         WallAnswer: {
@@ -4331,6 +5733,150 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["About"];
                 };
+            };
+        };
+    };
+    addresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrivateAddress"][];
+                };
+            };
+        };
+    };
+    renew_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Purpose"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrivateAddress"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    alerts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlertEntry"][];
+                };
+            };
+        };
+    };
+    preview_alert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlertBody"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlertPreview"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unseen_alerts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": number;
+                };
+            };
+        };
+    };
+    see_alerts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -4544,6 +6090,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
         };
@@ -4953,6 +6518,38 @@ export interface operations {
             };
         };
     };
+    company_lists: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Membership"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     company_multiples: {
         parameters: {
             query?: never;
@@ -5307,6 +6904,45 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SolvencyTest"][];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    judge_soundness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnSoundness"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -6003,7 +7639,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Events named jobs, each the list of imports */
+            /** @description Events named jobs, each the list of imports; events named news when the data is another */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6288,6 +7924,513 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListEntry"][];
+                };
+            };
+        };
+    };
+    match_pasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pasted"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveMembers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_file: {
+        parameters: {
+            query: {
+                /** @description "csv" or "xlsx". */
+                format: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddMembers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Symbols"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreMembers"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Added"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                symbol: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberOwn"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Symbols"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRows"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    outbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outbox"];
+                };
+            };
+        };
+    };
+    try_mails_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outbox"];
+                };
+            };
+        };
+    };
+    preview_digest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DigestSettings"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mail_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailSettings"];
+                };
+            };
+        };
+    };
+    save_mail_settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailSettings"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    test_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailSettings"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mail_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "message/rfc822": number[];
+                };
             };
             404: {
                 headers: {
@@ -7095,6 +9238,229 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TodayRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAway"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gauge: {
+        parameters: {
+            query?: {
+                /** @description The date, like 2024-06-30; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayLayout"];
+                };
+            };
+        };
+    };
+    save_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TodayLayout"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitAnswer"];
+                };
+            };
+        };
+    };
+    trades: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TradesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradesAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitAnswer"];
                 };
             };
         };

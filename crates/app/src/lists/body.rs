@@ -14,9 +14,8 @@ use utoipa::ToSchema;
 
 /// Companies of a list at most.
 const MOST_MEMBERS: usize = 5_000;
-/// The longest note and reason, in characters.
+/// The longest note, in characters.
 const LONGEST_NOTE: usize = 20_000;
-const LONGEST_REASON: usize = 500;
 
 /// Companies that a person follows, in the order of their hand.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -48,7 +47,7 @@ pub struct Member {
     pub from: String,
 }
 
-/// What a person says of a company on a list.
+/// What a person says of a company on a list. How sound they think it is belongs to the company, whatever list it is on.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields, default)]
 pub struct MemberOwn {
@@ -56,10 +55,6 @@ pub struct MemberOwn {
     pub note: String,
     /// The price to pay at most, a traded unit in the listing's currency; the computed one when there is none.
     pub price: Option<f64>,
-    /// How sound the person thinks it is, 1 (best) to 4.
-    pub soundness: Option<u8>,
-    /// Why.
-    pub reason: String,
 }
 
 impl MemberOwn {
@@ -69,14 +64,8 @@ impl MemberOwn {
         if self.price.is_some_and(|p| !p.is_finite() || p <= 0.0) {
             return refused("The price to pay", "it must be above 0");
         }
-        if self.soundness.is_some_and(|s| !(1..=4).contains(&s)) {
-            return refused("The soundness", "it goes from 1, the best, to 4");
-        }
         if self.note.chars().count() > LONGEST_NOTE {
             return refused("The note", "it may have at most 20,000 characters");
-        }
-        if self.reason.chars().count() > LONGEST_REASON {
-            return refused("The reason", "it may have at most 500 characters");
         }
         Ok(())
     }

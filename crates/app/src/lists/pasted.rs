@@ -53,7 +53,7 @@ pub struct UnclearText {
 }
 
 /// The companies that a pasted text or a dropped table names. A table has a heading with a column called symbol, ticker, isin or name;
-/// columns called note, price, soundness and reason are taken with it.
+/// columns called note and price_to_pay are taken with it.
 ///
 /// # Errors
 /// A text that is too long.
@@ -134,26 +134,16 @@ fn table(text: &str) -> Option<Vec<(String, MemberOwn)>> {
     let heads: Vec<String> = reader.headers().ok()?.iter().map(|h| h.to_lowercase().replace(' ', "_")).collect();
     let keys: Vec<usize> = SYMBOLS.iter().filter_map(|s| heads.iter().position(|h| h == s)).collect();
     let at = |names: &[&str]| names.iter().find_map(|n| heads.iter().position(|h| h == n));
-    let (note, price, soundness, reason) =
-        (at(&["note"]), at(&["price_to_pay", "price"]), at(&["soundness_mine", "my_soundness", "soundness"]), at(&["reason"]));
+    let (note, price) = (at(&["note"]), at(&["price_to_pay"]));
     if keys.is_empty() {
         return None;
     }
     let row = |r: csv::StringRecord| {
         let cell = |i: Option<usize>| i.and_then(|i| r.get(i)).unwrap_or_default().to_owned();
         let key = keys.iter().map(|k| cell(Some(*k))).find(|k| !k.is_empty())?;
-        let own = MemberOwn {
-            note: cell(note),
-            price: cell(price).replace(',', ".").parse().ok().filter(|p: &f64| p.is_finite() && *p > 0.0),
-            soundness: numeral(&cell(soundness)),
-            reason: cell(reason),
-        };
+        let own =
+            MemberOwn { note: cell(note), price: cell(price).replace(',', ".").parse().ok().filter(|p: &f64| p.is_finite() && *p > 0.0) };
         Some((key, own))
     };
     Some(reader.records().filter_map(Result::ok).filter_map(row).collect())
-}
-
-/// 1 to 4, as a digit or a numeral.
-fn numeral(text: &str) -> Option<u8> {
-    ["I", "II", "III", "IV"].iter().zip(1..).find(|(n, i)| n.eq_ignore_ascii_case(text) || *text == i.to_string()).map(|(_, i)| i)
 }

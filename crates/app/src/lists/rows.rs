@@ -72,6 +72,9 @@ pub struct ListRow {
     pub own: MemberOwn,
     /// 1 (best) to 4.
     pub soundness: Option<u8>,
+    /// The same as the person thinks, and why.
+    pub mine: Option<u8>,
+    pub reason: String,
     pub price: Option<f64>,
     /// The price to pay at most: that of the person, or the computed one.
     pub pay: Option<f64>,
@@ -149,6 +152,8 @@ fn row(ctx: &Ctx, section: &Section<'_>, v: &Valuation, company: CompanyIndex, m
         listed: c.in_universe(),
         own: member.own.clone(),
         soundness,
+        mine: v.own.as_ref().and_then(|o| o.soundness),
+        reason: v.own.as_ref().map(|o| o.reason.clone()).unwrap_or_default(),
         price: price.map(six_digits),
         pay: pay.map(six_digits),
         under: price.zip(pay).is_some_and(|(price, pay)| price <= pay),
@@ -183,6 +188,8 @@ fn missing(ctx: &Ctx, member: &Member) -> ListRow {
         listed: false,
         own: member.own.clone(),
         soundness: None,
+        mine: None,
+        reason: String::new(),
         price: None,
         pay: member.own.price,
         under: false,

@@ -11,7 +11,7 @@ pub use assumptions::{
     AssumptionSet, assumption_sets, assumptions_version, delete_assumptions, restore_assumptions, save_assumptions, set_named,
     use_assumptions,
 };
-pub use overrides::assume_of_company;
+pub use overrides::{OwnSoundness, assume_of_company, judge_soundness};
 pub use quality::{ComponentAnswer, ComponentKind, FlagAnswer, FlagFigure, PillarAnswer, QualityAnswer, components};
 pub use repairs::{MatchRequest, Repairs, match_company, repairs};
 pub use spread::Spread;

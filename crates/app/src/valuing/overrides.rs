@@ -3,6 +3,8 @@
 use crate::{AppError, Ctx, settings::company_of};
 use artemon_core::{panel::CompanyAt, valuation::Override};
 use artemon_store::KeptOverride;
+use serde::Deserialize;
+use utoipa::ToSchema;
 
 /// Keeps what the person assumes of a company; nothing assumed forgets it.
 ///
@@ -23,6 +25,26 @@ pub fn assume_of_company(ctx: &Ctx, symbol: &str, own: &Override) -> Result<(), 
         people.move_override(&ctx.person, id, &now)?;
     }
     Ok(people.keep_override(&ctx.person, &now)?)
+}
+
+/// How sound the person thinks a company is.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OwnSoundness {
+    /// 1 (best) to 4; none takes it back.
+    pub soundness: Option<u8>,
+    /// Why.
+    pub reason: String,
+}
+
+/// Keeps how sound the person thinks a company is, beside all else that is assumed of it.
+///
+/// # Errors
+/// As [`assume_of_company`].
+pub fn judge_soundness(ctx: &Ctx, symbol: &str, own: OwnSoundness) -> Result<(), AppError> {
+    let c = ctx.company(symbol, ctx.date(None)?)?;
+    let before = ctx.settings().overrides.of(&c.company().id).map(|o| (**o).clone()).unwrap_or_default();
+    assume_of_company(ctx, symbol, &Override { soundness: own.soundness, reason: own.reason, ..before })
 }
 
 /// With how the company is known now.

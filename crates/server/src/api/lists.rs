@@ -7,8 +7,8 @@ use crate::{
     extract::{Body, Path, Query, day},
 };
 use artemon_app::{
-    self as app, AddMembers, Added, ListEntry, ListFormat, ListRows, ListRowsRequest, MemberOwn, Membership, MoveMembers, Pasted,
-    RestoreMembers,
+    self as app, AddMembers, Added, ListEntry, ListFormat, ListRows, ListRowsRequest, MemberOwn, Membership, MoveMembers, OwnSoundness,
+    Pasted, RestoreMembers,
 };
 use axum::{
     Json,
@@ -36,6 +36,8 @@ pub(crate) struct PastedText {
 #[derive(Debug, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct ListFileQuery {
+    /// "csv" or "xlsx".
+    #[param(value_type = String)]
     format: ListFormat,
 }
 
@@ -116,6 +118,17 @@ pub(crate) async fn save_member(
     Body(own): Body<MemberOwn>,
 ) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::save_member(ctx, &id, &symbol, &own)).await.map(|_| StatusCode::NO_CONTENT)
+}
+
+/// Keeps how sound the caller thinks a company is, and why.
+#[utoipa::path(put, path = "/api/companies/{symbol}/soundness", tag = "lists", params(("symbol" = String, Path)), request_body = OwnSoundness,
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn judge_soundness(
+    caller: Caller,
+    Path(symbol): Path<String>,
+    Body(own): Body<OwnSoundness>,
+) -> Result<StatusCode, Problem> {
+    caller.run(move |ctx| app::judge_soundness(ctx, &symbol, own)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
 /// The caller's lists, with what is said there of a company.
