@@ -30,7 +30,33 @@ const router = createBrowserRouter([
     element: <Frame />,
     HydrateFallback: Loading,
     children: [
-      { index: true, element: <Navigate to="/screens" replace /> },
+      { index: true, element: <Navigate to="/today" replace /> },
+      {
+        path: "today",
+        lazy: async () => ({ Component: (await import("./features/today/TodayFrame")).TodayFrame }),
+        children: [
+          {
+            index: true,
+            lazy: async () => ({ Component: (await import("./features/today/TodayPlace")).TodayPlace }),
+          },
+          {
+            path: "trades",
+            lazy: async () => ({ Component: (await import("./features/today/TradesPage")).TradesPage }),
+          },
+          {
+            path: "alerts",
+            lazy: async () => ({ Component: (await import("./features/alerts/AlertsPage")).AlertsPage }),
+          },
+          {
+            path: "messages",
+            lazy: async () => ({ Component: (await import("./features/alerts/MessagesPage")).MessagesPage }),
+          },
+        ],
+      },
+      {
+        path: "lists",
+        lazy: async () => ({ Component: (await import("./features/lists/ListsPlace")).ListsPlace }),
+      },
       { path: "screens", element: <ScreenPlace /> },
       {
         path: "candidates",

@@ -20,8 +20,8 @@ mod valuing;
 mod warm;
 
 pub use alerts::{
-    AlertBody, AlertEntry, AlertOf, AlertPreview, AlertWhat, PastFiring, PastFirings, PrivateAddress, Repeat, addresses, alerts,
-    preview_alert, read_address, renew_address, see_alerts, unseen_alerts,
+    AlertBody, AlertEntry, AlertOf, AlertPreview, AlertWhat, FiringsOfYear, PastFiring, PastFirings, PrivateAddress, Repeat, addresses,
+    alerts, preview_alert, read_address, renew_address, see_alerts, unseen_alerts,
 };
 pub use artemon_core::{
     engine::{Cancel, Cancelled},

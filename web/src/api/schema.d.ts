@@ -3027,6 +3027,12 @@ export interface components {
             /** @description Only of this company. */
             symbol?: string | null;
         };
+        /** @description How many times in a year. */
+        FiringsOfYear: {
+            count: number;
+            /** Format: int32 */
+            year: number;
+        };
         /** @description A column of the table with one value for all rows. */
         FixedCell: {
             /** @description The table's column. */
@@ -3687,6 +3693,11 @@ export interface components {
             /** @description In words. */
             text: string;
         };
+        /**
+         * @description How often a condition was looked at.
+         * @enum {string}
+         */
+        LookedAt: "session" | "week" | "month";
         /** @description New bounds of a criterion; null where the old one stays. */
         LoosenedBounds: {
             /** Format: double */
@@ -3975,12 +3986,17 @@ export interface components {
         /** @description Who moved most over some time. */
         MoverLines: {
             falls: components["schemas"]["MoverLine"][];
-            over: components["schemas"]["Period"];
+            over: components["schemas"]["MovesOver"];
             /** @description Companies of other sectors, or against their own. */
             rises: components["schemas"]["MoverLine"][];
             /** @description Sectors most of whose companies moved the same way. */
             sectors: components["schemas"]["SectorLine"][];
         };
+        /**
+         * @description Over how long moves are looked at.
+         * @enum {string}
+         */
+        MovesOver: "day" | "week" | "month";
         /** @description The measure month by month, each from what was known then. */
         MultiplePath: {
             /** @description The last session of each month, and the date. */
@@ -4301,11 +4317,8 @@ export interface components {
             fired: components["schemas"]["PastFiring"][];
             from: string;
             /** @description How often it was looked at. */
-            step: components["schemas"]["Step"];
-            years: [
-                number,
-                number
-            ][];
+            step: components["schemas"]["LookedAt"];
+            years: components["schemas"]["FiringsOfYear"][];
         };
         /** @description A fiscal year that is over. */
         PastYear: {
@@ -4388,11 +4401,6 @@ export interface components {
             /** @description The largest of them and the company itself, by size. */
             rows: components["schemas"]["PeerRow"][];
         };
-        /**
-         * @description Over how long moves are looked at.
-         * @enum {string}
-         */
-        Period: "day" | "week" | "month";
         /** @description A pillar of quality. */
         PillarAnswer: {
             components: components["schemas"]["ComponentAnswer"][];
@@ -5204,7 +5212,7 @@ export interface components {
              */
             marked: string[];
             /** @default null */
-            moves: components["schemas"]["Period"] | null;
+            moves: components["schemas"]["MovesOver"] | null;
             /**
              * @description What happened after this day is told; since the last visit when absent, or for a day of the past since a week before it.
              * @default null

@@ -5,8 +5,8 @@ import TextField from "@mui/material/TextField";
 interface Props {
   label: string;
   chosen: string[];
-  /** With how many companies each has. */
-  all: Record<string, number>;
+  /** With how many companies each has, where that is known. */
+  all: Record<string, number | null>;
   choose: (to: string[]) => void;
 }
 
@@ -21,7 +21,7 @@ export function ManyOf({ label, chosen, all, choose }: Props) {
     >
       {Object.entries({ ...none(chosen), ...all }).map(([name, n]) => (
         <MenuItem key={name} value={name}>
-          {name} ({n})
+          {n === null ? name : `${name} (${n})`}
         </MenuItem>
       ))}
     </TextField>

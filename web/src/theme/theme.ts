@@ -77,6 +77,7 @@ export const theme = createTheme({
         "[data-dark]": variables(dark),
         body: { fontVariantNumeric: "tabular-nums", overflow: "hidden" },
         ...WORDS,
+        "@media print": { body: { overflow: "visible" }, ".not-on-paper": { display: "none !important" } },
         "*:focus-visible": { outline: "2px solid var(--a-brass)", outlineOffset: 2 },
         "@media (prefers-reduced-motion: reduce)": {
           "*": { transition: "none !important", animation: "none !important" },

@@ -9,5 +9,5 @@ mod work;
 pub use body::{AlertBody, AlertOf, AlertWhat, Repeat};
 pub use feeds::{PrivateAddress, addresses, read_address, renew_address};
 pub use listed::{AlertEntry, alerts, see_alerts, unseen_alerts};
-pub use preview::{AlertPreview, PastFiring, PastFirings, preview_alert};
+pub use preview::{AlertPreview, FiringsOfYear, PastFiring, PastFirings, preview_alert};
 pub(crate) use work::{Said, data_changed};

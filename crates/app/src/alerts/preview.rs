@@ -3,7 +3,7 @@
 use super::body::AlertBody;
 use crate::{AppError, Ctx};
 use artemon_core::{
-    alerts::{Step, past},
+    alerts::{LookedAt, past},
     domain::Day,
 };
 use serde::Serialize;
@@ -33,12 +33,20 @@ pub struct PastFirings {
     #[schema(value_type = String)]
     pub from: Day,
     /// How often it was looked at.
-    pub step: Step,
+    pub step: LookedAt,
     /// How many times in all, and in each year, the newest first.
     pub count: usize,
-    pub years: Vec<(i32, usize)>,
+    pub years: Vec<FiringsOfYear>,
     /// The newest of them.
     pub fired: Vec<PastFiring>,
+}
+
+/// How many times in a year.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct FiringsOfYear {
+    pub year: i32,
+    pub count: usize,
 }
 
 /// Something that would have become true.
@@ -70,7 +78,7 @@ pub fn preview_alert(ctx: &Ctx, body: &AlertBody) -> Result<AlertPreview, AppErr
                 symbol: ctx.snapshot().symbol(*i).to_owned(),
                 name: ctx.snapshot().company(*i).name.clone(),
             };
-            let of_year = |year: i32| (year, p.fired.iter().filter(|f| f.0.year() == year).count());
+            let of_year = |year: i32| FiringsOfYear { year, count: p.fired.iter().filter(|f| f.0.year() == year).count() };
             PastFirings {
                 from: p.from,
                 step: p.step,

@@ -8,5 +8,5 @@ mod past;
 mod words;
 
 pub use fired::{Condition, Fired, fired};
-pub use past::{Past, Step, past};
+pub use past::{LookedAt, Past, past};
 pub use words::condition_in_words;

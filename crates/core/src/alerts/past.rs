@@ -21,7 +21,7 @@ use std::{
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)]
-pub enum Step {
+pub enum LookedAt {
     Session,
     Week,
     Month,
@@ -33,7 +33,7 @@ pub struct Past {
     /// The first day that was looked at.
     pub from: Day,
     /// How often.
-    pub step: Step,
+    pub step: LookedAt,
     /// When it became true of which company, the newest first.
     pub fired: Vec<(Day, CompanyIndex)>,
 }
@@ -94,7 +94,7 @@ enum Watched<'a> {
 fn of_formula(context: &Context, watched: Watched<'_>, (from, t): (Day, Day), companies: &[Followed]) -> Past {
     let years = usize::try_from(t.days_since(from) / 365).unwrap_or(1).max(1);
     let rows = companies.len() * years * SESSIONS_A_YEAR;
-    let (step, every) = if rows > ROWS { (Step::Week, SESSIONS_A_WEEK) } else { (Step::Session, 1) };
+    let (step, every) = if rows > ROWS { (LookedAt::Week, SESSIONS_A_WEEK) } else { (LookedAt::Session, 1) };
     let of = |f: &Followed| {
         let c = context.as_of(t).company(f.company);
         let days = looked_at(&c, from, every);
@@ -167,5 +167,5 @@ fn through_screen(
             break;
         }
     }
-    Ok(Past { from: earliest, step: Step::Month, fired })
+    Ok(Past { from: earliest, step: LookedAt::Month, fired })
 }

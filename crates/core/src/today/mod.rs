@@ -21,7 +21,7 @@ pub use gauge::{Gauge, GaugeStanding, gauge, gauge_at, gauge_days, gauge_setting
 pub use insiders::{Buyer, Purchases, purchases};
 pub use lows::{SoundLow, YearlyLows, yearly_lows};
 pub use market::median_return;
-pub use movers::{Mover, Movers, Period as MovesOver, SectorMove, movers, newest_headline, sector_moves};
+pub use movers::{Mover, Movers, MovesOver, SectorMove, movers, newest_headline, sector_moves};
 pub use report::{Asked, AskedOf, Report, ReportError, report};
 pub use turned::{MovedBy, NewFlags, Standing, VerdictChange, new_flags, verdict_changes};
 pub use under::{UnderPrice, under_my_price};

@@ -15,30 +15,30 @@ use std::collections::BTreeMap;
 #[serde(rename_all = "snake_case")]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)]
-pub enum Period {
+pub enum MovesOver {
     Day,
     Week,
     Month,
 }
 
-impl Period {
+impl MovesOver {
     /// All of them, the shortest first.
-    pub const ALL: [Period; 3] = [Period::Day, Period::Week, Period::Month];
+    pub const ALL: [MovesOver; 3] = [MovesOver::Day, MovesOver::Week, MovesOver::Month];
 
     const fn formula(self) -> &'static str {
         match self {
-            Period::Day => "change(1d)",
-            Period::Week => "change(1w)",
-            Period::Month => "change(1m)",
+            MovesOver::Day => "change(1d)",
+            MovesOver::Week => "change(1w)",
+            MovesOver::Month => "change(1m)",
         }
     }
 
     /// The least median move of a sector that is told as one.
     const fn together(self) -> f64 {
         match self {
-            Period::Day => 0.025,
-            Period::Week => 0.05,
-            Period::Month => 0.08,
+            MovesOver::Day => 0.025,
+            MovesOver::Week => 0.05,
+            MovesOver::Month => 0.08,
         }
     }
 }
@@ -83,7 +83,7 @@ const SAME_WAY: f64 = 0.7;
 
 /// The companies but funds that rose and fell most, so many of each.
 #[must_use]
-pub fn movers(section: &Section<'_>, over: Period, count: usize) -> Movers {
+pub fn movers(section: &Section<'_>, over: MovesOver, count: usize) -> Movers {
     let mut all = moved(section, over);
     all.sort_by(|a, b| b.change.total_cmp(&a.change).then(a.company.cmp(&b.company)));
     let rises = all.iter().filter(|m| m.change > 0.0).take(count).copied().collect();
@@ -95,7 +95,7 @@ pub fn movers(section: &Section<'_>, over: Period, count: usize) -> Movers {
 /// The sectors that moved together: at least five of their companies traded in the last session, their median move is far enough, and
 /// seven in ten of them went the same way. The largest move first.
 #[must_use]
-pub fn sector_moves(section: &Section<'_>, over: Period) -> Vec<SectorMove> {
+pub fn sector_moves(section: &Section<'_>, over: MovesOver) -> Vec<SectorMove> {
     let last = section.rows().iter().filter_map(|c| c.bars().last_date()).max();
     let mut sectors: BTreeMap<&str, Vec<Mover>> = BTreeMap::new();
     for m in moved(section, over) {
@@ -109,7 +109,7 @@ pub fn sector_moves(section: &Section<'_>, over: Period) -> Vec<SectorMove> {
     together
 }
 
-fn sector_move(sector: &str, mut all: Vec<Mover>, over: Period) -> Option<SectorMove> {
+fn sector_move(sector: &str, mut all: Vec<Mover>, over: MovesOver) -> Option<SectorMove> {
     let median = stats::median(&all.iter().map(|m| m.change).collect::<Vec<_>>())?;
     let same_way = all.iter().filter(|m| m.change * median > 0.0).count();
     #[allow(clippy::cast_precision_loss)]
@@ -125,7 +125,7 @@ fn sector_move(sector: &str, mut all: Vec<Mover>, over: Period) -> Option<Sector
 }
 
 /// All members but funds of which the move is known, by symbol.
-fn moved(section: &Section<'_>, over: Period) -> Vec<Mover> {
+fn moved(section: &Section<'_>, over: MovesOver) -> Vec<Mover> {
     let Ok(formula) = section.compile(over.formula()) else { return Vec::new() };
     let Column::Number(changes) = &*section.column(&formula) else { return Vec::new() };
     let known = section.rows().iter().zip(changes).filter(|(c, _)| c.kind() != Kind::Fund);

@@ -32,7 +32,7 @@ const NAMED: [Role; 3] = [Role::ChiefExecutive, Role::ChiefFinancial, Role::Cont
 /// held, and what makes it more or less of a sign.
 #[must_use]
 pub fn purchase_words(p: &Purchases<'_>, c: &CompanyAt<'_>) -> String {
-    let mut parts = vec![buyers(p)];
+    let mut parts = vec![buyers(p, c)];
     parts.extend(against_holdings(p));
     parts.extend(how_often(p));
     parts.extend(fall(p, c));
@@ -41,11 +41,17 @@ pub fn purchase_words(p: &Purchases<'_>, c: &CompanyAt<'_>) -> String {
     parts.join("; ")
 }
 
-fn buyers(p: &Purchases<'_>) -> String {
+fn buyers(p: &Purchases<'_>, c: &CompanyAt<'_>) -> String {
+    let together = insiders::clusters(c).last().map(|cluster| cluster.buyers).filter(|n| p.cluster && *n > p.buyers.len());
     if let [one] = &p.buyers[..] {
-        return format!("{}, {}", one.newest.insider_name, role(one.newest.role));
+        let among = together.map(|n| format!(", one of {n} who bought within 30 days")).unwrap_or_default();
+        return format!("{}, {}{among}", one.newest.insider_name, role(one.newest.role));
     }
-    let within = if p.cluster { " within 30 days" } else { "" };
+    let within = match together {
+        Some(n) => format!(" of {n} who bought within 30 days"),
+        None if p.cluster => " within 30 days".to_owned(),
+        None => String::new(),
+    };
     let roles: BTreeSet<Role> = p.buyers.iter().map(|b| b.newest.role).filter(|r| NAMED.contains(r)).collect();
     let named: Vec<&str> = NAMED.into_iter().filter(|r| roles.contains(r)).map(role).collect();
     let among = if named.is_empty() { String::new() } else { format!(", {} among them", named.join(" and ")) };

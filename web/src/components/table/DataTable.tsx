@@ -42,6 +42,8 @@ interface Props<T> {
   foot?: Foot | undefined;
   /** What o opens of a row, and Enter where a cell opens nothing. */
   open?: (row: T) => void;
+  /** What else the keys do with a row. */
+  actions?: (row: T) => Action[];
   /** About how many pixels a row takes, where not all are as tall. */
   tall?: (row: T) => number;
   /** What is said when there are no rows. */
@@ -133,6 +135,7 @@ function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject
     { keys: "j", label: "Next row", run: () => cursor.go(row + 1) },
     { keys: "k", label: "Previous row", run: () => cursor.go(row - 1) },
     ...(here === undefined ? [] : rowActions(here, p.open, marks && cursor.mark)),
+    ...(here === undefined ? [] : (p.actions?.(here) ?? [])),
   ]);
   const press = (e: MouseEvent) => {
     const line = lineOf(e.target);

@@ -6,12 +6,14 @@ import { useColorScheme } from "@mui/material/styles";
 import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState } from "react";
 import { Link as RouterLink, Outlet, useLocation, useNavigate } from "react-router";
+import { useNews, useUnseen } from "../../api/following";
 import { useAbout } from "../../api/queries";
 import { Hints } from "../../components/hints/Hints";
 import { type Action, useActionKeys, useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day } from "../../headless/format";
 import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
+import { useListing } from "../../headless/listing";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
@@ -25,10 +27,14 @@ const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 // It carries the charts, which are large.
 const OpenedFigure = lazy(async () => ({ default: (await import("../figure/OpenedFigure")).OpenedFigure }));
 
+const AddToList = lazy(async () => ({ default: (await import("../lists/AddToList")).AddToList }));
+
 const PLACES = [
+  { key: "t", path: "/today", label: "Today" },
   { key: "s", path: "/screens", label: "Screens" },
   { key: "c", path: "/candidates", label: "Candidates" },
   { key: "o", path: "/companies", label: "Companies" },
+  { key: "l", path: "/lists", label: "Lists" },
   { key: "d", path: "/data", label: "Data" },
   { key: "h", path: "/guide", label: "Guide" },
 ];
@@ -40,12 +46,22 @@ export function Frame() {
   const [help, setHelp] = useState(false);
   const { opened, open } = useOpenedFigure();
   const marks = useMarks((s) => s.marked.length > 0);
+  const listing = useListing((s) => s.open);
   useActionKeys();
+  useNews();
   useActions([...useGoing(), { keys: "?", label: "Show all shortcuts", run: () => setHelp(true) }], "everywhere");
   return (
-    <Box sx={{ height: "100vh", display: "flex", flexDirection: "column" }}>
+    <Box
+      sx={{
+        height: "100vh",
+        display: "flex",
+        flexDirection: "column",
+        "@media print": { height: "auto", display: "block" },
+      }}
+    >
       <Box
         component="header"
+        className="not-on-paper"
         sx={{
           display: "flex",
           alignItems: "center",
@@ -88,6 +104,7 @@ export function Frame() {
       <Suspense>
         {marks && <Tray />}
         {opened && <OpenedFigure />}
+        {listing && <AddToList />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>
       <Undone />
@@ -107,7 +124,20 @@ function useGoing(): Action[] {
   }));
 }
 
+const BADGE = {
+  ml: 0.5,
+  px: 0.6,
+  borderRadius: 2,
+  fontSize: 11,
+  fontWeight: 600,
+  lineHeight: "16px",
+  bgcolor: tint("brassWash"),
+  color: tint("brass"),
+  border: `1px solid ${tint("brass")}`,
+};
+
 function Places() {
+  const unseen = useUnseen().data ?? 0;
   const { pathname } = useLocation();
   const address = useAddress();
   return (
@@ -143,6 +173,11 @@ function Places() {
             }}
           >
             {p.label}
+            {p.path === "/today" && unseen > 0 && (
+              <Box component="span" aria-label={`${unseen} new`} sx={BADGE}>
+                {unseen}
+              </Box>
+            )}
           </Link>
         );
       })}

@@ -6,6 +6,8 @@ import Typography from "@mui/material/Typography";
 import { useNavigate } from "react-router";
 import { useActions } from "../../headless/actions";
 import { useAddress } from "../../headless/asOf";
+import { dragCompanies } from "../../headless/dragged";
+import { useListing } from "../../headless/listing";
 import { useMarks } from "../../headless/marks";
 import { useUndo } from "../../headless/undo";
 import { tint } from "../../theme/theme";
@@ -23,6 +25,8 @@ export function Tray() {
     navigate(address(`/companies/${first.symbol}`));
   };
   const compare = () => navigate(address(`/compare?symbols=${marked.map((m) => m.symbol).join()}`));
+  const ask = useListing((s) => s.ask);
+  const list = () => ask(marked, "the tray");
   const comparable = marked.length > 1 && marked.length <= MOST_COMPARED;
   const clearAll = () => {
     clear();
@@ -33,6 +37,7 @@ export function Tray() {
     marked.length === 0
       ? []
       : [
+          { label: "Put the marked companies on a list", run: list },
           ...(comparable ? [{ label: "Compare the marked companies", run: compare }] : []),
           { label: "Step through the marked companies", run: step },
           { label: "Clear all marks", run: clearAll },
@@ -42,6 +47,7 @@ export function Tray() {
   return (
     <Box
       component="footer"
+      className="not-on-paper"
       aria-label="Marked companies"
       sx={{
         height: 40,
@@ -64,12 +70,16 @@ export function Tray() {
             label={m.name}
             size="small"
             variant="outlined"
+            {...dragCompanies({ symbols: [m.symbol] })}
             onClick={() => navigate(address(`/companies/${m.symbol}`))}
             onDelete={() => toggle([m])}
             sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}
           />
         ))}
       </Box>
+      <Button onClick={list} sx={{ whiteSpace: "nowrap" }}>
+        Add to a list
+      </Button>
       {comparable && <Button onClick={compare}>Compare</Button>}
       <Button onClick={step} sx={{ whiteSpace: "nowrap" }}>
         Step through

@@ -29,8 +29,6 @@ export function ColumnChoice({
   anchor,
   close,
 }: ColumnProps & { anchor: Element; close: () => void }) {
-  const choices = useChoices(measures);
-  const labels = new Map(choices.map(({ id, label }) => [id, label]));
   const [news, showNews] = useAside("screens", NEWS);
   return (
     <Popover
@@ -41,6 +39,31 @@ export function ColumnChoice({
       transformOrigin={{ vertical: "top", horizontal: "right" }}
       slotProps={{ paper: { sx: { p: 2, width: 492 } } }}
     >
+      <FormulaField columns={columns} measures={measures} change={change} />
+      <FormControlLabel
+        control={<Checkbox checked={news} onChange={(_, shown) => showNews(shown)} />}
+        label="The newest headline, and what the sector did that day"
+      />
+      <Sets columns={columns} change={change} />
+    </Popover>
+  );
+}
+
+/** Columns of any table, with the sets that are kept. */
+export function FormulaColumns(p: ColumnProps) {
+  return (
+    <>
+      <FormulaField {...p} />
+      <Sets columns={p.columns} change={p.change} />
+    </>
+  );
+}
+
+function FormulaField({ columns, measures, change }: ColumnProps) {
+  const choices = useChoices(measures);
+  const labels = new Map(choices.map(({ id, label }) => [id, label]));
+  return (
+    <>
       <Typography variant="body2" sx={{ mb: 1 }}>
         Any measure or formula, in the order of the table.
       </Typography>
@@ -62,12 +85,7 @@ export function ColumnChoice({
         onChange={(_, next) => change([...new Set(next.map((f) => f.trim()).filter(Boolean))])}
         renderInput={(params) => <TextField {...params} label="Columns" autoFocus />}
       />
-      <FormControlLabel
-        control={<Checkbox checked={news} onChange={(_, shown) => showNews(shown)} />}
-        label="The newest headline, and what the sector did that day"
-      />
-      <Sets columns={columns} change={change} />
-    </Popover>
+    </>
   );
 }
 
