@@ -13,7 +13,9 @@ export const useVisit = () =>
   useQuery({
     queryKey: ["visit"],
     queryFn: () => taken(client.POST("/api/today/visit")),
-    staleTime: Number.POSITIVE_INFINITY,
+    // A page that stays open overnight looks again in the morning.
+    staleTime: 30 * 60_000,
+    refetchOnWindowFocus: true,
   });
 
 /** The person has seen all there is. */

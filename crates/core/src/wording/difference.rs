@@ -48,6 +48,7 @@ fn universe(out: &mut Vec<String>, before: &ScreenUniverse, after: &ScreenUniver
     lists("Industries", "all", |u| u.industries.clone());
     lists("Kinds", "all but funds", |u| u.kinds.iter().map(ToString::to_string).collect());
     lists("Index", "none", |u| u.index.iter().cloned().collect());
+    lists("List", "none", |u| u.list.iter().cloned().collect());
     let only = |u: &ScreenUniverse| if u.symbols.is_empty() { "all".to_owned() } else { format!("{} by symbol", u.symbols.len()) };
     if before.symbols != after.symbols {
         out.push(format!("Companies: {} → {}", only(before), only(after)));

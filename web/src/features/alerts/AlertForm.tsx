@@ -48,6 +48,8 @@ function begun(kind: What["kind"], screens: { id: string }[]): What {
 interface Props {
   alert: Schemas["AlertEntry"] | null;
   all: Schemas["AlertEntry"][];
+  /** Whom a new one looks at, where that is known. */
+  of?: Schemas["AlertOf"];
   close: () => void;
 }
 
@@ -59,8 +61,8 @@ const FIRST: Body = {
   paused: false,
 };
 
-export function AlertForm({ alert, all, close }: Props) {
-  const [body, setBody] = useState<Body>(alert?.body ?? FIRST);
+export function AlertForm({ alert, all, of, close }: Props) {
+  const [body, setBody] = useState<Body>(alert?.body ?? { ...FIRST, of: of ?? FIRST.of });
   const [name, setName] = useState(alert?.name ?? "");
   const [problem, setProblem] = useState<string | null>(null);
   const screens = useDocuments("screen").data ?? [];

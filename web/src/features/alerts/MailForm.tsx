@@ -55,7 +55,7 @@ export function MailForm({ settings }: { settings: Settings }) {
           label="Sent at"
           value={to.digest.at}
           onChange={(e) => digest({ at: e.target.value })}
-          sx={{ width: 110 }}
+          sx={{ width: 136 }}
         />
         <Tops chosen={to.digest.screens} set={(screens) => digest({ screens })} />
         <Button onClick={() => show(true)}>See it as it would be now</Button>

@@ -10,6 +10,7 @@ import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
+import { useLists } from "../../api/following";
 import { useGroups, useReadyScreens } from "../../api/queries";
 import { useAsOf } from "../../headless/asOf";
 import { readDraft } from "../../headless/screenState";
@@ -27,6 +28,7 @@ export function Whom({ whom, symbols, choose }: Props) {
   const [asOf] = useAsOf();
   const groups = useGroups(asOf);
   const [pasting, setPasting] = useState(false);
+  const lists = useLists();
   const draft = readDraft();
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.75 }}>
@@ -47,6 +49,11 @@ export function Whom({ whom, symbols, choose }: Props) {
         {groups.data?.indexes.map((i) => (
           <MenuItem key={i.id} value={`index:${i.id}`}>
             the index {i.name}, {i.members} members
+          </MenuItem>
+        ))}
+        {lists.data?.map((l) => (
+          <MenuItem key={l.id} value={`list:${l.name}`}>
+            the list {l.name}, {l.symbols.length} companies
           </MenuItem>
         ))}
         {draft && <MenuItem value="screen">the screen being edited: {draft.name}</MenuItem>}

@@ -72,6 +72,7 @@ function useRequest(c: Choices & { screen: Schemas["Screen"] | null }): Schemas[
       group: view === "table" ? group : null,
     };
     if (whom.startsWith("index:")) return { ...shared, universe: { index: whom.slice("index:".length) } };
+    if (whom.startsWith("list:")) return { ...shared, universe: { list: whom.slice("list:".length) } };
     if (whom === "pasted") return { ...shared, universe: { symbols } };
     if (whom === "screen") return { ...shared, screen: { ...(screen ?? readDraft() ?? {}), as_of: null } };
     const shipped = ready.data?.find((r) => r.id === whom);

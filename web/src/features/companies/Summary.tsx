@@ -15,6 +15,7 @@ import { day, numberOf, percent, plain, price } from "../../headless/format";
 import { useMarks } from "../../headless/marks";
 import { tint } from "../../theme/theme";
 import { verdict } from "../../headless/verdicts";
+import { Followed } from "./Followed";
 
 type Page = Schemas["CompanyPage"];
 
@@ -87,6 +88,7 @@ export function Summary({ page }: { page: Page }) {
       >
         {isMarked ? "Marked · unmark" : "Mark"}
       </Button>
+      <Followed company={company} currency={page.currency} />
       <TakeAlong symbol={company.symbol} />
     </Box>
   );

@@ -31,6 +31,7 @@ import { newsColumns } from "./newsColumns";
 import { useResultColumns } from "./resultColumns";
 import { Suggestions } from "./Suggestions";
 import type { Axes } from "./map/ScreenMap";
+import { useListAction } from "../lists/useListAction";
 
 type Grouping = Schemas["Grouping"];
 
@@ -87,6 +88,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
     },
   ]);
   const marks = useCompanyMarks<ScreenRow>();
+  const listed = useListAction(screen.name ?? "");
   const open = useOpenCompany(list);
   const sort = useMemo(
     () => (screen.sort ?? []).map((s) => ({ id: s.formula, desc: s.descending ?? false })),
@@ -181,6 +183,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           setSort={setSort}
           marks={marks}
           open={open}
+          actions={listed}
           testId="survivor"
           empty={
             <Empty title="No companies left">

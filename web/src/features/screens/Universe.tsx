@@ -18,6 +18,7 @@ function inSentence(u: Among, base: string): string {
     u.sectors?.length ? `in ${u.sectors.join(", ")}` : "in all sectors",
     u.industries?.length ? `of the industries ${u.industries.join(", ")}` : "",
     u.index ? `in the index ${u.index}` : "",
+    u.list ? `on the list ${u.list}` : "",
     u.symbols?.length ? `of ${u.symbols.length} named ones` : "",
     u.order
       ? `in which ${compact(u.order.amount)} ${base} are at most ${percent(u.order.max_share)} of a day's trading`

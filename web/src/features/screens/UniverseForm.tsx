@@ -6,6 +6,7 @@ import Popover from "@mui/material/Popover";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
+import { useLists } from "../../api/following";
 import { useGroups } from "../../api/queries";
 import { ManyOf } from "../../components/ManyOf";
 import { NumberField } from "../../components/NumberField";
@@ -27,6 +28,7 @@ type Among = Schemas["ScreenUniverse"];
 export function UniverseForm({ anchor, universe, base, change, close }: Props) {
   const [asOf] = useAsOf();
   const groups = useGroups(asOf).data;
+  const lists = useLists().data ?? [];
   const choice = (label: string, key: Grouped, all: Record<string, number> | undefined) => (
     <ManyOf label={label} chosen={universe[key] ?? []} all={all ?? {}} choose={(to) => change({ [key]: to })} />
   );
@@ -58,6 +60,19 @@ export function UniverseForm({ anchor, universe, base, change, close }: Props) {
           {groups?.indexes.map((i) => (
             <MenuItem key={i.id} value={i.id}>
               {i.name} ({i.members})
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="On a list of yours"
+          value={universe.list ?? ""}
+          onChange={(e) => change({ list: e.target.value || null })}
+        >
+          <MenuItem value="">on any or none</MenuItem>
+          {lists.map((l) => (
+            <MenuItem key={l.id} value={l.name}>
+              {l.name} ({l.symbols.length})
             </MenuItem>
           ))}
         </TextField>

@@ -5,6 +5,7 @@ import { parseAsString, useQueryState } from "nuqs";
 import { useRef } from "react";
 import type { Schemas } from "../../../api/client";
 import { useValueChange } from "../../../api/evidence";
+import { useVisit } from "../../../api/following";
 import { useAbout } from "../../../api/queries";
 import { Answered } from "../../../components/Answered";
 import { DateField, outside } from "../../../components/DateField";
@@ -26,6 +27,7 @@ const SPANS: Record<string, number> = {
 };
 const NEWEST = "its newest filing";
 const A_DAY = "a day of my choice";
+const I_LOOKED = "I last looked";
 
 const NAMES: Record<Schemas["Cause"], string> = {
   filings: "filings",
@@ -50,6 +52,7 @@ export function Changes({ symbol, date }: { symbol: string; date: string }) {
   const [since, setSince] = useQueryState("since", parseAsString.withDefault(""));
   const first = about.data?.first_day ?? undefined;
   const span = Object.keys(SPANS).find((s) => since === monthsBefore(date, SPANS[s] ?? 0));
+  const looked = useVisit().data?.since;
   const wrong = outside(since, first, date) || since >= date;
   const answer = useValueChange(symbol, since === "" || wrong ? null : since, asOf);
   const items = [
@@ -59,13 +62,25 @@ export function Changes({ symbol, date }: { symbol: string; date: string }) {
       chosen: label === span,
       run: () => void setSince(monthsBefore(date, months)),
     })),
-    { label: A_DAY, chosen: since !== "" && !span, run: () => void setSince(monthsBefore(date, 6)) },
+    ...(looked && looked < date
+      ? [{ label: I_LOOKED, chosen: since === looked, run: () => void setSince(looked) }]
+      : []),
+    {
+      label: A_DAY,
+      chosen: since !== "" && !span && since !== looked,
+      run: () => void setSince(monthsBefore(date, 6)),
+    },
   ];
   return (
     <Box component="section" aria-label="Why did the value change?" sx={{ mt: 2.5 }}>
       <Typography variant="h3">Why did the value change?</Typography>
       <Typography variant="sentence" component="div">
-        Since <WordChoice means="Since when" word={since === "" ? NEWEST : (span ?? day(since))} items={items} />
+        Since{" "}
+        <WordChoice
+          means="Since when"
+          word={since === "" ? NEWEST : (span ?? (since === looked ? I_LOOKED : day(since)))}
+          items={items}
+        />
       </Typography>
       {since !== "" && !span && (
         <Box sx={{ width: 190, mt: 1.5 }}>
