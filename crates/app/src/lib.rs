@@ -50,4 +50,4 @@ pub use screens::*;
 pub use settings::{Broken, Unmatched};
 pub use today::*;
 pub use valuing::*;
-pub use warm::warm_up;
+pub use warm::{warm_today, warm_up};

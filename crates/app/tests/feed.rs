@@ -5,7 +5,7 @@ use artemon_app::{
     Ctx, EvaluateRequest, FeedRequest, Home, Options, YearAnswer, YearRequest, about, add_document, evaluate, feed_state, make_demo,
     next_sessions, run_saved_screen, screen, screen_year,
 };
-use artemon_core::screening::Screen;
+use artemon_core::{domain::Day, screening::Screen};
 use serde_json::json;
 use std::{path::Path, sync::Arc};
 
@@ -17,11 +17,11 @@ fn open(folder: &Path) -> Arc<Home> {
     Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
 }
 
-/// Figures of all companies, as text.
-fn figures(app: &Arc<Home>) -> String {
+/// Figures of all companies as of a day, or the newest session, as text.
+fn figures(app: &Arc<Home>, as_of: Option<Day>) -> String {
     let formulas =
         ["price", "pe", "own_rank(pb, 10y)", "insider_net_buying(12)", "target_upside", "beta", "intrinsic_value", "chief_tenure"];
-    let request = EvaluateRequest { formulas: formulas.map(str::to_owned).to_vec(), symbols: Vec::new(), as_of: None };
+    let request = EvaluateRequest { formulas: formulas.map(str::to_owned).to_vec(), symbols: Vec::new(), as_of };
     serde_json::to_string(&evaluate(&now(app), &request).unwrap()).unwrap()
 }
 
@@ -30,19 +30,23 @@ fn a_quarter_of_the_feed_is_what_a_fresh_start_loads() {
     let folder = tempfile::tempdir().unwrap();
     make_demo(folder.path(), Some(60), false).unwrap();
     let app = open(folder.path());
-    let (before, start) = (figures(&app), feed_state(&now(&app)).unwrap());
+    let (before, start) = (figures(&app, None), feed_state(&now(&app)).unwrap());
+    let last = about(&now(&app)).last_day;
     assert!(start.available && start.left >= 250);
 
     next_sessions(&now(&app), FeedRequest { sessions: 1 }).unwrap();
     let report = next_sessions(&now(&app), FeedRequest { sessions: 62 }).unwrap();
     assert_eq!(report.state.left, start.left - 63);
     assert_eq!(about(&now(&app)).last_day, Some(report.to));
-    let grown = figures(&app);
+    let grown = figures(&app, None);
     assert_ne!(grown, before);
+    // What was kept of an earlier day is what it would be if it were computed anew.
+    assert_eq!(figures(&app, last), before);
 
     drop(app);
     let fresh = open(folder.path());
-    assert_eq!(figures(&fresh), grown);
+    assert_eq!(figures(&fresh, None), grown);
+    assert_eq!(figures(&fresh, last), before);
     assert_eq!(feed_state(&now(&fresh)).unwrap(), report.state, "the feed goes on where it was");
     let refused = next_sessions(&now(&fresh), FeedRequest { sessions: 0 }).unwrap_err().to_string();
     assert_eq!(refused, "The simulated feed is not usable: between 1 and 63 sessions can be brought at once.");

@@ -11,7 +11,7 @@ mod router;
 
 pub use router::openapi;
 
-use artemon_app::{Home, send_due};
+use artemon_app::{Home, send_due, warm_today};
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -51,6 +51,19 @@ async fn send_mails(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
     }
 }
 
+/// Makes ready what everybody looks at next whenever other data has come, until the server stops.
+async fn make_ready(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
+    let mut news = home.news();
+    loop {
+        tokio::select! {
+            changed = news.changed() => if changed.is_err() { return },
+            _ = stopping.wait_for(|s| *s) => return,
+        }
+        let home = home.clone();
+        drop(tokio::task::spawn_blocking(move || warm_today(&home)).await);
+    }
+}
+
 /// Serves an open data folder until `shutdown` is done. Requests that are being answered then have a moment to end.
 ///
 /// # Errors
@@ -59,6 +72,7 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     let (stop, stopping) = watch::channel(false);
     home.listens_at(format!("http://{}", listener.local_addr()?));
     tokio::spawn(send_mails(home.clone(), stopping.clone()));
+    tokio::spawn(make_ready(home.clone(), stopping.clone()));
     let router =
         router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
     let ended = async move {

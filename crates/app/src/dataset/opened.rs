@@ -71,7 +71,11 @@ impl Opened {
             builder.append_bars(symbol, bars.clone());
         }
         let snapshot = builder.build_on(self.engine.snapshot(), touched.market);
-        Ok(Opened { engine: self.engine.next(snapshot), name: self.name.clone(), base: self.base })
+        let engine = match self.engine.snapshot().sessions() {
+            Some((_, last)) if touched.from > last => self.engine.next_session(snapshot, last),
+            _ => self.engine.next(snapshot),
+        };
+        Ok(Opened { engine, name: self.name.clone(), base: self.base })
     }
 }
 

@@ -378,6 +378,27 @@ pub enum Record {
 }
 
 impl Record {
+    /// The first day as of which anything is another for it; `None` when that may be any day.
+    #[must_use]
+    pub fn known_from(&self) -> Option<Day> {
+        match self {
+            Record::Statement(s) => Some(s.filed_on),
+            Record::Price { bar, .. } => Some(bar.date),
+            Record::Action(a) => Some(a.declared_on.map_or(a.ex_date, |d| d.min(a.ex_date))),
+            Record::Estimate(e) => Some(e.published_on),
+            Record::InsiderTrade(t) => Some(t.filed_on),
+            Record::Ownership(o) => Some(o.filed_on),
+            Record::Rate(r) => Some(r.date),
+            Record::Fx(f) => Some(f.date),
+            // Nothing is computed from dates that lie ahead.
+            Record::Event(e) => Some(e.date),
+            Record::News(n) => n.published_on(),
+            Record::IndexLevel(l) => Some(l.date),
+            Record::Officer(_) | Record::IndexMember(_) | Record::Company(_) | Record::Listing(_) | Record::Index(_) => None,
+            Record::Annotation(_) => Some(Day::MAX),
+        }
+    }
+
     /// The table it belongs to.
     #[must_use]
     pub const fn table(&self) -> Table {

@@ -1,6 +1,7 @@
 //! What was computed, kept within a bound of memory: least recently used first out, made once however many ask.
 
 use super::key::Key;
+use crate::domain::Day;
 use moka::{policy::EvictionPolicy, sync};
 use std::{any::Any, sync::Arc};
 
@@ -89,9 +90,12 @@ impl Cache {
         mine.or_else(|| entry.value()).unwrap_or_else(|| unreachable!("keys of one kind are used with one type"))
     }
 
-    /// Lets go of what belongs to data older than a generation.
-    pub(super) fn forget_before(&self, generation: u64) {
+    /// Lets go of what belongs to data older than a generation, but for what is settled: as of days up to one, of its generation.
+    pub(super) fn forget_before(&self, generation: u64, settled: &[(Day, u64)]) {
+        let settled = settled.to_vec();
+        let stays =
+            move |key: &Key| key.what.day().is_some_and(|t| settled.iter().any(|(upto, g)| t <= *upto && key.generation == Some(*g)));
         // The only error is a cache without support for closures, which it was built with.
-        self.0.invalidate_entries_if(move |key, _| key.generation.is_some_and(|g| g < generation)).ok();
+        self.0.invalidate_entries_if(move |key, _| key.generation.is_some_and(|g| g < generation) && !stays(key)).ok();
     }
 }

@@ -21,11 +21,16 @@ use std::{any::TypeId, sync::Arc};
 /// Memory for what is computed for once only, in bytes: the columns and valuations of a date.
 const APART_BYTES: u64 = 200_000_000;
 
+/// Sessions that may follow each other before what is kept of the earliest is let go.
+const SETTLED: usize = 64;
+
 /// A snapshot of the dataset with what was computed from it.
 #[derive(Clone, Debug)]
 pub struct Engine {
     snapshot: Arc<Snapshot>,
     generation: u64,
+    /// Up to which days what is kept belongs to earlier generations: nothing known by then has changed since. By day.
+    settled: Vec<(Day, u64)>,
     cache: Cache,
 }
 
@@ -39,15 +44,37 @@ impl Engine {
     /// Of a snapshot, with a cache of its own.
     #[must_use]
     pub fn with_cache(snapshot: Snapshot, cache: Cache) -> Engine {
-        Engine { snapshot: Arc::new(snapshot), generation: 0, cache }
+        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), cache }
     }
 
     /// Of the snapshot that follows: what depends on one company's filings alone, and on nothing new, stays kept.
     #[must_use]
     pub fn next(&self, snapshot: Snapshot) -> Engine {
         let generation = self.generation + 1;
-        self.cache.forget_before(generation);
-        Engine { snapshot: Arc::new(snapshot), generation, cache: self.cache.clone() }
+        self.cache.forget_before(generation, &[]);
+        Engine { snapshot: Arc::new(snapshot), generation, settled: Vec::new(), cache: self.cache.clone() }
+    }
+
+    /// Of the snapshot that follows when all that came became known after a day: what is kept as of that day and of those before it
+    /// stays as well.
+    #[must_use]
+    pub fn next_session(&self, snapshot: Snapshot, last: Day) -> Engine {
+        // What is kept names companies by their positions.
+        if !snapshot.has_companies_of(&self.snapshot) {
+            return self.next(snapshot);
+        }
+        let generation = self.generation + 1;
+        let known = self.settled.iter().copied().filter(|(day, _)| *day < last);
+        let settled: Vec<(Day, u64)> = known.chain([(last, self.generation)]).collect();
+        let settled = settled[settled.len().saturating_sub(SETTLED)..].to_vec();
+        self.cache.forget_before(generation, &settled);
+        Engine { snapshot: Arc::new(snapshot), generation, settled, cache: self.cache.clone() }
+    }
+
+    /// The generation to which what is kept of a day belongs.
+    fn generation_of(&self, day: Option<Day>) -> u64 {
+        let of = |t: Day| self.settled.iter().find(|(upto, _)| t <= *upto).map(|(_, generation)| *generation);
+        day.and_then(of).unwrap_or(self.generation)
     }
 
     /// The data.
@@ -205,7 +232,7 @@ impl Context {
 
     /// The key of something that depends on the data and some settings.
     fn key(&self, what: What, depends: Depends) -> Key {
-        Key { generation: Some(self.engine.generation), what, settings: self.fingerprints.on(depends) }
+        Key { generation: Some(self.engine.generation_of(what.day())), what, settings: self.fingerprints.on(depends) }
     }
 
     pub(super) fn kept<T: Keep>(&self, what: What, depends: Depends) -> Option<Arc<T>> {

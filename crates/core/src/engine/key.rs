@@ -18,6 +18,21 @@ pub(super) struct Key {
     pub(super) settings: OfSettings,
 }
 
+impl What {
+    /// As of which day it is; none where it is of no single day.
+    pub(super) const fn day(&self) -> Option<Day> {
+        match self {
+            What::Members(t)
+            | What::Derived(_, t, _)
+            | What::OfColumn(_, t, ..)
+            | What::Column(t, _)
+            | What::Start(t)
+            | What::Values(t) => Some(*t),
+            What::Compiled(..) | What::History(..) | What::Filed(..) | What::Whole(_) => None,
+        }
+    }
+}
+
 /// What is kept.
 #[derive(Clone, Debug, PartialEq, Eq, Hash)]
 pub(super) enum What {

@@ -100,6 +100,13 @@ impl Snapshot {
         ends.into_values().collect()
     }
 
+    /// Whether it has the same companies as another, in the same places.
+    #[must_use]
+    pub fn has_companies_of(&self, other: &Snapshot) -> bool {
+        let ids = |s: &Snapshot| s.companies.iter().map(|c| c.company.id.clone()).collect::<Vec<_>>();
+        self.companies.len() == other.companies.len() && ids(self) == ids(other)
+    }
+
     /// The sessions after a day, oldest first: the days on which any company traded.
     #[must_use]
     pub fn sessions_after(&self, day: Day) -> Vec<Day> {

@@ -15,6 +15,7 @@ mod plausibility;
 mod price;
 mod screening;
 mod snapshots;
+mod today;
 mod uncertainty;
 mod value;
 #[path = "../world/mod.rs"]

@@ -219,6 +219,24 @@ pub fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
     }
 }
 
+/// Companies of one sector with a price on each of some days.
+pub fn sector(name: &str, days: &[&str], prices: &[&[f64]]) -> Context {
+    let template = World::new();
+    let mut builder = PanelBuilder::default();
+    for (i, prices) in prices.iter().enumerate() {
+        let symbol = format!("C{i}");
+        let (id, sector) = (symbol.as_str().into(), name.to_owned());
+        builder.push(Record::Company(Company { id, sector, ..template.company.clone() }));
+        let (company_id, listed) = (symbol.as_str().into(), symbol.as_str().into());
+        builder.push(Record::Listing(Listing { symbol: listed, company_id, ..template.listing.clone() }));
+        for (on, price) in days.iter().zip(*prices) {
+            let bar = Bar { date: day(on), open: *price, high: *price, low: *price, close: *price, volume: 100.0 };
+            builder.push(Record::Price { symbol: symbol.as_str().into(), bar });
+        }
+    }
+    Engine::new(builder.build()).context(Settings::standard(currency("XFA")).into())
+}
+
 /// One of several companies that reported for 2023 on 20 February 2024 and traded at one price on 29 February and 1 March.
 pub struct Peer<'t> {
     pub symbol: &'t str,

@@ -47,10 +47,10 @@ export function listColumns(list: Schemas["ListRows"], to: To, edit: (row: Row) 
       cell: (row) => (
         <span
           className="faint"
-          style={{ cursor: "grab", letterSpacing: -3, paddingRight: 6 }}
+          style={{ cursor: "grab", fontSize: 15 }}
           {...dragCompanies({ symbols: [row.symbol], from: list.id })}
         >
-          ⋮⋮
+          ≡
         </span>
       ),
       text: () => "",

@@ -1,7 +1,7 @@
 //! Which parts of the panel an import touches, so that only these are made anew.
 
 use artemon_core::{
-    domain::{Bar, Record},
+    domain::{Bar, Day, Record},
     panel::{BarStanding, Snapshot},
 };
 use std::{
@@ -23,14 +23,17 @@ pub(crate) struct Touched<'s> {
     appended_bars: usize,
     /// Whether anything that belongs to no company came.
     pub(crate) market: bool,
+    /// The first day as of which anything is another.
+    pub(crate) from: Day,
 }
 
 impl<'s> Touched<'s> {
     pub(crate) fn new(before: &'s Snapshot) -> Touched<'s> {
-        Touched { before, companies: HashSet::new(), appended: HashMap::new(), appended_bars: 0, market: false }
+        Touched { before, companies: HashSet::new(), appended: HashMap::new(), appended_bars: 0, market: false, from: Day::MAX }
     }
 
     pub(crate) fn note(&mut self, record: &Record) {
+        self.from = self.from.min(record.known_from().unwrap_or(Day::MIN));
         match record {
             Record::Annotation(_) => {}
             Record::IndexMember(_) | Record::Rate(_) | Record::Fx(_) | Record::Index(_) | Record::IndexLevel(_) => self.market = true,
@@ -59,7 +62,7 @@ impl<'s> Touched<'s> {
         }
         let follows = self.appended.get(symbol).and_then(|all| all.last()).is_none_or(|last| last.date < bar.date);
         match self.before.bar_standing(company, bar) {
-            BarStanding::Same => {}
+            BarStanding::Same => return,
             BarStanding::Later if follows && self.appended_bars < MOST_APPENDED => {
                 self.appended_bars += 1;
                 self.appended.entry(symbol.clone()).or_default().push(*bar);
@@ -69,6 +72,7 @@ impl<'s> Touched<'s> {
                 self.companies.insert(self.before.company(company).id.clone());
             }
         }
+        self.from = self.from.min(bar.date);
     }
 
     pub(crate) fn is_nothing(&self) -> bool {
