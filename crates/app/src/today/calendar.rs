@@ -40,7 +40,7 @@ fn event(ctx: &Ctx, t: Day, c: &Coming) -> Event {
         .summary(&format!("{}: {}{paid}{expected}", company.company().name, event_words(c.kind)))
         .description(&format!("{} ({})", company.company().name, company.symbol()))
         .url(&ctx.home.link(&format!("/companies/{}", company.symbol())))
-        .all_day(c.date.date())
+        .starts(c.date.date())
         .append_property(Property::new("TRANSP", "TRANSPARENT"));
     event.done()
 }
