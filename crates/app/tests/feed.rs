@@ -112,3 +112,23 @@ fn a_screen_is_run_on_the_same_day_of_other_years() {
     document.as_of = "2009-06-30".parse().ok();
     assert_eq!(years(&document).len(), 3);
 }
+
+/// Sessions of one month share the months before it; with the next month the last one is whole. Each day is what a fresh start says.
+#[test]
+fn day_by_day_figures_are_those_of_a_fresh_start() {
+    let folder = tempfile::tempdir().unwrap();
+    make_demo(folder.path(), Some(20), false).unwrap();
+    let app = open(folder.path());
+    figures(&app, None);
+    let mut grown = Vec::new();
+    // The first days of July, and on to the first of August.
+    for _ in 0..24 {
+        let to = next_sessions(&now(&app), FeedRequest { sessions: 1 }).unwrap().to;
+        grown.push((to, figures(&app, None)));
+    }
+    drop(app);
+    let fresh = open(folder.path());
+    for (day, said) in grown {
+        assert_eq!(figures(&fresh, Some(day)), said, "{day}");
+    }
+}

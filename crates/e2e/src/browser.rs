@@ -222,6 +222,22 @@ impl Browser {
         self.client.release_actions().await.expect("the drag ends");
     }
 
+    /// Drags an element onto another, as far as the browser takes it for a drag, and lets go there.
+    pub async fn drop_onto(&self, element: &Element, onto: &Element) {
+        let button = fantoccini::actions::MOUSE_BUTTON_LEFT;
+        let over = |element: &Element, ms| PointerAction::MoveToElement {
+            element: element.clone(),
+            duration: Some(Duration::from_millis(ms)),
+            x: 0.0,
+            y: 0.0,
+        };
+        let by = || PointerAction::MoveBy { duration: Some(Duration::from_millis(60)), x: 4.0, y: 4.0 };
+        let steps = [over(element, 60), PointerAction::Down { button }, by(), by(), over(onto, 200), by(), PointerAction::Up { button }];
+        let actions = steps.into_iter().fold(MouseActions::new("mouse".to_owned()), MouseActions::then);
+        self.client.perform_actions(actions).await.expect("the drag works");
+        self.client.release_actions().await.expect("the drag ends");
+    }
+
     /// The number that an expression has in the page.
     pub async fn measure(&self, script: &str) -> f64 {
         self.client.execute(&format!("return {script}"), vec![]).await.ok().and_then(|v| v.as_f64()).unwrap_or(f64::NAN)

@@ -1,6 +1,6 @@
 //! What was computed, kept within a bound of memory: least recently used first out, made once however many ask.
 
-use super::key::Key;
+use super::key::{Key, What};
 use crate::domain::Day;
 use moka::{policy::EvictionPolicy, sync};
 use std::{any::Any, sync::Arc};
@@ -90,11 +90,15 @@ impl Cache {
         mine.or_else(|| entry.value()).unwrap_or_else(|| unreachable!("keys of one kind are used with one type"))
     }
 
-    /// Lets go of what belongs to data older than a generation, but for what is settled: as of days up to one, of its generation.
-    pub(super) fn forget_before(&self, generation: u64, settled: &[(Day, u64)]) {
+    /// Lets go of what belongs to data older than a generation, but for what is settled, as of days up to one, of its generation, and
+    /// for own histories of theirs.
+    pub(super) fn forget_before(&self, generation: u64, settled: &[(Day, u64)], histories: u64) {
         let settled = settled.to_vec();
-        let stays =
-            move |key: &Key| key.what.day().is_some_and(|t| settled.iter().any(|(upto, g)| t <= *upto && key.generation == Some(*g)));
+        let stays = move |key: &Key| match (&key.what, key.what.day()) {
+            (What::History(..), _) => key.generation == Some(histories),
+            (_, Some(t)) => settled.iter().any(|(upto, g)| t <= *upto && key.generation == Some(*g)),
+            _ => false,
+        };
         // The only error is a cache without support for closures, which it was built with.
         self.0.invalidate_entries_if(move |key, _| key.generation.is_some_and(|g| g < generation) && !stays(key)).ok();
     }

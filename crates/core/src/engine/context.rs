@@ -31,6 +31,8 @@ pub struct Engine {
     generation: u64,
     /// Up to which days what is kept belongs to earlier generations: nothing known by then has changed since. By day.
     settled: Vec<(Day, u64)>,
+    /// The generation to which own histories belong: they hold whole months, so that sessions of one month share them.
+    histories: u64,
     cache: Cache,
 }
 
@@ -44,15 +46,16 @@ impl Engine {
     /// Of a snapshot, with a cache of its own.
     #[must_use]
     pub fn with_cache(snapshot: Snapshot, cache: Cache) -> Engine {
-        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), cache }
+        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), histories: 0, cache }
     }
 
     /// Of the snapshot that follows: what depends on one company's filings alone, and on nothing new, stays kept.
     #[must_use]
     pub fn next(&self, snapshot: Snapshot) -> Engine {
         let generation = self.generation + 1;
-        self.cache.forget_before(generation, &[]);
-        Engine { snapshot: Arc::new(snapshot), generation, settled: Vec::new(), cache: self.cache.clone() }
+        self.cache.forget_before(generation, &[], generation);
+        let snapshot = Arc::new(snapshot);
+        Engine { snapshot, generation, settled: Vec::new(), histories: generation, cache: self.cache.clone() }
     }
 
     /// Of the snapshot that follows when all that came became known after a day: what is kept as of that day and of those before it
@@ -67,12 +70,18 @@ impl Engine {
         let known = self.settled.iter().copied().filter(|(day, _)| *day < last);
         let settled: Vec<(Day, u64)> = known.chain([(last, self.generation)]).collect();
         let settled = settled[settled.len().saturating_sub(SETTLED)..].to_vec();
-        self.cache.forget_before(generation, &settled);
-        Engine { snapshot: Arc::new(snapshot), generation, settled, cache: self.cache.clone() }
+        let same_month = snapshot.sessions().is_some_and(|(_, newest)| newest.month_index() == last.month_index());
+        let histories = if same_month { self.histories } else { generation };
+        self.cache.forget_before(generation, &settled, histories);
+        Engine { snapshot: Arc::new(snapshot), generation, settled, histories, cache: self.cache.clone() }
     }
 
-    /// The generation to which what is kept of a day belongs.
-    fn generation_of(&self, day: Option<Day>) -> u64 {
+    /// The generation to which something kept belongs.
+    fn generation_of(&self, what: &What) -> u64 {
+        if let What::History(..) = what {
+            return self.histories;
+        }
+        let day = what.day();
         let of = |t: Day| self.settled.iter().find(|(upto, _)| t <= *upto).map(|(_, generation)| *generation);
         day.and_then(of).unwrap_or(self.generation)
     }
@@ -232,7 +241,7 @@ impl Context {
 
     /// The key of something that depends on the data and some settings.
     fn key(&self, what: What, depends: Depends) -> Key {
-        Key { generation: Some(self.engine.generation_of(what.day())), what, settings: self.fingerprints.on(depends) }
+        Key { generation: Some(self.engine.generation_of(&what)), what, settings: self.fingerprints.on(depends) }
     }
 
     pub(super) fn kept<T: Keep>(&self, what: What, depends: Depends) -> Option<Arc<T>> {

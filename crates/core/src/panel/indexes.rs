@@ -26,6 +26,12 @@ impl IndexPanel {
         own.into_iter().any(|(_, from, to)| *from <= t && to.is_none_or(|to| t < to))
     }
 
+    /// Until when a company belongs to it that belongs from a day; `None` when it does not.
+    #[allow(clippy::option_option)]
+    pub(super) fn end_of(&self, company: &str, from: Day) -> Option<Option<Day>> {
+        self.members.iter().find(|m| *m.0 == *company && m.1 == from).map(|m| m.2)
+    }
+
     /// The days from which members belong.
     pub(super) fn member_days(&self) -> impl Iterator<Item = Day> + '_ {
         self.members.iter().map(|m| m.1)

@@ -8,6 +8,7 @@ mod company;
 mod coverage;
 mod figures;
 mod indexes;
+mod known_from;
 mod market;
 mod snapshot;
 mod statements;

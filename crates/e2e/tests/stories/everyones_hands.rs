@@ -37,7 +37,12 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let symbol = |path: &str| path.rsplit('/').next().unwrap().to_owned();
         let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
-        let places: [(&str, &str); 13] = [
+        let places: [(&str, &str); 18] = [
+            ("/today", "[data-line]"),
+            ("/today/trades", "table[aria-label=\"Insiders' trades\"] td"),
+            ("/today/alerts", "main h1"),
+            ("/today/messages", "section[aria-label='Outbox']"),
+            ("/lists", "main button"),
             ("/screens", "[data-testid=survivor] .cell.n"),
             ("/screens?view=wall", "[data-testid=tile] svg"),
             ("/screens?view=map", "svg[aria-label*=' companies: ']"),
@@ -159,6 +164,10 @@ fn a_narrow_window_has_room_for_everything() {
         for (width, height) in [(768, 1024), (640, 400)] {
             browser.size(width, height).await;
             for (path, ready) in [
+                ("/today", "[data-line]"),
+                ("/today/trades", "table td"),
+                ("/today/messages", "section[aria-label='Outbox']"),
+                ("/lists", "main button"),
                 ("/screens", "[data-testid=survivor] .cell.n"),
                 ("/candidates", "[data-testid=candidate] .cell.n"),
                 ("/companies", "[data-testid=company-row] .cell.n"),

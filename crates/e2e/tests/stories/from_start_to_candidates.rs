@@ -26,7 +26,7 @@ pub(crate) async fn add_criterion(browser: &Browser, formula: &str) {
 fn a_person_screens_opens_a_company_and_ranks() {
     story(async |browser, address| {
         // Start from nothing: every listed company is left.
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         browser.with_text("button", "New").await.click().await.unwrap();
         let all = leading_number(&browser.text_until("[data-testid=survivors]", |t| leading_number(t) > 150).await);
 

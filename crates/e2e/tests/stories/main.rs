@@ -3,6 +3,7 @@
 
 mod a_company_is_judged;
 mod a_company_is_read;
+mod a_morning;
 mod data_comes_in;
 mod everyones_hands;
 mod figures_open;

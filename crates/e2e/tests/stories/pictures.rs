@@ -15,10 +15,43 @@ async fn take(browser: &Browser, address: &str, path: &str, ready: &str, name: &
     browser.picture(&folder().join(name)).await;
 }
 
+/// Some are followed, a screen is kept, and two sessions come with a message each; the market's months are all worked out.
+async fn follow(browser: &Browser, address: &str) {
+    browser.goto(&format!("{address}/screens")).await;
+    browser.find("[data-testid=survivor]").await;
+    let script = "const done = arguments[arguments.length - 1];
+        const ask = (method, path, body) => fetch(path, { method, headers: { 'Content-Type': 'application/json' },
+            body: body === undefined ? undefined : JSON.stringify(body) }).then((r) => (r.status === 204 ? null : r.json()));
+        (async () => {
+            const ready = (await ask('GET', '/api/screens/ready'))[0];
+            await ask('POST', '/api/documents', { kind: 'screen', name: ready.screen.name, body: ready.screen });
+            const list = async (name, folder, symbols) => {
+                const { id } = await ask('POST', '/api/documents', { kind: 'list', name, folder, body: {} });
+                await ask('POST', `/api/lists/${id}/members`, { symbols, from: ready.screen.name });
+                return id;
+            };
+            const found = await ask('POST', '/api/screen/symbols', { screen: ready.screen });
+            const everyone = await ask('POST', '/api/screen/symbols', { screen: { blocks: [] } });
+            const watch = await list('Watch', '', [...found.slice(0, 8), ...everyone.filter((_, i) => i % 97 === 0)]);
+            await list('Dividend payers', 'Ideas', everyone.slice(40, 52));
+            await list('Not now', 'Ideas', everyone.slice(70, 73));
+            await ask('PUT', `/api/lists/${watch}/members/${found[0]}`, { note: 'Sound, but wait for the interim report.', price: null });
+            await ask('PUT', `/api/companies/${found[1]}/soundness`, { soundness: 1, reason: 'Owners who know what they do' });
+            await ask('PUT', '/api/mail/settings', { to: 'you@example.org', digest: { every: 'session', at: '07:00', screens: [] } });
+            await ask('POST', '/api/feed', { sessions: 2 });
+            while ((await ask('GET', '/api/today/gauge')).left > 0);
+        })().then(() => done(true));";
+    browser.ask(script).await;
+}
+
 #[test]
 #[ignore = "writes pictures; run by `make pictures`"]
 fn refresh() {
     story_among(1_200, async |browser, address| {
+        follow(&browser, &address).await;
+        take(&browser, &address, "/today?since=2026-06-23", "[data-line]", "today.png").await;
+        take(&browser, &address, "/lists", "[data-testid=member] svg", "lists.png").await;
+        take(&browser, &address, "/today/messages", "[data-testid=mail]", "messages.png").await;
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens.png").await;
         take(&browser, &address, "/screens?view=wall", "[data-testid=tile] svg", "screens-charts.png").await;
         take(&browser, &address, "/screens?view=map", "svg[aria-label*=' companies: ']", "screens-map.png").await;
@@ -60,8 +93,6 @@ fn refresh() {
         let figure = format!("{first}{}figure=roe&of={}", if first.contains('?') { "&" } else { "?" }, first.rsplit('/').next().unwrap());
         take(&browser, &address, &figure, "[aria-label='The figure by month'] svg", "figure.png").await;
         take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;
-        take(&browser, &address, "/guide?f=pe%20%2F%20median_in(pe%2C%20industry)", "[data-testid=distribution] svg", "formula.png").await;
-        take(&browser, &address, "/companies", "[data-testid=company-row] .cell.n", "companies.png").await;
         take(&browser, &address, "/data", "[role=row] .cell.n", "data.png").await;
         browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();
         take(&browser, &address, "/screens", "[data-testid=survivor]", "screens-dark.png").await;

@@ -33,7 +33,7 @@ async fn fetched(browser: &Browser, path: &str, method: &str, version: usize, bo
 #[test]
 fn a_screen_is_kept_with_its_versions_and_told_what_changed() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         press(&browser, "New").await;
         add_criterion(&browser, "from_low_52w").await;
         let name = browser.find("input[aria-label='Name of the screen']").await;

@@ -29,7 +29,7 @@ async fn button(browser: &Browser, text: &str) {
 #[test]
 fn the_worked_need_is_built_by_keyboard_alone_and_recovers_through_a_near_miss() {
     story_among(600, async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         browser.find("[data-testid=survivors]").await;
         // Any action is found by its name.
         browser.press("/").await;
@@ -56,7 +56,7 @@ fn the_worked_need_is_built_by_keyboard_alone_and_recovers_through_a_near_miss()
 #[test]
 fn a_criterion_goes_to_another_block_and_what_is_too_much_is_drawn_in() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         button(&browser, "New").await;
         add_criterion(&browser, "net_margin > 0").await;
         let many = survivors(&browser).await;
@@ -85,7 +85,7 @@ fn a_criterion_goes_to_another_block_and_what_is_too_much_is_drawn_in() {
 #[test]
 fn those_left_are_seen_as_charts_and_on_a_map_and_taken_out() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         button(&browser, "New").await;
         add_criterion(&browser, "quality >= 60").await;
         browser.find("[role=grid][aria-busy=false]").await;
@@ -121,7 +121,7 @@ async fn pick(browser: &Browser, word: &str, label: &str) {
 #[test]
 fn a_need_is_built_with_the_mouse() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         button(&browser, "New").await;
         // Without a word those used most stand first.
         browser.find("input[placeholder^='Add a criterion: a measure']").await.click().await.unwrap();
@@ -163,7 +163,7 @@ fn a_need_is_built_with_the_mouse() {
 #[test]
 fn two_of_three_suffice_and_a_mistake_is_put_right() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         button(&browser, "New").await;
         for criterion in ["roe > 15%", "roic > 15%", "operating_margin > 15%"] {
             add_criterion(&browser, criterion).await;
@@ -240,7 +240,7 @@ fn every_format_is_exported_and_read_back_equal() {
 #[test]
 fn medians_and_news_stand_with_those_left() {
     story(async |browser, address| {
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         let medians = browser.text_until("[data-testid=medians]", |t| t.contains(char::is_numeric)).await;
         assert!(medians.starts_with("Median"), "{medians}");
         let heads = "[role=grid][aria-label='Companies left'] [role=columnheader]";
@@ -248,7 +248,7 @@ fn medians_and_news_stand_with_those_left() {
         button(&browser, "Columns").await;
         browser.with_text("label", "The newest headline, and what the sector did that day").await.click().await.unwrap();
         browser.until("two more columns", async || (browser.all(heads).await.len() == before + 2).then_some(())).await;
-        browser.goto(&address).await;
+        browser.goto(&format!("{address}/screens")).await;
         browser.until("two more columns", async || (browser.all(heads).await.len() == before + 2).then_some(())).await;
         browser.text_until("[data-column=news]", |t| t.contains(" 20")).await;
     });

@@ -33,7 +33,7 @@ impl<'s> Touched<'s> {
     }
 
     pub(crate) fn note(&mut self, record: &Record) {
-        self.from = self.from.min(record.known_from().unwrap_or(Day::MIN));
+        self.from = self.from.min(self.before.known_from(record).unwrap_or(Day::MIN));
         match record {
             Record::Annotation(_) => {}
             Record::IndexMember(_) | Record::Rate(_) | Record::Fx(_) | Record::Index(_) | Record::IndexLevel(_) => self.market = true,

@@ -1,0 +1,173 @@
+//! The quarter of an hour before work: what happened, whom one follows, what one wants to be told of.
+
+use artemon_e2e::{Browser, story};
+use serde_json::Value;
+
+const BUTTON: &str = "button";
+const LINE: &str = "[data-line]";
+const MEMBER: &str = "[data-testid=member]";
+
+async fn press(browser: &Browser, button: &str) {
+    browser.with_text(BUTTON, button).await.click().await.unwrap();
+}
+
+/// What a request of the page itself is answered.
+async fn asked(browser: &Browser, method: &str, path: &str, body: &str) -> Value {
+    let script = format!(
+        "const done = arguments[arguments.length - 1];
+         fetch('{path}', {{ method: '{method}', headers: {{ 'Content-Type': 'application/json' }}, {} }})
+           .then((r) => r.status === 204 ? null : r.json()).then(done);",
+        if body.is_empty() { String::new() } else { format!("body: JSON.stringify({body})") }
+    );
+    browser.ask(&script).await
+}
+
+async fn count(browser: &Browser, css: &str) -> usize {
+    browser.all(css).await.len()
+}
+
+async fn until_count(browser: &Browser, css: &str, wanted: impl Fn(usize) -> bool) {
+    browser.until(css, async || wanted(count(browser, css).await).then_some(())).await;
+}
+
+/// The symbols of the first so many companies.
+async fn symbols(browser: &Browser, many: usize) -> Vec<String> {
+    let all = asked(browser, "POST", "/api/screen/symbols", "{ screen: { blocks: [] } }").await;
+    all.as_array().unwrap().iter().take(many).map(|s| s.as_str().unwrap().to_owned()).collect()
+}
+
+async fn list(browser: &Browser, name: &str, symbols: &[String]) -> String {
+    let made = asked(browser, "POST", "/api/documents", &format!("{{ kind: 'list', name: '{name}', body: {{}} }}")).await;
+    let id = made["id"].as_str().unwrap().to_owned();
+    asked(browser, "POST", &format!("/api/lists/{id}/members"), &format!("{{ symbols: {} }}", serde_json::json!(symbols))).await;
+    id
+}
+
+/// Open, read, mark three by key, put one away, make a list of those marked, set an alert, let a session come: the alert is there, in the
+/// page that was open, and the digest in the outbox.
+#[test]
+fn a_morning() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/")).await;
+        browser.find("section[aria-label='Insiders bought'] [data-line]").await;
+        // Three lines marked, one put away, by the keys alone.
+        let lines = count(&browser, LINE).await;
+        for _ in 0..3 {
+            browser.press("jx").await;
+        }
+        until_count(&browser, "footer[aria-label='Marked companies'] [role=button]", |n| n >= 3).await;
+        browser.press("jp").await;
+        until_count(&browser, LINE, |n| n <= lines).await;
+        browser.with_text(BUTTON, "Undo").await;
+        browser.with_text(BUTTON, "1 put away").await;
+        // What is marked goes onto a list that is made for it.
+        press(&browser, "Add to a list").await;
+        let name = browser.find("[role=dialog] input").await;
+        browser.retype(&name, "Watch").await;
+        press(&browser, "Make “Watch”").await;
+        browser.until("the dialog to close", async || browser.all("[role=dialog]").await.is_empty().then_some(())).await;
+        assert_eq!(asked(&browser, "GET", "/api/lists", "").await[0]["symbols"].as_array().unwrap().len(), 3);
+
+        // An alert, with what it would have said; a digest with each session.
+        browser.goto(&format!("{address}/today/alerts")).await;
+        press(&browser, "New alert").await;
+        browser.text_until("[role=dialog]", |t| t.contains("it would have told you")).await;
+        press(&browser, "Cancel").await;
+        let everyone = symbols(&browser, 60).await;
+        list(&browser, "Everyone", &everyone).await;
+        let rises = "{ kind: 'alert', name: 'Rises', body: { what: { kind: 'formula', formula: 'change(1d) > 0' }, mail: true } }";
+        asked(&browser, "POST", "/api/documents", rises).await;
+        asked(&browser, "PUT", "/api/mail/settings", "{ to: 'me@example.org', digest: { every: 'session', at: '07:00', screens: [] } }")
+            .await;
+        browser.goto(&format!("{address}/today")).await;
+        browser.find(LINE).await;
+        assert!(browser.all("section[aria-label='Alerts']").await.is_empty());
+        // The session comes while the page is open.
+        asked(&browser, "POST", "/api/feed", "{ sessions: 1 }").await;
+        let told = browser.text_until("section[aria-label='Alerts']", |t| t.contains("Rises")).await;
+        assert!(told.contains("Became true"), "{told}");
+        browser.goto(&format!("{address}/today/messages")).await;
+        until_count(&browser, "[data-testid=mail]", |n| n == 2).await;
+        browser.text_until("pre", |t| t.contains("127.0.0.1")).await;
+        assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
+}
+
+/// Thirty symbols pasted, three of them unknown: they are named before anything lands, and the rest is put on the list.
+#[test]
+fn what_is_pasted_is_shown_before_it_lands() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/lists")).await;
+        press(&browser, "Make the list “Watch”").await;
+        let some = symbols(&browser, 27).await;
+        browser.with_text(BUTTON, "paste symbols, ISINs or names").await.click().await.unwrap();
+        let field = browser.find("[role=dialog] textarea").await;
+        field.send_keys(&format!("{}, NOSUCH1, NOSUCH2, NOSUCH3", some.join(", "))).await.unwrap();
+        let told = browser.text_until("[role=dialog]", |t| t.contains("27 understood")).await;
+        assert_eq!(told.matches("Unknown:").count(), 3, "{told}");
+        assert_eq!(asked(&browser, "GET", "/api/lists", "").await[0]["symbols"], serde_json::json!([]), "nothing has landed");
+        press(&browser, "Put 27 on the list").await;
+        browser.text_until("h2 + p", |t| t.contains("27 companies")).await;
+        assert_eq!(asked(&browser, "GET", "/api/lists", "").await[0]["symbols"].as_array().unwrap().len(), 27);
+        // Undone in one step.
+        browser.press("\u{e009}z\u{e000}").await;
+        browser.text_until("h2 + p", |t| t.contains("Nobody yet")).await;
+        assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
+}
+
+async fn on_second(browser: &Browser) -> usize {
+    let lists = asked(browser, "GET", "/api/lists", "").await;
+    let second = lists.as_array().unwrap().iter().find(|l| l["name"] == "Second").unwrap();
+    second["symbols"].as_array().unwrap().len()
+}
+
+/// A company goes from one list to another: by the mouse onto its name, and by a key.
+#[test]
+fn companies_move_between_lists_by_mouse_and_by_key() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/lists")).await;
+        let some = symbols(&browser, 3).await;
+        let first = list(&browser, "First", &some).await;
+        list(&browser, "Second", &[]).await;
+        browser.goto(&format!("{address}/lists?list={first}")).await;
+        until_count(&browser, MEMBER, |n| n == 3).await;
+        let onto = browser.with_text("[data-testid=list-name] button span", "Second").await;
+        let grip = browser.find("[data-testid=member] [draggable=true]").await;
+        browser.drop_onto(&grip, &onto).await;
+        until_count(&browser, MEMBER, |n| n == 2).await;
+        assert_eq!(on_second(&browser).await, 1);
+        // The next one by key.
+        browser.focus("[role=grid]").await;
+        browser.press("m").await;
+        browser.find("[role=dialog] ul button").await.click().await.unwrap();
+        until_count(&browser, MEMBER, |n| n == 1).await;
+        assert_eq!(on_second(&browser).await, 2);
+        // What one says of a company stands under its name.
+        browser.focus("[role=grid]").await;
+        browser.press("n").await;
+        browser.find("[role=dialog] textarea").await.send_keys("Wait for the interim report.").await.unwrap();
+        press(&browser, "Save").await;
+        browser.text_until(MEMBER, |t| t.contains("Wait for the interim report.")).await;
+        assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
+}
+
+/// The page of a day of the past: what was known then, since a week before it.
+#[test]
+fn today_of_last_week() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/today?as_of=2026-06-23")).await;
+        let head = browser.text_until("main", |t| t.contains("Tuesday 23 June")).await;
+        assert!(head.contains("since 16 Jun 2026"), "{head}");
+        browser.find("section[aria-label='The market against its own past'] svg").await;
+        // One's own arrangement stays.
+        press(&browser, "Arrange").await;
+        browser.find("input[aria-label='At a yearly low, and sound']").await.click().await.unwrap();
+        press(&browser, "Done").await;
+        browser.goto(&format!("{address}/today")).await;
+        browser.text_until("main", |t| t.contains("Tuesday 30 June")).await;
+        assert!(browser.all("section[aria-label='At a yearly low, and sound']").await.is_empty());
+        assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
+}
