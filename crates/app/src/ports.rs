@@ -1,6 +1,7 @@
 //! The border to what is outside: time, and sessions to come. Each has a stand-in, so that whatever needs it can be tried.
 
 use artemon_core::domain::{Day, Record};
+use artemon_formats::Known;
 use chrono::{DateTime, Utc};
 use std::fmt::Debug;
 
@@ -15,10 +16,19 @@ pub trait Clock: Send + Sync + Debug {
 /// A session with the rows that it brings.
 pub type Session = (Day, Vec<Record>);
 
-/// Brings the data of sessions as they end.
+/// Brings the data of sessions as they end. What goes wrong is said without a full stop.
 pub trait Feed: Send + Sync + Debug {
-    /// The sessions that may come, oldest first, those that came included.
-    fn sessions(&self) -> &[Session];
+    /// The sessions that it has after a day, oldest first.
+    ///
+    /// # Errors
+    /// When it does not answer.
+    fn ahead(&self, last: Day) -> Result<Vec<Day>, String>;
+
+    /// The rows that a session brings; what they may refer to is known.
+    ///
+    /// # Errors
+    /// When it does not answer, or with rows that cannot be read.
+    fn session(&self, day: Day, known: &mut Known) -> Result<Vec<Record>, String>;
 }
 
 /// Takes messages: a mail server, or what stands in for one.

@@ -94,6 +94,8 @@ pub(crate) enum Command {
     Demo(DemoArgs),
     /// Start the server on your own dataset
     Serve(ServeArgs),
+    /// Hand out the sessions of the demo world, as a data provider would
+    Feed(FeedArgs),
     /// Import Data Packages or CSV files
     Import(ImportArgs),
     /// Export the dataset or a part of it
@@ -124,6 +126,16 @@ pub(crate) struct DemoArgs {
     /// Make the world anew
     #[arg(long)]
     pub(crate) reset: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct FeedArgs {
+    /// Address and port; port 0 takes a free one
+    #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8019")]
+    pub(crate) listen: SocketAddr,
+    /// How many companies the world has (default: those of the demo world's folder)
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u32).range(10..=60_000))]
+    pub(crate) companies: Option<u32>,
 }
 
 #[derive(Debug, Args)]

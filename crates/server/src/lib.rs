@@ -6,12 +6,14 @@ mod caller;
 mod error;
 mod events;
 mod extract;
+mod feed;
 mod guard;
 mod router;
 
+pub use feed::serve_feed;
 pub use router::openapi;
 
-use artemon_app::{Home, send_due, warm_today};
+use artemon_app::{AppError, Home, send_due, take_incoming, warm_today};
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -38,15 +40,22 @@ fn places() -> usize {
     std::thread::available_parallelism().map_or(PLACES, |cores| PLACES * cores.get())
 }
 
-/// How often messages that wait are looked for.
+/// How often messages that wait are looked for, and packages that a script has put into the folder.
 const MAILS_EVERY: Duration = Duration::from_secs(15);
+const INCOMING_EVERY: Duration = Duration::from_secs(2);
 
-/// Sends messages when they are due, until the server stops.
-async fn send_mails(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
-    while tokio::time::timeout(MAILS_EVERY, stopping.wait_for(|s| *s)).await.is_err() {
+/// Does something again and again until the server stops; what fails is tried the next time.
+async fn again_and_again(
+    what: &'static str,
+    every: Duration,
+    home: Arc<Home>,
+    mut stopping: watch::Receiver<bool>,
+    work: fn(&Arc<Home>) -> Result<(), AppError>,
+) {
+    while tokio::time::timeout(every, stopping.wait_for(|s| *s)).await.is_err() {
         let home = home.clone();
-        if let Ok(Err(e)) = tokio::task::spawn_blocking(move || send_due(&home)).await {
-            tracing::warn!("messages were not sent: {e}");
+        if let Ok(Err(e)) = tokio::task::spawn_blocking(move || work(&home)).await {
+            tracing::warn!("{what}: {e}");
         }
     }
 }
@@ -71,7 +80,9 @@ async fn make_ready(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
 pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
     let (stop, stopping) = watch::channel(false);
     home.listens_at(format!("http://{}", listener.local_addr()?));
-    tokio::spawn(send_mails(home.clone(), stopping.clone()));
+    tokio::spawn(again_and_again("messages were not sent", MAILS_EVERY, home.clone(), stopping.clone(), send_due));
+    let incoming = |home: &Arc<Home>| take_incoming(home).map(drop);
+    tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
     tokio::spawn(make_ready(home.clone(), stopping.clone()));
     let router =
         router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);

@@ -170,6 +170,7 @@ fn data() -> OpenApiRouter<AppState> {
         .routes(routes!(api::data::export_dataset))
         .routes(routes!(api::data::feed))
         .routes(routes!(api::data::next_sessions))
+        .routes(routes!(api::data::choose_feed))
         .routes(routes!(api::documents::documents))
         .routes(routes!(api::documents::add_document))
         .routes(routes!(api::documents::document))

@@ -161,6 +161,7 @@ export const api = {
   findings: (request: Schemas["FindingsRequest"], signal: AbortSignal) =>
     taken(client.POST("/api/data/findings", { body: request, ...by(signal) })),
   feed: () => taken(client.GET("/api/feed")),
+  chooseFeed: (address: string | null) => taken(client.PUT("/api/feed/source", { body: { address } })),
   nextSessions: (sessions: number) => taken(client.POST("/api/feed", { body: { sessions } })),
   jobs: () => taken(client.GET("/api/jobs")),
   cancelJob: (id: number) =>

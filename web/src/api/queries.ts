@@ -304,6 +304,11 @@ function useAllRows<T>(key: QueryKey, fetch: (page: Page) => Promise<{ rows: T[]
 
 export const useFeed = () => useQuery({ queryKey: ["feed"], queryFn: api.feed });
 
+export function useChooseFeed() {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: api.chooseFeed, onSuccess: (state) => client.setQueryData(["feed"], state) });
+}
+
 /** Brings sessions of the simulated feed; then everything else is asked for anew. */
 export function useNextSessions() {
   const client = useQueryClient();

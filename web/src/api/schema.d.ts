@@ -854,6 +854,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/feed/source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Reads sessions from a server on this machine from now on, or again those of the demo world. */
+        put: operations["choose_feed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formulas/check": {
         parameters: {
             query?: never;
@@ -2936,14 +2953,23 @@ export interface components {
             /** @description At least 1, at most 63. */
             sessions: number;
         };
+        /** @description Where to read sessions from. */
+        FeedSource: {
+            /** @description A server on this machine, like http://127.0.0.1:8019; none for the demo world's own sessions. */
+            address?: string | null;
+        };
         /** @description Where the feed stands. */
         FeedState: {
-            /** @description Whether the dataset is the demo world, which is the only one that has a feed. */
+            /** @description The address that it is read from; none for the demo world's own. */
+            address?: string | null;
+            /** @description Whether there is one: the dataset is the demo world, or an address is set. */
             available: boolean;
             /** @description Sessions that are left. */
             left: number;
             /** @description The session that comes next; none when the feed is at its end or there is none. */
             next?: string | null;
+            /** @description Why it does not answer. */
+            problem?: string | null;
         };
         /** @description A figure: a number, flag or text; or null with the reason. */
         Figure: {
@@ -7776,6 +7802,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeedReport"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    choose_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedSource"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedState"];
                 };
             };
             422: {

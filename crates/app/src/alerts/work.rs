@@ -11,6 +11,7 @@ use artemon_store::NewFiring;
 use std::{
     collections::{BTreeSet, HashSet},
     sync::Arc,
+    time::Instant,
 };
 
 /// Sessions that are looked at one by one; of more that come at once the earlier ones are looked at as one.
@@ -19,9 +20,11 @@ const ONE_BY_ONE: usize = 22;
 /// The data is another: what its sessions say is worked out, messages that are due are sent, and every open page is told. What fails
 /// here is tried again with the next change or start; the data has landed whatever happens.
 pub(crate) fn data_changed(home: &Arc<Home>) {
+    let begun = Instant::now();
     if let Err(e) = work_out_sessions(home) {
         tracing::warn!("alerts were not worked out: {e}");
     }
+    tracing::info!("alerts worked out in {:?}", begun.elapsed());
     if let Err(e) = mail::send_due(home) {
         tracing::warn!("messages were not sent: {e}");
     }

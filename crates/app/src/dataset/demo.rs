@@ -5,8 +5,9 @@ use crate::{
     AppError,
     ports::{Feed, Session},
 };
-use artemon_core::domain::{Currency, Record};
+use artemon_core::domain::{Currency, Day, Record};
 use artemon_demo::World;
+use artemon_formats::Known;
 use artemon_store::{Dataset, FolderLock, has_dataset, swap_dataset};
 use std::path::Path;
 
@@ -97,7 +98,12 @@ impl DemoFeed {
 }
 
 impl Feed for DemoFeed {
-    fn sessions(&self) -> &[Session] {
-        &self.0
+    fn ahead(&self, last: Day) -> Result<Vec<Day>, String> {
+        Ok(self.0.iter().map(|s| s.0).filter(|d| *d > last).collect())
+    }
+
+    fn session(&self, day: Day, _: &mut Known) -> Result<Vec<Record>, String> {
+        let at = self.0.binary_search_by_key(&day, |s| s.0).map_err(|_| format!("it has no session on {day}"))?;
+        Ok(self.0[at].1.clone())
     }
 }

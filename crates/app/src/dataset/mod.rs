@@ -14,5 +14,5 @@ pub use coverage::{DataAnswer, Holdings, HoldingsKey, HoldingsOrder, HoldingsReq
 pub use demo::make_demo;
 pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
 pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
-pub use feed::{FeedReport, FeedRequest, FeedState, feed_state, next_sessions};
+pub use feed::{FeedReport, FeedRequest, FeedSource, FeedState, StandIn, choose_feed, feed_state, next_sessions, stand_in, take_incoming};
 pub use import::*;

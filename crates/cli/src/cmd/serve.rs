@@ -1,8 +1,8 @@
 //! `demo` and `serve`: the server for the browser.
 
-use crate::args::{DemoArgs, Folder, ServeArgs, Shared};
+use crate::args::{DemoArgs, FeedArgs, Folder, ServeArgs, Shared};
 use anyhow::Context;
-use artemon_app::{Home, Options, make_demo, warm_up};
+use artemon_app::{Home, Options, make_demo, stand_in, warm_up};
 use std::{io::Write, net::SocketAddr, time::Duration};
 use tokio::net::TcpListener;
 
@@ -16,10 +16,27 @@ pub(crate) fn serve(shared: &Shared, args: &ServeArgs) -> anyhow::Result<()> {
     listen(args.listen, shared.options(Folder::Data)?)
 }
 
-fn listen(address: SocketAddr, options: Options) -> anyhow::Result<()> {
+/// Hands out sessions; their packages are made at the start.
+pub(crate) fn feed(shared: &Shared, args: &FeedArgs) -> anyhow::Result<()> {
+    on_this_machine(args.listen)?;
+    let sessions = stand_in(&shared.folder(Folder::Demo)?, args.companies.map(|n| n as usize))?;
+    tokio::runtime::Runtime::new()?.block_on(async {
+        let listener = TcpListener::bind(args.listen).await.map_err(|e| refused(args.listen, &e))?;
+        println!("http://{}", listener.local_addr()?);
+        std::io::stdout().flush()?;
+        artemon_server::serve_feed(listener, sessions, stopped()).await.context("The feed stopped")
+    })
+}
+
+fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
     if !address.ip().is_loopback() {
         anyhow::bail!("{address} can be reached by others, and there are no accounts yet. Listen on 127.0.0.1.");
     }
+    Ok(())
+}
+
+fn listen(address: SocketAddr, options: Options) -> anyhow::Result<()> {
+    on_this_machine(address)?;
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {
         // The port first: a second start should not load the panel to find it taken.

@@ -7,7 +7,7 @@ use crate::{
     extract::{Body, Path, Query},
 };
 use artemon_app::{
-    AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedState, Findings, FindingsRequest, Holdings,
+    AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings, FindingsRequest, Holdings,
     HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, feed_state,
     findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
@@ -62,6 +62,13 @@ pub(crate) async fn feed(caller: Caller) -> Answer<FeedState> {
     responses((status = 200, body = FeedReport), (status = 422, body = Problem)))]
 pub(crate) async fn next_sessions(caller: Caller, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
     caller.run(move |ctx| artemon_app::next_sessions(ctx, request)).await
+}
+
+/// Reads sessions from a server on this machine from now on, or again those of the demo world.
+#[utoipa::path(put, path = "/api/feed/source", tag = "data", request_body = FeedSource,
+    responses((status = 200, body = FeedState), (status = 422, body = Problem)))]
+pub(crate) async fn choose_feed(caller: Caller, Body(source): Body<FeedSource>) -> Answer<FeedState> {
+    caller.run(move |ctx| artemon_app::choose_feed(ctx, &source)).await
 }
 
 /// Files of a form.

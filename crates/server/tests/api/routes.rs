@@ -140,6 +140,12 @@ fn rows() -> Vec<Row> {
             json!({ "since": "2015-01-01" }),
             Some(("/api/today/trades", json!({ "symbol": "NOSUCH" }))),
         ),
+        (
+            "PUT /api/feed/source",
+            "/api/feed/source",
+            json!({ "address": null }),
+            Some(("/api/feed/source", json!({ "address": "http://192.0.2.7" }))),
+        ),
         ("GET /api/today/layout", "/api/today/layout", NONE, None),
         (
             "PUT /api/today/layout",

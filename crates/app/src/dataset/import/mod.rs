@@ -7,6 +7,7 @@ mod start;
 pub(crate) mod touched;
 mod uploads;
 
+pub(crate) use plan::source;
 pub use plan::{CsvChoices, plan_import};
 pub use report::{ImportReport, ImportRequest, Source, TableRows};
 pub use run::{Watch, import, import_here};

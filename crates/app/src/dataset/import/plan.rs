@@ -37,7 +37,8 @@ pub fn plan_import(folder: &Path, paths: &[PathBuf], choices: &CsvChoices) -> Re
     Ok(all)
 }
 
-fn source(people: &People, path: &Path, choices: &CsvChoices) -> Result<Source, AppError> {
+/// The source behind a path.
+pub(crate) fn source(people: &People, path: &Path, choices: &CsvChoices) -> Result<Source, AppError> {
     if recognise(path)? == Format::DataPackage {
         return Ok(Source::Package(path.to_owned()));
     }
