@@ -176,27 +176,3 @@ export const api = {
   startImport: (id: string, request: Schemas["StartImport"]) =>
     taken(client.POST("/api/uploads/{id}/import", { params: { path: { id } }, body: request })),
 };
-
-/** Hears of every change of an import. */
-export const onJobs = (hear: (jobs: Job[]) => void): (() => void) => onEvent("jobs", (e) => hear(JSON.parse(e.data)));
-
-/** Hears that the data is another. */
-export const onNews = (hear: () => void): (() => void) => onEvent("news", hear);
-
-/** One stream for all that listen on the page: a browser opens few to one server. */
-let stream: { events: EventSource; listeners: number } | undefined;
-
-function onEvent(name: string, hear: (e: MessageEvent<string>) => void): () => void {
-  stream ??= { events: new EventSource("/api/events"), listeners: 0 };
-  const { events } = stream;
-  stream.listeners += 1;
-  events.addEventListener(name, hear);
-  return () => {
-    events.removeEventListener(name, hear);
-    if (stream?.events !== events) return;
-    stream.listeners -= 1;
-    if (stream.listeners > 0) return;
-    events.close();
-    stream = undefined;
-  };
-}

@@ -1,7 +1,8 @@
 // What follows a person from day to day: Today, lists, alerts, messages. One hook a question.
 import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { by, client, onNews, type Schemas, save, taken } from "./client";
+import { by, client, type Schemas, save, taken } from "./client";
+import { onNews } from "./events";
 
 type TodayRequest = Schemas["TodayRequest"];
 

@@ -13,13 +13,13 @@ import {
   api,
   type Job,
   type OwnMeasure,
-  onJobs,
   type Page,
   type Schemas,
   type Screen,
   type ScreenList,
   type ScreenRow,
 } from "./client";
+import { onJobs } from "./events";
 import { usePages } from "./pages";
 
 /** The first word of the keys of what never changes. */

@@ -1,0 +1,142 @@
+//! A server that is killed while sessions come in: what alerts say, and the messages that say it, are neither lost nor doubled.
+#![allow(clippy::unwrap_used)]
+
+use serde_json::{Value, json};
+use std::{
+    collections::BTreeMap,
+    io::{BufRead, BufReader, Read, Write},
+    net::TcpStream,
+    path::Path,
+    process::{Child, Command, Stdio},
+    time::Duration,
+};
+
+/// A running server.
+struct Server {
+    child: Child,
+    address: String,
+}
+
+impl Server {
+    fn start(data: &Path) -> Server {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_artemon"))
+            .args(["demo", "--companies", "20", "--listen", "127.0.0.1:0", "--data"])
+            .arg(data)
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let address = line.trim().trim_start_matches("http://").to_owned();
+        assert!(address.contains(':'), "it did not start: {line}");
+        Server { child, address }
+    }
+
+    /// Sends a request without waiting for its answer.
+    fn send(&self, method: &str, path: &str, body: &Value) -> TcpStream {
+        let text = if body.is_null() { String::new() } else { body.to_string() };
+        let mut stream = TcpStream::connect(&self.address).unwrap();
+        write!(
+            stream,
+            "{method} {path} HTTP/1.1\r\nHost: {}\r\nContent-Type: application/json\r\nContent-Length: {}\r\nConnection: close\r\n\r\n{text}",
+            self.address,
+            text.len()
+        )
+        .unwrap();
+        stream
+    }
+
+    fn ask(&self, method: &str, path: &str, body: &Value) -> Value {
+        let mut answer = String::new();
+        self.send(method, path, body).read_to_string(&mut answer).unwrap();
+        let (head, body) = answer.split_once("\r\n\r\n").unwrap();
+        assert!(head.contains(" 20"), "{method} {path}: {answer}");
+        // Bodies may come in pieces, each after its length.
+        let whole = if head.to_lowercase().contains("chunked") {
+            body.split("\r\n").skip(1).step_by(2).collect::<String>()
+        } else {
+            body.to_owned()
+        };
+        serde_json::from_str(&whole).unwrap_or(Value::Null)
+    }
+
+    fn kill(mut self) {
+        self.child.kill().unwrap();
+        self.child.wait().unwrap();
+    }
+
+    fn next(&self) -> String {
+        self.ask("GET", "/api/feed", &Value::Null)["next"].as_str().unwrap().to_owned()
+    }
+
+    /// All that alerts said, and all messages: how often each.
+    fn said(&self) -> (BTreeMap<String, usize>, BTreeMap<String, usize>) {
+        let counted = |all: &Value, of: &dyn Fn(&Value) -> String| {
+            let mut counts = BTreeMap::new();
+            all.as_array().unwrap().iter().for_each(|one| *counts.entry(of(one)).or_default() += 1);
+            counts
+        };
+        let today = self.ask("POST", "/api/today", &json!({ "since": "2026-06-30" }));
+        let mails = self.ask("GET", "/api/mail", &Value::Null);
+        let firing = |a: &Value| format!("{} {} {}", a["session"], a["alert"], a["symbol"]);
+        (counted(&today["alerts"], &firing), counted(&mails["mails"], &|m| m["subject"].to_string()))
+    }
+}
+
+/// Everybody followed, an alert that speaks often, a digest with each session.
+fn begun(data: &Path) -> Server {
+    let server = Server::start(data);
+    let symbols = server.ask("POST", "/api/screen/symbols", &json!({ "screen": { "blocks": [] } }));
+    let list = server.ask("POST", "/api/documents", &json!({ "kind": "list", "name": "All", "body": {} }));
+    server.ask("POST", &format!("/api/lists/{}/members", list["id"].as_str().unwrap()), &json!({ "symbols": symbols }));
+    let what = json!({ "kind": "formula", "formula": "change(1d) > 0.01" });
+    server.ask("POST", "/api/documents", &json!({ "kind": "alert", "name": "Rises", "body": { "what": what, "mail": true } }));
+    server.ask("PUT", "/api/mail/settings", &json!({ "to": "me@example.org", "digest": { "every": "session" } }));
+    server
+}
+
+#[test]
+fn twenty_kills_neither_lose_nor_double_an_alert_or_a_message() {
+    let (calm, killed) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let reference = begun(calm.path());
+    let mut server = begun(killed.path());
+    let one = json!({ "sessions": 1 });
+    // The first is slow: the year to come is made.
+    server.ask("POST", "/api/feed", &one);
+    for n in 0..20u64 {
+        let before = server.next();
+        let pending = server.send("POST", "/api/feed", &one);
+        std::thread::sleep(Duration::from_millis(n * 11 + n * 37 % 29));
+        server.kill();
+        drop(pending);
+        server = Server::start(killed.path());
+        if server.next() == before {
+            server.ask("POST", "/api/feed", &one);
+        }
+    }
+    while reference.next() != server.next() {
+        reference.ask("POST", "/api/feed", &one);
+    }
+    // What was interrupted is worked out at the start, in the background.
+    let want = reference.said();
+    let mut got = server.said();
+    for _ in 0..200 {
+        if got == want {
+            break;
+        }
+        std::thread::sleep(Duration::from_millis(50));
+        got = server.said();
+    }
+    assert_eq!(got, want);
+    assert!(want.1.len() > 20 && want.0.values().all(|n| *n == 1) && want.1.values().all(|n| *n == 1));
+    let files = |data: &Path| {
+        std::fs::read_dir(data.join("outbox"))
+            .unwrap()
+            .filter(|f| f.as_ref().unwrap().path().extension().is_some_and(|e| e == "eml"))
+            .count()
+    };
+    assert_eq!(files(killed.path()), files(calm.path()));
+    server.kill();
+    reference.kill();
+}
