@@ -74,7 +74,7 @@ pub(crate) struct Said {
 /// What became true from one session to the next. An alert that cannot be worked out says nothing; it is named where alerts are listed.
 fn session_says(ctx: &Ctx, alerts: &[Alert], span: (Day, Day)) -> Result<Vec<Said>, AppError> {
     let ended: HashSet<String> = said(ctx)?.into_keys().collect();
-    let waits = |a: &&Alert| a.body.as_ref().is_ok_and(|b| !b.paused && !(b.repeat == Repeat::Once && ended.contains(&a.id)));
+    let waits = |a: &&Alert| a.body.as_ref().is_ok_and(|b| !b.paused && (b.repeat != Repeat::Once || !ended.contains(&a.id)));
     let mut all = Vec::new();
     for alert in alerts.iter().filter(waits) {
         let Ok(body) = &alert.body else { continue };

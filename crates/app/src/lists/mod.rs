@@ -40,12 +40,11 @@ pub struct ListEntry {
     pub symbols: Vec<String>,
 }
 
+/// A document that cannot be read, and why.
+pub(crate) type Unread = (Document, String);
+
 /// The lists of a person that can be read; those that cannot, with why.
-pub(crate) fn own_lists(
-    people: &People,
-    person: &PersonId,
-    snapshot: &Snapshot,
-) -> Result<(Vec<OwnList>, Vec<(Document, String)>), AppError> {
+pub(crate) fn own_lists(people: &People, person: &PersonId, snapshot: &Snapshot) -> Result<(Vec<OwnList>, Vec<Unread>), AppError> {
     let (mut lists, mut unread) = (Vec::new(), Vec::new());
     for document in people.whole_documents(person, DocumentKind::List.code())? {
         match read::<ListBody>(&document.body) {

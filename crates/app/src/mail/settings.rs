@@ -17,7 +17,7 @@ const MOST_TOP: usize = 100;
 const MOST_SCREENS: usize = 20;
 
 /// How messages reach the person.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields, default)]
 pub struct MailSettings {
     /// The address of the person; none is needed for the outbox.
@@ -101,12 +101,6 @@ pub struct TopOfScreen {
     pub screen: String,
     /// How many of its first companies.
     pub top: usize,
-}
-
-impl Default for MailSettings {
-    fn default() -> MailSettings {
-        MailSettings { to: String::new(), from: String::new(), delivery: Delivery::default(), digest: DigestSettings::default() }
-    }
 }
 
 impl Default for DigestSettings {

@@ -2,7 +2,7 @@
 
 use crate::{AppError, Ctx};
 use serde::{Deserialize, Serialize};
-use std::collections::HashMap;
+use std::{collections::HashMap, fmt::Display};
 use utoipa::ToSchema;
 
 /// A line of the page.
@@ -24,7 +24,7 @@ impl Away {
         Ok(Away(ctx.home.people.put_away(&ctx.person)?))
     }
 
-    pub(super) fn line(&self, section: &str, of: &str, state: impl ToString) -> Line {
+    pub(super) fn line(&self, section: &str, of: &str, state: &dyn Display) -> Line {
         let (key, state) = (format!("{section}/{of}"), state.to_string());
         Line { away: self.0.get(&key) == Some(&state), key, state }
     }

@@ -23,14 +23,14 @@ fn demo() -> (TempDir, Arc<Home>) {
     (folder, home)
 }
 
-fn keep(home: &Arc<Home>, kind: &str, name: &str, body: Value) -> Result<String, AppError> {
+fn keep(home: &Arc<Home>, kind: &str, name: &str, body: &Value) -> Result<String, AppError> {
     let file: DocumentFile = serde_json::from_value(json!({ "kind": kind, "name": name, "body": body })).unwrap();
     add_document(&now(home), file).map(|e| e.id)
 }
 
 /// Everybody of the demo world on a list.
 fn follow_all(home: &Arc<Home>) -> String {
-    let id = keep(home, "list", "All", json!({})).unwrap();
+    let id = keep(home, "list", "All", &json!({})).unwrap();
     let screen = artemon_core::screening::Screen::default();
     let symbols: Vec<String> = artemon_app::whole_screen(&now(home), &screen).unwrap().rows.into_iter().map(|r| r.symbol).collect();
     artemon_app::add_members(&now(home), &id, &artemon_app::AddMembers { symbols, from: String::new(), own: Vec::new() }).unwrap();
@@ -56,8 +56,8 @@ fn often() -> Value {
 fn alerts_say_what_became_true_once() {
     let (folder, home) = demo();
     follow_all(&home);
-    keep(&home, "alert", "Rises", often()).unwrap();
-    keep(&home, "alert", "One rise", json!({ "what": often()["what"], "repeat": "once" })).unwrap();
+    keep(&home, "alert", "Rises", &often()).unwrap();
+    keep(&home, "alert", "One rise", &json!({ "what": often()["what"], "repeat": "once" })).unwrap();
     assert!(said(&home).is_empty());
     sessions(&home, 1);
     let first = said(&home);
@@ -77,7 +77,7 @@ fn alerts_say_what_became_true_once() {
 #[test]
 fn an_alert_that_cannot_be_meant_is_refused_and_one_that_no_longer_can_is_named() {
     let (_folder, home) = demo();
-    let refused = |body: Value| keep(&home, "alert", "A", body).unwrap_err().to_string();
+    let refused = |body: Value| keep(&home, "alert", "A", &body).unwrap_err().to_string();
     assert!(refused(json!({ "what": { "kind": "formula", "formula": "pe" } })).contains("neither true nor false"));
     assert!(refused(json!({ "what": { "kind": "formula", "formula": "nosuch > 1" } })).contains("nosuch"));
     assert!(refused(json!({ "what": { "kind": "dates", "days": 90 } })).contains("14 days"));
@@ -85,7 +85,7 @@ fn an_alert_that_cannot_be_meant_is_refused_and_one_that_no_longer_can_is_named(
         refused(json!({ "what": { "kind": "screen", "screen": "none", "entered": true, "left": false } })).contains("screen of the alert")
     );
     let list = follow_all(&home);
-    keep(&home, "alert", "Rises", json!({ "what": often()["what"], "of": { "kind": "list", "list": list } })).unwrap();
+    keep(&home, "alert", "Rises", &json!({ "what": often()["what"], "of": { "kind": "list", "list": list } })).unwrap();
     delete_document(&now(&home), &list).unwrap();
     let listed = alerts(&now(&home)).unwrap();
     assert_eq!(listed[0].problem.as_deref(), Some("This list does not exist."));
@@ -137,7 +137,7 @@ fn with_digest(every: DigestEvery) -> MailSettings {
 fn the_digest_comes_with_each_session_until_one_click_ends_it() {
     let (folder, home) = demo();
     follow_all(&home);
-    keep(&home, "alert", "Rises", json!({ "what": often()["what"], "mail": true })).unwrap();
+    keep(&home, "alert", "Rises", &json!({ "what": often()["what"], "mail": true })).unwrap();
     save_mail_settings(&now(&home), with_digest(DigestEvery::Session)).unwrap();
     let shown = preview_digest(&now(&home), &with_digest(DigestEvery::Session).digest).unwrap();
     assert!(outbox(&now(&home)).unwrap().mails.is_empty(), "a preview sends nothing");
@@ -153,7 +153,8 @@ fn the_digest_comes_with_each_session_until_one_click_ends_it() {
     let eml = std::fs::read_to_string(folder.path().join("outbox").join(digest)).unwrap();
     let has = |line: &str| assert!(eml.contains(line), "{line} is missing in\n{eml}");
     ["Message-ID: <digest-2026-07-", "To: me@example.org", "multipart/alternative", "text/plain", "text/html", "List-Unsubscribe-Post"]
-        .map(has);
+        .into_iter()
+        .for_each(has);
     let end = eml.lines().find_map(|l| l.strip_prefix("List-Unsubscribe: <")).unwrap().trim_end_matches('>');
     let token = end.rsplit('/').next().unwrap().to_owned();
     assert!(end_digest(&home, &token).unwrap() && !end_digest(&home, &token).unwrap());
@@ -226,7 +227,7 @@ fn the_calendar_is_one() {
 fn a_screen_is_a_feed_under_an_address_of_its_own() {
     let (_folder, home) = demo();
     let body = json!({ "blocks": [{ "criteria": [{ "formula": "change(1d)", "min": 0 }] }] });
-    let id = keep(&home, "screen", "Rose", body).unwrap();
+    let id = keep(&home, "screen", "Rose", &body).unwrap();
     let purpose = format!("screen {id}");
     assert!(addresses(&now(&home)).unwrap().iter().all(|a| a.address.is_none()));
     let made = renew_address(&now(&home), &purpose).unwrap().address.unwrap();

@@ -151,8 +151,9 @@ fn through_screen(
     let ends = context.snapshot().month_ends();
     let days: Vec<Day> = ends.into_iter().filter(|d| *d > from && *d < t).chain([t]).collect();
     let begun = Instant::now();
-    let (mut fired, mut later, mut earliest): (Vec<(Day, CompanyIndex)>, Option<(Day, BTreeSet<CompanyIndex>)>, Day) =
-        (Vec::new(), None, t);
+    let mut fired = Vec::new();
+    let mut later: Option<(Day, BTreeSet<CompanyIndex>)> = None;
+    let mut earliest = t;
     for day in days.into_iter().rev() {
         let apart = context.apart();
         let section = Section::new(&apart, day);

@@ -41,7 +41,7 @@ pub(crate) fn coming(look: &Look<'_>) -> Vec<ComingLine> {
 fn line(look: &Look<'_>, coming: &Coming) -> ComingLine {
     let c = look.now.as_of.company(coming.company);
     ComingLine {
-        line: look.away.line("coming", &format!("{}/{}", c.company().id, coming.kind), coming.date),
+        line: look.away.line("coming", &format!("{}/{}", c.company().id, coming.kind), &coming.date),
         date: coming.date,
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),

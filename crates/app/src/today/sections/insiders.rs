@@ -92,7 +92,7 @@ fn line(look: &Look<'_>, p: &Purchases<'_>) -> InsiderLine {
     let market_cap = look.ctx.engine.compile("market_cap").ok().and_then(|f| look.ctx.engine.evaluate(&f, &[c]).value(0).number().ok());
     let newest = p.trades.iter().map(|(t, _)| t.filed_on).max().unwrap_or_else(|| look.t());
     InsiderLine {
-        line: look.away.line("insiders", &c.company().id, format!("{newest} {}", p.trades.len())),
+        line: look.away.line("insiders", &c.company().id, &format!("{newest} {}", p.trades.len())),
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
         country: c.company().country.clone(),

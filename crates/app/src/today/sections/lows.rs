@@ -53,7 +53,7 @@ pub(crate) fn lows(look: &Look<'_>) -> LowLines {
     let companies: Vec<CompanyAt<'_>> = shown.iter().map(|s| look.now.as_of.company(s.company)).collect();
     let facts = Facts::of(look, &companies);
     let line = |(i, (s, c)): (usize, (&SoundLow, &CompanyAt<'_>))| LowLine {
-        line: look.away.line("lows", &c.company().id, s.soundness),
+        line: look.away.line("lows", &c.company().id, &s.soundness),
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
         soundness: s.soundness,

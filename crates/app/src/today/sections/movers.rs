@@ -78,7 +78,7 @@ pub(crate) fn movers(look: &Look<'_>, over: MovesOver) -> MoverLines {
 fn mover(look: &Look<'_>, m: &Mover, over: MovesOver) -> MoverLine {
     let c = look.now.as_of.company(m.company);
     MoverLine {
-        line: look.away.line("movers", &c.company().id, format!("{} {over:?}", look.t())),
+        line: look.away.line("movers", &c.company().id, &format!("{} {over:?}", look.t())),
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
         change: six_digits(m.change),
@@ -89,7 +89,7 @@ fn mover(look: &Look<'_>, m: &Mover, over: MovesOver) -> MoverLine {
 
 fn sector(look: &Look<'_>, s: &SectorMove, over: MovesOver) -> SectorLine {
     SectorLine {
-        line: look.away.line("movers", &s.sector, format!("{} {over:?}", look.t())),
+        line: look.away.line("movers", &s.sector, &format!("{} {over:?}", look.t())),
         sector: s.sector.clone(),
         median: six_digits(s.median),
         says: sector_words(s),

@@ -49,7 +49,7 @@ pub(crate) fn screens(look: &Look<'_>) -> Result<Vec<ScreenLine>, AppError> {
         };
         let state: Vec<&str> =
             entered.iter().map(|n| n.symbol.as_str()).chain(["/"]).chain(left.iter().map(|n| n.symbol.as_str())).collect();
-        let line = look.away.line("screens", &document.head.id, state.join(" "));
+        let line = look.away.line("screens", &document.head.id, &state.join(" "));
         all.push(ScreenLine { line, id: document.head.id, name: document.head.name, entered, left, now, problem });
     }
     let unchanged = |s: &ScreenLine| s.entered.is_empty() && s.left.is_empty();

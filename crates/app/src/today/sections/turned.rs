@@ -50,7 +50,7 @@ pub(crate) fn flags(look: &Look<'_>) -> Vec<FlagLine> {
         let c = look.now.as_of.company(f.company);
         let ids: Vec<&str> = f.flags.iter().map(|i| FLAGS[*i].id).collect();
         FlagLine {
-            line: look.away.line("flags", &c.company().id, ids.join(" ")),
+            line: look.away.line("flags", &c.company().id, &ids.join(" ")),
             symbol: c.symbol().to_owned(),
             name: c.company().name.clone(),
             flags: f.flags.iter().map(|i| FLAGS[*i].says.to_owned()).collect(),
@@ -76,7 +76,7 @@ pub(crate) fn verdicts(look: &Look<'_>) -> Vec<VerdictLine> {
             verdict_words(&v)
         };
         VerdictLine {
-            line: look.away.line("verdicts", &c.company().id, format!("{:?} {}", v.before.map(|b| b.verdict.code()), v.after.verdict)),
+            line: look.away.line("verdicts", &c.company().id, &format!("{:?} {}", v.before.map(|b| b.verdict.code()), v.after.verdict)),
             symbol: c.symbol().to_owned(),
             name: c.company().name.clone(),
             before: v.before.map(|b| b.verdict),

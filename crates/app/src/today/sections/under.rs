@@ -47,7 +47,7 @@ pub(crate) fn under(look: &Look<'_>) -> Vec<UnderLine> {
             let c = look.now.as_of.company(u.company);
             let margin = values[u.company as usize].margin_of_safety().ok();
             UnderLine {
-                line: look.away.line("under", &c.company().id, format!("{} {}", u.since, if u.typed { "typed" } else { "computed" })),
+                line: look.away.line("under", &c.company().id, &format!("{} {}", u.since, if u.typed { "typed" } else { "computed" })),
                 symbol: c.symbol().to_owned(),
                 name: c.company().name.clone(),
                 currency: c.listing_currency().to_string(),
