@@ -8,7 +8,7 @@ use crate::{
     AppError, Ctx,
     alerts::Said,
     documents::{self, kind::DocumentKind},
-    today::{TodayAnswer, TodayRequest, today},
+    today::{Named, ScreenLine, TodayAnswer, TodayRequest, today},
 };
 use artemon_core::{
     domain::Day,
@@ -89,6 +89,7 @@ fn digest(ctx: &Ctx, settings: &DigestSettings, since: Day, session: Day) -> Res
             found.alerts.iter().map(|a| LetterLine::new(&a.name, format!("{} ({})", a.says, a.alert), company(ctx, &a.symbol))).collect(),
         ),
     ];
+    parts.push(part("Your screens", screens(ctx, settings, &found)));
     for top in &settings.screens {
         parts.extend(top_of_screen(ctx, top, since, session)?);
     }
@@ -145,6 +146,28 @@ fn coming(ctx: &Ctx, found: &TodayAnswer) -> Vec<LetterLine> {
         LetterLine::new(&c.name, format!("{}{paid} on {}", c.what, date(c.date)), company(ctx, &c.symbol))
     };
     found.coming.iter().map(line).collect()
+}
+
+/// How many companies a screen's line names of those that entered, and of those that left.
+const NAMED: usize = 8;
+
+/// The screens that changed. One whose first companies are told anyway is left to them.
+fn screens(ctx: &Ctx, settings: &DigestSettings, found: &TodayAnswer) -> Vec<LetterLine> {
+    let names = |word: &str, all: &[Named]| {
+        let mut named: Vec<String> = all.iter().take(NAMED).map(|n| n.name.clone()).collect();
+        if all.len() > NAMED {
+            named.push(format!("{} more", all.len() - NAMED));
+        }
+        if named.is_empty() { String::new() } else { format!("{word}: {}", named.join(", ")) }
+    };
+    let line = |s: &ScreenLine| {
+        let told = [names("in", &s.entered), names("out", &s.left)];
+        let told: Vec<&str> = told.iter().map(String::as_str).filter(|t| !t.is_empty()).collect();
+        LetterLine::new(&s.name, told.join("; "), ctx.home.link(&format!("/screens?doc={}", s.id)))
+    };
+    let changed = |s: &&ScreenLine| !s.entered.is_empty() || !s.left.is_empty();
+    let first_told = |s: &ScreenLine| settings.screens.iter().any(|t| t.screen == s.id);
+    found.screens.iter().filter(changed).filter(|s| !first_told(s)).map(line).collect()
 }
 
 /// Who entered and left the first companies of a screen; nothing where nobody did.

@@ -2,9 +2,10 @@
 
 use crate::now;
 use artemon_app::{
-    AlertLine, AppError, Delivery, DigestEvery, DocumentFile, FeedRequest, Home, MailSettings, Options, PutAway, PutLine, Security,
-    TodayRequest, add_document, addresses, alerts, calendar, delete_document, end_digest, look, make_demo, next_sessions, outbox,
-    preview_digest, put_away, read_address, renew_address, save_mail_settings, seen_all, today, try_mails_now, unseen_alerts,
+    AlertLine, AppError, Delivery, DigestEvery, DigestSettings, DocumentFile, FeedRequest, Home, MailSettings, Options, PutAway, PutLine,
+    Security, TodayRequest, TopOfScreen, add_document, addresses, alerts, calendar, delete_document, end_digest, look, make_demo,
+    next_sessions, outbox, preview_digest, put_away, read_address, renew_address, save_mail_settings, seen_all, today, try_mails_now,
+    unseen_alerts,
 };
 use serde_json::{Value, json};
 use std::{path::Path, sync::Arc};
@@ -130,6 +131,25 @@ fn with_digest(every: DigestEvery) -> MailSettings {
     let mut settings = MailSettings { to: "me@example.org".to_owned(), ..MailSettings::default() };
     settings.digest.every = every;
     settings
+}
+
+/// What the subject counts is named below it: a screen that changed with who entered and left it, once.
+#[test]
+fn the_digest_names_who_entered_and_left_a_screen() {
+    let (_folder, home) = demo();
+    let id = keep(&home, "screen", "Rose", &json!({ "blocks": [{ "criteria": [{ "formula": "change(1d)", "min": 0 }] }] })).unwrap();
+    sessions(&home, 1);
+    let mut digest = with_digest(DigestEvery::Session).digest;
+    let part = |digest: &DigestSettings, title: &str| {
+        preview_digest(&now(&home), digest).unwrap().parts.into_iter().find(|p| p.title == title).map(|p| p.lines).unwrap_or_default()
+    };
+    let line = &part(&digest, "Your screens")[0];
+    assert_eq!(line.head, "Rose");
+    assert!(line.text.starts_with("in: ") && line.text.contains("; out: ") && line.text.ends_with(" more"), "{}", line.text);
+    assert!(line.link.ends_with(&format!("/screens?doc={id}")));
+    digest.screens = vec![TopOfScreen { screen: id, top: 10 }];
+    assert!(part(&digest, "Your screens").is_empty());
+    assert!(part(&digest, "The first 10 of Rose").len() > 1);
 }
 
 /// One message a session, in the outbox as a file with text, HTML and the way to end it; one click ends it.
