@@ -151,18 +151,6 @@ pub fn verdict_words(v: &VerdictChange) -> String {
     letters.next().map_or_else(String::new, |first| format!("{}{}.", first.to_uppercase(), letters.as_str()))
 }
 
-/// What followed purchases before: "after 7 earlier purchases the price did 4 % better than the market within a year".
-#[must_use]
-pub fn followed_words(f: &insiders::Followed) -> Option<String> {
-    let beyond = f.median?;
-    let than = if beyond < 0.0 { "worse" } else { "better" };
-    Some(format!(
-        "within a year of {} the price did {} {than} than the market",
-        count(f.purchases, "earlier purchase"),
-        percent(beyond.abs())
-    ))
-}
-
 /// "The median company costs 0.94 of its value, dearer than in 36 % of the last 120 months; 41 % of companies are priced under their
 /// value."
 #[must_use]

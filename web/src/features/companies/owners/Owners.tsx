@@ -8,7 +8,7 @@ import { Answered } from "../../../components/Answered";
 import { useAsOf } from "../../../headless/asOf";
 import { day, percent } from "../../../headless/format";
 import type { Colours } from "../../../theme/colours";
-import { Followed } from "./Followed";
+import { AfterPurchases } from "./AfterPurchases";
 import { Trades } from "./Trades";
 
 interface Props {
@@ -27,7 +27,7 @@ export function Owners({ symbol, base }: Props) {
           {clusters.length > 0 && <Clusters clusters={clusters} />}
           {trades.length > 0 ? (
             <>
-              <Followed symbol={symbol} />
+              <AfterPurchases symbol={symbol} />
               <Trades trades={trades} base={base} />
             </>
           ) : (

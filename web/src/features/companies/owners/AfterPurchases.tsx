@@ -8,10 +8,16 @@ import { Failed } from "../../../components/States";
 import { useAsOf } from "../../../headless/asOf";
 import { signed } from "../../../headless/format";
 
+interface Props {
+  symbol: string;
+  /** Asked for already where one opened it. */
+  opened?: boolean;
+}
+
 /** What the price did after earlier purchases, against all companies; asked for, since all of them are looked at. */
-export function Followed({ symbol }: { symbol: string }) {
+export function AfterPurchases({ symbol, opened = false }: Props) {
   const [asOf] = useAsOf();
-  const [asked, setAsked] = useState(false);
+  const [asked, setAsked] = useState(opened);
   const after = useAfterPurchases(symbol, asOf, asked);
   if (!asked) {
     return (
