@@ -14,7 +14,7 @@ import { useCompanyMarks } from "../../headless/marks";
 import { order } from "../../headless/address";
 import { verdict } from "../../headless/verdicts";
 import { useOpenCompany } from "../companies/open";
-import { companyColumn } from "../companies/tableColumns";
+import { companyColumn, verdictColumn } from "../companies/tableColumns";
 import { useListAction } from "../lists/useListAction";
 
 type Candidate = Schemas["CandidateRow"];
@@ -163,22 +163,7 @@ function figure({ id, label, meaning, hint, width, of, unit, strong = false }: T
 }
 
 const COLUMNS: Column<Candidate>[] = [
-  {
-    id: "verdict",
-    label: "Verdict",
-    meaning: "By price, value and quality",
-    width: 92,
-    sorts: "descending",
-    cell: (row) => {
-      const [words, colour] = verdict(row.verdict);
-      return (
-        <span className="strong" style={{ color: colour }}>
-          {words}
-        </span>
-      );
-    },
-    text: (row) => row.verdict,
-  },
+  verdictColumn("descending"),
   {
     id: "currency",
     label: "",
