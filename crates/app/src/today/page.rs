@@ -166,7 +166,8 @@ fn moves_over(since: Day, t: Day) -> MovesOver {
 fn in_a_sentence(a: &TodayAnswer) -> (String, bool) {
     let here = |n: usize, one: &str, many: &str| (n > 0).then(|| format!("{} {}", in_words(n), if n == 1 { one } else { many }));
     let under = a.under.iter().filter(|u| !u.line.away && u.new).count();
-    let bought = a.insiders.companies.iter().filter(|i| !i.line.away).count();
+    // Not all of them have a line.
+    let bought = a.insiders.count - a.insiders.companies.iter().filter(|i| i.line.away).count();
     let screens = a.screens.iter().filter(|s| !s.line.away && (!s.entered.is_empty() || !s.left.is_empty())).count();
     let verdicts = a.verdicts.iter().filter(|v| !v.line.away).count();
     let flags = a.flags.iter().filter(|f| !f.line.away).count();

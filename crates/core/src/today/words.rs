@@ -158,10 +158,15 @@ pub fn gauge_words(now: &Gauge, at: &GaugeStanding, months: usize) -> String {
     let Some(ratio) = now.median_price_to_value else { return "No company can be valued.".to_owned() };
     let mut text = format!("The median company costs {ratio:.2} of its value");
     if let Some(rank) = at.median_price_to_value_rank.filter(|_| months > 12) {
-        let years = (months + 6) / 12;
+        let last = match (months + 6) / 12 {
+            1 => "the last year".to_owned(),
+            years => format!("the last {} years", in_words(years)),
+        };
         text += &match rank {
-            r if r <= 50.0 => format!(", cheaper than in {} of the last {} years", percent(1.0 - r / 100.0), in_words(years)),
-            r => format!(", dearer than in {} of the last {} years", percent(r / 100.0), in_words(years)),
+            r if r <= 0.0 => format!(", cheaper than at any month end of {last}"),
+            r if r <= 50.0 => format!(", cheaper than in {} of {last}", percent(1.0 - r / 100.0)),
+            r if r < 100.0 => format!(", dearer than in {} of {last}", percent(r / 100.0)),
+            _ => format!(", dearer than at any month end of {last}"),
         };
     }
     if let Some(share) = now.share_under_value {

@@ -5,7 +5,7 @@ use artemon_core::{
     alerts::{Condition, fired, past},
     domain::{Day, InsiderTrade, Record, Role},
     engine::{Context, Section},
-    today::{self, Followed, MovesOver, under_my_price},
+    today::{self, Followed, Gauge, GaugeStanding, MovesOver, gauge_words, under_my_price},
 };
 
 const T: &str = "2024-06-28";
@@ -128,4 +128,26 @@ fn a_cluster_fires_once() {
     assert_eq!(said.len(), 1);
     assert_eq!(said[0].sentence, "3 insiders bought between 10 Jun 2024 and 20 Jun 2024.");
     assert!(on(&filed.to_string(), T).is_empty());
+}
+
+/// The place of a month among the others is said so that it cannot be misread at either end; over little more than a year, "the last year".
+#[test]
+fn the_market_is_told_against_its_own_past() {
+    let now = Gauge {
+        median_price_to_value: Some(1.124),
+        share_under_value: Some(0.34),
+        median_pe: None,
+        share_above_sma200: None,
+        new_52w_lows: 0,
+        companies: 9,
+    };
+    let told = |rank: f64, months: usize| {
+        let at = GaugeStanding { median_price_to_value_rank: Some(rank), median_pe_rank: None, median_of_median_pe: None };
+        gauge_words(&now, &at, months).replace('\u{202f}', "").replace("; 34% of companies are priced under their value.", "")
+    };
+    assert_eq!(told(40.0, 120), "The median company costs 1.12 of its value, cheaper than in 60% of the last ten years");
+    assert_eq!(told(60.0, 120), "The median company costs 1.12 of its value, dearer than in 60% of the last ten years");
+    assert_eq!(told(0.0, 17), "The median company costs 1.12 of its value, cheaper than at any month end of the last year");
+    assert_eq!(told(100.0, 24), "The median company costs 1.12 of its value, dearer than at any month end of the last two years");
+    assert_eq!(told(50.0, 12), "The median company costs 1.12 of its value", "a year is too short to compare with");
 }

@@ -12,6 +12,8 @@ const FIRST = 6;
 
 interface Props {
   title: string;
+  /** How many there are where not all have a line. */
+  whole?: number;
   /** Said beside the heading. */
   count?: ReactNode;
   items: Item[];
@@ -23,7 +25,7 @@ interface Props {
   after?: ReactNode;
 }
 
-export function Section({ title, count, items, acting, none, before, after }: Props) {
+export function Section({ title, whole, count, items, acting, none, before, after }: Props) {
   const [all, setAll] = useState(false);
   const [showsAway, setShowsAway] = useState(false);
   const here = items.filter((i) => !i.line.away);
@@ -52,7 +54,7 @@ export function Section({ title, count, items, acting, none, before, after }: Pr
       <Box className="not-on-paper" sx={{ display: "flex", gap: 2, pt: 0.5, fontSize: 13 }}>
         {here.length > FIRST && (
           <Link component="button" onClick={() => setAll(!all)} sx={{ fontWeight: 600 }}>
-            {all ? "Fewer" : `All ${here.length}`}
+            {all ? "Fewer" : (whole ?? 0) > items.length ? `The first ${here.length}` : `All ${here.length}`}
           </Link>
         )}
         {away > 0 && (

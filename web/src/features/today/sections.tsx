@@ -77,6 +77,7 @@ type Items = Record<string, Item[]>;
 /** What a section says besides its lines. */
 interface Head {
   title: string;
+  whole?: number;
   count?: ReactNode;
   none: ReactNode;
   before?: ReactNode;
@@ -114,11 +115,13 @@ function ofAll(answer: Answer, items: Items): Record<string, Head> {
   return {
     insiders: {
       title: "Insiders bought",
+      whole: answer.insiders.count,
       count: insidersInWords(answer),
       none: "No purchase on the open market was filed.",
     },
     lows: {
       title: "At a yearly low, and sound",
+      whole: lows.count,
       count: `${lows.count} of ${lows.all} lows`,
       none: "No sound company is at its low of the year.",
     },
