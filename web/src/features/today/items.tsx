@@ -84,27 +84,35 @@ export const screenItems = ({ screens }: Answer, to: To): Item[] =>
 
 const change = (x: number) => <span style={{ color: tint(x < 0 ? "clay" : "teal") }}>{signed(x)}</span>;
 
-const headline = (h: Schemas["Headline"] | null | undefined) =>
-  h ? (
-    <>
-      {h.text} <span className="faint">{h.published_on && day(h.published_on)}</span>
-    </>
-  ) : (
-    "no headline"
-  );
+/** Days for which a headline may be why a price moved. */
+const RECENT = 31;
 
-export const moverItems = ({ movers }: Answer, to: To): Item[] => [
+const daysBetween = (from: string, to: string) => (Date.parse(to) - Date.parse(from)) / 86_400_000;
+
+/** Why it moved, as far as the newest headline tells. */
+function headline(h: Schemas["Headline"] | null | undefined, asOf: string) {
+  if (!h?.published_on) return h?.text ?? "no news";
+  if (daysBetween(h.published_on, asOf) > RECENT)
+    return <span className="faint">no news since {day(h.published_on)}</span>;
+  return (
+    <>
+      {h.text} <span className="faint nowrap">· {day(h.published_on)}</span>
+    </>
+  );
+}
+
+export const moverItems = ({ movers, as_of }: Answer, to: To): Item[] => [
   ...movers.sectors.map((s) => ({
     line: line(s),
     name: `${s.sector}: ${s.says}`,
     figure: change(s.median),
     below: "in the middle",
-    says: headline(s.headline),
+    says: headline(s.headline, as_of),
     fresh: true,
   })),
   ...[...movers.rises, ...movers.falls]
     .sort((a, b) => Math.abs(b.change) - Math.abs(a.change))
-    .map((m) => ({ ...of(m, to), figure: change(m.change), says: headline(m.headline), why: m.why })),
+    .map((m) => ({ ...of(m, to), figure: change(m.change), says: headline(m.headline, as_of), why: m.why })),
 ];
 
 export const comingItems = ({ coming }: Answer, to: To): Item[] =>
