@@ -27,6 +27,14 @@ pub fn story_among<F: Future<Output = ()>>(companies: usize, body: impl FnOnce(B
     run(Program::demo(companies), body);
 }
 
+/// A story of somebody who has no data yet.
+///
+/// # Panics
+/// As [`story`].
+pub fn story_without_data<F: Future<Output = ()>>(body: impl FnOnce(Browser, String) -> F) {
+    run(Program::empty(), body);
+}
+
 /// A story after something was done to the folder of a program that had stopped.
 ///
 /// # Panics

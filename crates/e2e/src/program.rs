@@ -1,4 +1,4 @@
-//! The built program with the demo world in a folder of its own.
+//! The built program with the demo world, or nothing, in a folder of its own.
 
 use std::{
     path::{Path, PathBuf},
@@ -10,14 +10,14 @@ use tokio::{
     process::{Child, Command},
 };
 
-/// A running `artemon demo`; stopped when dropped.
+/// A running `artemon demo`, or `artemon serve` without data; stopped when dropped.
 #[derive(Debug)]
 pub struct Program {
     /// Where it answers.
     pub address: String,
     child: Child,
     folder: TempDir,
-    companies: usize,
+    companies: Option<usize>,
 }
 
 impl Program {
@@ -26,6 +26,18 @@ impl Program {
     /// # Panics
     /// When it does not start.
     pub async fn demo(companies: usize) -> Program {
+        Program::begin(Some(companies)).await
+    }
+
+    /// Starts the program on a free port without any data.
+    ///
+    /// # Panics
+    /// When it does not start.
+    pub async fn empty() -> Program {
+        Program::begin(None).await
+    }
+
+    async fn begin(companies: Option<usize>) -> Program {
         let folder = tempfile::tempdir().expect("a folder");
         let (address, child) = start(folder.path(), companies).await;
         Program { address, child, folder, companies }
@@ -54,9 +66,11 @@ impl Program {
     }
 }
 
-async fn start(folder: &Path, companies: usize) -> (String, Child) {
+async fn start(folder: &Path, companies: Option<usize>) -> (String, Child) {
+    let world = companies.map(|n| vec!["demo".to_owned(), "--companies".to_owned(), n.to_string()]);
     let mut child = Command::new(binary())
-        .args(["demo", "--listen", "127.0.0.1:0", "--companies", &companies.to_string(), "--data"])
+        .args(world.unwrap_or_else(|| vec!["serve".to_owned()]))
+        .args(["--listen", "127.0.0.1:0", "--data"])
         .arg(folder)
         .stdin(Stdio::null())
         .stdout(Stdio::piped())

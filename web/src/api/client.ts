@@ -27,7 +27,15 @@ export type Mapping = Schemas["Mapping"];
 export const client = createClient<paths>({ baseUrl: "/" });
 
 /** A refusal by the server: its sentence says what is wrong and what to do. */
-export class Refusal extends Error {}
+export class Refusal extends Error {
+  /** The problem's type after "artemon:", such as "empty-dataset". */
+  readonly kind: string;
+
+  constructor(message: string, kind = "") {
+    super(message);
+    this.kind = kind;
+  }
+}
 
 export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error } = await answer.catch((e: unknown) => {
@@ -35,8 +43,11 @@ export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; resp
     throw new Refusal("Artemon does not answer. See whether it is still running in its terminal, then try again.");
   });
   if (data !== undefined) return data;
-  const problem = error as { title?: string } | undefined;
-  throw new Refusal(problem?.title ?? "The server refused without saying why.");
+  const problem = error as { title?: string; type?: string } | undefined;
+  throw new Refusal(
+    problem?.title ?? "The server refused without saying why.",
+    problem?.type?.replace(/^artemon:/, ""),
+  );
 }
 
 /** A request that is given up when a newer one takes its place. */

@@ -5,6 +5,7 @@ import Paper from "@mui/material/Paper";
 import Skeleton from "@mui/material/Skeleton";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
+import { Refusal } from "../api/client";
 
 export function Loading({ rows = 8 }: { rows?: number }) {
   return (
@@ -85,7 +86,22 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
   );
 }
 
+/** Nobody can be looked at yet: the way to the first companies. */
+function NoData() {
+  return (
+    <Empty title="No companies yet">
+      Artemon works on your own data. Import a Data Package, and they are all here.
+      <Box sx={{ mt: 2 }}>
+        <Button variant="contained" href="/data">
+          Import data
+        </Button>
+      </Box>
+    </Empty>
+  );
+}
+
 export function Failed({ error, retry }: { error: Error; retry?: () => void }) {
+  if (error instanceof Refusal && error.kind === "empty-dataset") return <NoData />;
   return (
     <Box role="alert" sx={{ p: 3, maxWidth: 720 }}>
       <Typography variant="h2" component="p" sx={{ color: "var(--a-clay)" }}>

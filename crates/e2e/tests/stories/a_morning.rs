@@ -1,6 +1,6 @@
 //! The quarter of an hour before work: what happened, whom one follows, what one wants to be told of.
 
-use artemon_e2e::{Browser, story};
+use artemon_e2e::{Browser, story, story_without_data};
 use serde_json::Value;
 
 const BUTTON: &str = "button";
@@ -95,6 +95,21 @@ fn a_morning() {
         until_count(&browser, "[data-testid=mail]", |n| n == 2).await;
         browser.text_until("pre", |t| t.contains("127.0.0.1")).await;
         assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
+}
+
+/// Whoever has no data yet is not told of a failure, but shown where data comes in.
+#[test]
+fn the_first_morning_leads_to_the_data() {
+    story_without_data(async |browser, address| {
+        for place in ["/", "/screens", "/candidates"] {
+            browser.goto(&format!("{address}{place}")).await;
+            browser.text_until("main", |t| t.contains("No companies yet")).await;
+        }
+        browser.with_text("a", "Import data").await.click().await.unwrap();
+        browser.text_until("main", |t| t.contains("Import a Data Package on the right")).await;
+        // Each refusal is also told in the console.
+        assert!(browser.console_errors().await.iter().all(|e| e.contains("422")));
     });
 }
 
