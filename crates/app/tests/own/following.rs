@@ -165,6 +165,8 @@ fn the_digest_comes_with_each_session_until_one_click_ends_it() {
     sessions(&home, 2);
     let sent = outbox(&now(&home)).unwrap();
     assert_eq!(sent.mails.len(), 4, "an alert and a digest for each session");
+    let digests: Vec<&str> = sent.mails.iter().map(|m| m.subject.as_str()).filter(|s| s.contains('\u{2013}')).collect();
+    assert!(digests[0].starts_with("2 Jul 2026") && digests[1].starts_with("1 Jul 2026"), "the newest session first: {digests:?}");
     assert!(sent.mails.iter().all(|m| m.sent_at.is_some() && m.recipient == "me@example.org"));
     let files: Vec<String> =
         std::fs::read_dir(folder.path().join("outbox")).unwrap().map(|f| f.unwrap().file_name().into_string().unwrap()).collect();

@@ -105,7 +105,11 @@ impl People {
     /// When they cannot be read.
     pub fn mails(&self, person: &PersonId, most: i64) -> Result<Vec<KeptMail>, StoreError> {
         let mine = mails::table.filter(mails::person_id.eq(person.as_str()));
-        Ok(mine.select(COLUMNS).order_by((mails::made_at.desc(), mails::id)).limit(most).load(&mut *self.reader()?)?)
+        Ok(mine
+            .select(COLUMNS)
+            .order_by((mails::session.desc(), mails::made_at.desc(), mails::key))
+            .limit(most)
+            .load(&mut *self.reader()?)?)
     }
 
     /// A message of a person.
