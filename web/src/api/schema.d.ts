@@ -3992,6 +3992,15 @@ export interface components {
             symbols: string[];
             to: string;
         };
+        /** @description What became of companies that were moved from a list to another. */
+        Moved: components["schemas"]["Added"] & {
+            /**
+             * Format: int32
+             * @description The version of the list that they left, before they did: those that were on both lists are put back from it with what was said
+             *     of them here. None where they stayed.
+             */
+            left?: number | null;
+        };
         /**
          * @description What of a verdict changed.
          * @enum {string}
@@ -8068,7 +8077,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Added"];
+                    "application/json": components["schemas"]["Moved"];
                 };
             };
             404: {

@@ -48,6 +48,17 @@ pub struct Added {
     pub version: i32,
 }
 
+/// What became of companies that were moved from a list to another.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Moved {
+    /// On the list to which they went.
+    #[serde(flatten)]
+    pub there: Added,
+    /// The version of the list that they left, before they did: those that were on both lists are put back from it with what was said
+    /// of them here. None where they stayed.
+    pub left: Option<i32>,
+}
+
 /// Puts companies on a list, behind those that are there.
 ///
 /// # Errors
@@ -165,7 +176,7 @@ pub struct MoveMembers {
 ///
 /// # Errors
 /// An unknown list.
-pub fn move_members(ctx: &Ctx, request: &MoveMembers) -> Result<Added, AppError> {
+pub fn move_members(ctx: &Ctx, request: &MoveMembers) -> Result<Moved, AppError> {
     let from = list_of(ctx, &request.from)?;
     let moving = taken(ctx, &mut from.body.clone(), &request.symbols);
     let (mut added, mut already) = (Vec::new(), Vec::new());
@@ -182,10 +193,9 @@ pub fn move_members(ctx: &Ctx, request: &MoveMembers) -> Result<Added, AppError>
         }
         Ok(!added.is_empty())
     })?;
-    if !request.copy && request.from != request.to {
-        remove_members(ctx, &request.from, &request.symbols)?;
-    }
-    Ok(Added { added, already, before, version })
+    let leave = !request.copy && request.from != request.to;
+    let left = leave.then(|| remove_members(ctx, &request.from, &request.symbols)).transpose()?;
+    Ok(Moved { there: Added { added, already, before, version }, left: left.map(|l| l.before) })
 }
 
 /// Puts the companies of a list in an order; those that are not named stay behind, as they are.

@@ -9,7 +9,8 @@ mod rows;
 pub(crate) use body::OwnList;
 pub use body::{ListBody, Member, MemberOwn};
 pub use change::{
-    AddMembers, Added, MoveMembers, RestoreMembers, add_members, move_members, order_members, remove_members, restore_members, save_member,
+    AddMembers, Added, MoveMembers, Moved, RestoreMembers, add_members, move_members, order_members, remove_members, restore_members,
+    save_member,
 };
 pub use file::{ListFormat, list_file};
 pub use pasted::{Pasted, PastedCompany, UnclearText, match_pasted};

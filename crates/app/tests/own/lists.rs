@@ -58,11 +58,18 @@ fn companies_move_with_what_is_said_of_them() {
     save_member(&now(&home), &watch, "DRUA", &MemberOwn { note: "mine".to_owned(), price: None }).unwrap();
     let moving = |copy, symbols: &[&str]| MoveMembers { from: watch.clone(), to: later.clone(), symbols: names(symbols), copy };
     let moved = move_members(&now(&home), &moving(false, &["DRUA", "TORD"])).unwrap();
-    assert_eq!((moved.added, moved.already), (names(&["DRUA"]), names(&["TORD"])));
+    assert_eq!((&moved.there.added, moved.there.already), (&names(&["DRUA"]), names(&["TORD"])));
     assert_eq!((on(&home, &watch), on(&home, &later)), (Vec::new(), names(&["TORD", "DRUA"])));
     let lists_of = company_lists(&now(&home), "DRUA", None).unwrap();
     let notes: Vec<Option<&str>> = lists_of.iter().map(|l| l.member.as_ref().map(|m| m.note.as_str())).collect();
     assert_eq!(notes, [Some("mine"), None], "Later before Watch, by name");
+    // Taken back, both are on the first again, and who was on the second stays there.
+    let back = RestoreMembers { version: moved.left.unwrap(), symbols: names(&["DRUA", "TORD"]) };
+    restore_members(&now(&home), &watch, &back).unwrap();
+    remove_members(&now(&home), &later, &moved.there.added).unwrap();
+    assert_eq!((on(&home, &watch), on(&home, &later)), (names(&["DRUA", "TORD"]), names(&["TORD"])));
+    let copied = move_members(&now(&home), &moving(true, &["DRUA", "TORD"])).unwrap();
+    assert_eq!((copied.there.added, copied.left), (names(&["DRUA"]), None));
 }
 
 /// How the price went since a company was added is that of the share, over splits: HALB split 2:1 in January 2024.

@@ -7,8 +7,8 @@ use crate::{
     extract::{Body, Path, Query, day},
 };
 use artemon_app::{
-    self as app, AddMembers, Added, ListEntry, ListFormat, ListRows, ListRowsRequest, MemberOwn, Membership, MoveMembers, OwnSoundness,
-    Pasted, RestoreMembers,
+    self as app, AddMembers, Added, ListEntry, ListFormat, ListRows, ListRowsRequest, MemberOwn, Membership, MoveMembers, Moved,
+    OwnSoundness, Pasted, RestoreMembers,
 };
 use axum::{
     Json,
@@ -97,8 +97,8 @@ pub(crate) async fn restore_members(caller: Caller, Path(id): Path<String>, Body
 
 /// Moves companies from one list to another, or copies them.
 #[utoipa::path(post, path = "/api/lists/move", tag = "lists", request_body = MoveMembers,
-    responses((status = 200, body = Added), (status = 404, body = Problem)))]
-pub(crate) async fn move_members(caller: Caller, Body(request): Body<MoveMembers>) -> Answer<Added> {
+    responses((status = 200, body = Moved), (status = 404, body = Problem)))]
+pub(crate) async fn move_members(caller: Caller, Body(request): Body<MoveMembers>) -> Answer<Moved> {
     caller.run(move |ctx| app::move_members(ctx, &request)).await
 }
 

@@ -27,7 +27,8 @@ pub struct NewFiring {
 }
 
 /// What an alert said.
-#[derive(Clone, Debug, PartialEq, Eq, Queryable)]
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = firings)]
 #[allow(missing_docs)]
 pub struct Firing {
     pub alert_id: String,
@@ -44,28 +45,6 @@ pub struct Firing {
 
 /// What the ids of feeds begin with: they say things to whoever reads the feed, not to the person.
 const FEEDS: &str = "feed %";
-
-const COLUMNS: (
-    firings::alert_id,
-    firings::session,
-    firings::company_id,
-    firings::symbol,
-    firings::name,
-    firings::alert,
-    firings::sentence,
-    firings::fired_at,
-    firings::seen_at,
-) = (
-    firings::alert_id,
-    firings::session,
-    firings::company_id,
-    firings::symbol,
-    firings::name,
-    firings::alert,
-    firings::sentence,
-    firings::fired_at,
-    firings::seen_at,
-);
 
 impl People {
     /// Everybody there is.
@@ -122,7 +101,7 @@ impl People {
         use firings as f;
         let mine = f::table.filter(f::person_id.eq(person.as_str())).filter(f::session.gt(after)).filter(f::session.le(upto));
         let mine = mine.filter(f::alert_id.not_like(FEEDS));
-        Ok(mine.select(COLUMNS).order_by((f::session.desc(), f::alert, f::symbol)).limit(most).load(&mut *self.reader()?)?)
+        Ok(mine.select(Firing::as_select()).order_by((f::session.desc(), f::alert, f::symbol)).limit(most).load(&mut *self.reader()?)?)
     }
 
     /// What one alert or feed said, the newest first.
@@ -132,7 +111,7 @@ impl People {
     pub fn firings_of(&self, person: &PersonId, alert: &str, most: i64) -> Result<Vec<Firing>, StoreError> {
         use firings as f;
         let mine = f::table.filter(f::person_id.eq(person.as_str())).filter(f::alert_id.eq(alert));
-        Ok(mine.select(COLUMNS).order_by((f::session.desc(), f::symbol)).limit(most).load(&mut *self.reader()?)?)
+        Ok(mine.select(Firing::as_select()).order_by((f::session.desc(), f::symbol)).limit(most).load(&mut *self.reader()?)?)
     }
 
     /// The alerts that have said anything, with the last session on which each did.

@@ -25,10 +25,12 @@ pub struct NewMail {
 }
 
 /// A message with what became of it.
-#[derive(Clone, Debug, PartialEq, Eq, Queryable)]
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = mails)]
 #[allow(missing_docs)]
 pub struct KeptMail {
     pub id: String,
+    #[diesel(column_name = person_id)]
     pub person: String,
     pub key: String,
     pub recipient: String,
@@ -62,34 +64,6 @@ pub(super) fn insert_mail(c: &mut SqliteConnection, person: &PersonId, new: &New
     diesel::insert_or_ignore_into(m::table).values(row).execute(c).map(drop)
 }
 
-const COLUMNS: (
-    mails::id,
-    mails::person_id,
-    mails::key,
-    mails::recipient,
-    mails::subject,
-    mails::text,
-    mails::html,
-    mails::made_at,
-    mails::sent_at,
-    mails::attempts,
-    mails::next_at,
-    mails::problem,
-) = (
-    mails::id,
-    mails::person_id,
-    mails::key,
-    mails::recipient,
-    mails::subject,
-    mails::text,
-    mails::html,
-    mails::made_at,
-    mails::sent_at,
-    mails::attempts,
-    mails::next_at,
-    mails::problem,
-);
-
 impl People {
     /// Keeps a message to be sent, unless one of its key is kept.
     ///
@@ -106,7 +80,7 @@ impl People {
     pub fn mails(&self, person: &PersonId, most: i64) -> Result<Vec<KeptMail>, StoreError> {
         let mine = mails::table.filter(mails::person_id.eq(person.as_str()));
         Ok(mine
-            .select(COLUMNS)
+            .select(KeptMail::as_select())
             .order_by((mails::session.desc(), mails::made_at.desc(), mails::key))
             .limit(most)
             .load(&mut *self.reader()?)?)
@@ -118,7 +92,7 @@ impl People {
     /// When it cannot be read.
     pub fn mail(&self, person: &PersonId, id: &str) -> Result<Option<KeptMail>, StoreError> {
         let mine = mails::table.find(id).filter(mails::person_id.eq(person.as_str()));
-        Ok(mine.select(COLUMNS).first(&mut *self.reader()?).optional()?)
+        Ok(mine.select(KeptMail::as_select()).first(&mut *self.reader()?).optional()?)
     }
 
     /// The newest session up to which messages told whose key begins with a word.
@@ -136,7 +110,7 @@ impl People {
     /// When they cannot be read.
     pub fn due_mails(&self, at: &str) -> Result<Vec<KeptMail>, StoreError> {
         let due = mails::table.filter(mails::sent_at.is_null()).filter(mails::next_at.le(at));
-        Ok(due.select(COLUMNS).order_by((mails::made_at, mails::id)).load(&mut *self.reader()?)?)
+        Ok(due.select(KeptMail::as_select()).order_by((mails::made_at, mails::id)).load(&mut *self.reader()?)?)
     }
 
     /// A message was sent.

@@ -1,6 +1,6 @@
 // What one does with lists, each undone by one step.
 import { useMemo } from "react";
-import { api } from "../../api/client";
+import { api, type Schemas } from "../../api/client";
 import { lists, useListChange } from "../../api/following";
 import { useUndo } from "../../headless/undo";
 
@@ -27,7 +27,7 @@ export function useListWork(failed: (why: Error) => void) {
         what: `list ${id}`,
         removed: put.length > 0 ? `${companies(put.length)} on ${name}` : `Already on ${name}`,
         undo: () => then(() => lists.remove(id, put)),
-        redo: () => then(() => lists.add(id, { symbols: put, from, own: [] })),
+        redo: () => then(() => lists.add(id, { symbols, from, own })),
       });
     };
     const remove = (id: string, name: string, symbols: string[]) => {
@@ -45,20 +45,26 @@ export function useListWork(failed: (why: Error) => void) {
         failed,
       );
     };
-    const move = (from: string, to: { id: string; name: string }, symbols: string[], copy: boolean) =>
-      void run(() => lists.move({ from, to: to.id, symbols, copy })).then(
+    const move = (from: string, to: { id: string; name: string }, symbols: string[], copy: boolean) => {
+      let moved: Schemas["Moved"] | undefined;
+      // Who was on both lists before is on both again, each with what was said of it there.
+      const back = async () => {
+        if (typeof moved?.left === "number") await lists.restore(from, { version: moved.left, symbols });
+        await lists.remove(to.id, moved?.added ?? []);
+      };
+      void run(async () => {
+        moved = await lists.move({ from, to: to.id, symbols, copy });
+      }).then(
         () =>
           did({
             what: `list ${to.id}`,
             removed: `${companies(symbols.length)} ${copy ? "copied" : "moved"} to ${to.name}`,
-            undo: () =>
-              then(() =>
-                copy ? lists.remove(to.id, symbols) : lists.move({ from: to.id, to: from, symbols, copy: false }),
-              ),
+            undo: () => then(back),
             redo: () => then(() => lists.move({ from, to: to.id, symbols, copy })),
           }),
         failed,
       );
+    };
     const make = async (name: string, folder: string) => {
       const body = { members: [], columns: [] } as unknown as Record<string, never>;
       const made = await api.addDocument({ kind: "list", name, folder, note: "", body });
