@@ -119,6 +119,13 @@ impl Day {
         self.0.rem_euclid(7) == 1
     }
 
+    /// The first day of the calendar month.
+    #[must_use]
+    pub fn month_start(self) -> Day {
+        let (year, month, _) = self.civil();
+        Day::from_civil(year, month, 1)
+    }
+
     /// The last day of the calendar month.
     #[must_use]
     pub fn month_end(self) -> Day {

@@ -91,11 +91,11 @@ impl Cache {
     }
 
     /// Lets go of what belongs to data older than a generation, but for what is settled, as of days up to one, of its generation, and
-    /// for own histories of theirs.
+    /// for own histories since theirs.
     pub(super) fn forget_before(&self, generation: u64, settled: &[(Day, u64)], histories: u64) {
         let settled = settled.to_vec();
         let stays = move |key: &Key| match (&key.what, key.what.day()) {
-            (What::History(..), _) => key.generation == Some(histories),
+            (What::History(..), _) => key.generation.is_some_and(|g| g >= histories),
             (_, Some(t)) => settled.iter().any(|(upto, g)| t <= *upto && key.generation == Some(*g)),
             _ => false,
         };

@@ -33,6 +33,8 @@ pub struct Engine {
     settled: Vec<(Day, u64)>,
     /// The generation to which own histories belong: they hold whole months, so that sessions of one month share them.
     histories: u64,
+    /// The generation of the month before, whose histories go on being right up to a day.
+    histories_before: Option<(u64, Day)>,
     cache: Cache,
 }
 
@@ -46,7 +48,7 @@ impl Engine {
     /// Of a snapshot, with a cache of its own.
     #[must_use]
     pub fn with_cache(snapshot: Snapshot, cache: Cache) -> Engine {
-        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), histories: 0, cache }
+        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), histories: 0, histories_before: None, cache }
     }
 
     /// Of the snapshot that follows: what depends on one company's filings alone, and on nothing new, stays kept.
@@ -55,7 +57,7 @@ impl Engine {
         let generation = self.generation + 1;
         self.cache.forget_before(generation, &[], generation);
         let snapshot = Arc::new(snapshot);
-        Engine { snapshot, generation, settled: Vec::new(), histories: generation, cache: self.cache.clone() }
+        Engine { snapshot, generation, settled: Vec::new(), histories: generation, histories_before: None, cache: self.cache.clone() }
     }
 
     /// Of the snapshot that follows when all that came became known after a day: what is kept as of that day and of those before it
@@ -71,9 +73,13 @@ impl Engine {
         let settled: Vec<(Day, u64)> = known.chain([(last, self.generation)]).collect();
         let settled = settled[settled.len().saturating_sub(SETTLED)..].to_vec();
         let same_month = snapshot.sessions().is_some_and(|(_, newest)| newest.month_index() == last.month_index());
-        let histories = if same_month { self.histories } else { generation };
-        self.cache.forget_before(generation, &settled, histories);
-        Engine { snapshot: Arc::new(snapshot), generation, settled, histories, cache: self.cache.clone() }
+        let (histories, histories_before) = if same_month {
+            (self.histories, self.histories_before)
+        } else {
+            (generation, Some((self.histories, last.month_start().plus_days(-1))))
+        };
+        self.cache.forget_before(generation, &settled, histories_before.map_or(histories, |before| before.0));
+        Engine { snapshot: Arc::new(snapshot), generation, settled, histories, histories_before, cache: self.cache.clone() }
     }
 
     /// The generation to which something kept belongs.
@@ -331,6 +337,12 @@ impl Host for Context {
 
     fn history(&self, of: &Identity, reach: Reach) -> Option<Arc<History>> {
         self.kept(What::History(*of, reach), of.depends)
+    }
+
+    fn history_before(&self, of: &Identity, reach: Reach) -> Option<(Arc<History>, Day)> {
+        let (generation, upto) = self.engine.histories_before?;
+        let key = Key { generation: Some(generation), ..self.key(What::History(*of, reach), of.depends) };
+        Some((self.engine.cache.get(&key)?, upto))
     }
 
     fn history_or_make(&self, of: &Identity, reach: Reach, make: &mut dyn FnMut() -> MadeHistories) -> Arc<History> {

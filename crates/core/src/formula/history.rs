@@ -52,6 +52,27 @@ impl History {
         (0..formulas).map(one).collect()
     }
 
+    /// The same up to a day, followed by the months of a history that begins after it, of the same companies.
+    #[must_use]
+    pub fn going_on(&self, upto: Day, newer: &History) -> History {
+        let companies = self.middles.len();
+        let (mut offsets, mut dates) = (vec![0], Vec::new());
+        let (mut values, mut known) = (Vec::new(), Vec::new());
+        for company in 0..companies {
+            let all = self.offsets[company]..self.offsets[company + 1];
+            let kept = all.start..all.start + self.dates[all.clone()].partition_point(|d| *d <= upto);
+            for (from, places) in [(self, kept), (newer, newer.offsets[company]..newer.offsets[company + 1])] {
+                dates.extend_from_slice(&from.dates[places.clone()]);
+                values.extend_from_slice(&from.values[places.clone()]);
+                known.extend(places.map(|i| from.is_known(i)));
+            }
+            offsets.push(dates.len());
+        }
+        let known = known.chunks(64).map(|bits| bits.iter().rev().fold(0, |word, bit| word << 1 | u64::from(*bit))).collect();
+        let middles = (0..companies).map(|_| Mutex::default()).collect();
+        History { offsets: Arc::new(offsets), dates: Arc::new(dates), values, known, since: self.since, middles }
+    }
+
     /// Roughly the memory it takes, in bytes.
     #[must_use]
     pub fn bytes(&self) -> usize {
@@ -100,9 +121,9 @@ impl History {
     fn places(&self, company: CompanyIndex, from: Day, before: Day) -> Range<usize> {
         let (start, end) = (self.offsets[company as usize], self.offsets[company as usize + 1]);
         let dates = &self.dates[start..end];
-        let month_start = before.month_end().plus_months(-1).month_end();
+        let month_start = before.month_start();
         let first = start + dates.partition_point(|d| *d <= from);
-        first..(start + dates.partition_point(|d| *d <= month_start)).max(first)
+        first..(start + dates.partition_point(|d| *d < month_start)).max(first)
     }
 
     fn extend(&self, out: &mut Vec<f64>, places: Range<usize>) {
@@ -110,7 +131,11 @@ impl History {
         if !places.is_empty() && self.all_known(places.start, places.end) {
             return out.extend_from_slice(&self.values[places]);
         }
-        out.extend(places.filter(|&i| self.known[i / 64] >> (i % 64) & 1 == 1).map(|i| self.values[i]));
+        out.extend(places.filter(|&i| self.is_known(i)).map(|i| self.values[i]));
+    }
+
+    fn is_known(&self, place: usize) -> bool {
+        self.known[place / 64] >> (place % 64) & 1 == 1
     }
 
     /// Whether every value between two places is defined.

@@ -10,6 +10,7 @@ use super::{
 };
 use crate::{
     Num, Why,
+    domain::Day,
     panel::{AsOf, CompanyAt, CompanyIndex, FilingState},
 };
 use std::{fmt::Debug, sync::Arc};
@@ -26,7 +27,7 @@ pub struct View<'a> {
 impl<'a> View<'a> {
     /// The same at another date.
     #[must_use]
-    pub fn at(self, t: crate::domain::Day) -> View<'a> {
+    pub fn at(self, t: Day) -> View<'a> {
         View { as_of: self.as_of.at(t), ..self }
     }
 }
@@ -65,6 +66,9 @@ pub trait Host: Send + Sync + Debug {
 
     /// A history that is kept.
     fn history(&self, of: &Identity, reach: Reach) -> Option<Arc<History>>;
+
+    /// A history made for an earlier month, and up to which day it is still right.
+    fn history_before(&self, of: &Identity, reach: Reach) -> Option<(Arc<History>, Day)>;
 
     /// The first of some histories, made together with the others and kept unless somebody else makes it at this moment.
     fn history_or_make(&self, of: &Identity, reach: Reach, make: &mut dyn FnMut() -> MadeHistories) -> Arc<History>;

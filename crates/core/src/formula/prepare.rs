@@ -155,21 +155,46 @@ impl<'a> Evaluator<'a> {
             match found {
                 Some(history) => drop(self.histories.insert(*of, history)),
                 None => {
-                    let (reach, since) = match shorter {
+                    let (reach, from) = match shorter {
                         Some(_) => (Reach::Beginning, Day::MIN),
                         None => (Reach::Asked, since.plus_months(-SPARE_MONTHS)),
                     };
-                    missing.push(Missing { of: *of, body, reach, since });
+                    missing.push(Missing { of: *of, body, reach, since: from, needed: *since });
                 }
             }
         }
         missing
     }
 
+    /// The histories that are missing; those of the month before are gone on with.
     fn made_histories(&self, missing: &[Missing<'_>]) -> MadeHistories {
-        let since = missing.iter().map(|m| m.since).min().unwrap_or(Day::MIN);
-        let bodies: Vec<&NumPlan> = missing.iter().map(|m| m.body).collect();
-        missing.iter().zip(self.histories_of(&bodies, since)).map(|(m, history)| (m.of, m.reach, Arc::new(history))).collect()
+        let before = |m: &Missing<'_>| if self.only.is_empty() { self.history_before(m) } else { None };
+        let (mut anew, mut to_go_on) = (Vec::new(), Vec::new());
+        for m in missing {
+            match before(m) {
+                Some((history, upto)) => to_go_on.push((m, history, upto)),
+                None => anew.push(m),
+            }
+        }
+        let mut made: MadeHistories = Vec::with_capacity(missing.len());
+        if let Some(upto) = to_go_on.iter().map(|m| m.2).min() {
+            let newer = self.histories_of(&to_go_on.iter().map(|m| m.0.body).collect::<Vec<_>>(), upto);
+            let longer = to_go_on.par_iter().zip(&newer).map(|((m, history, _), newer)| (m.of, m.reach, Arc::new(history.going_on(upto, newer))));
+            made.extend(longer.collect::<Vec<_>>());
+        }
+        if let Some(since) = anew.iter().map(|m| m.since).min() {
+            let histories = self.histories_of(&anew.iter().map(|m| m.body).collect::<Vec<_>>(), since);
+            made.extend(anew.iter().zip(histories).map(|(m, history)| (m.of, m.reach, Arc::new(history))));
+        }
+        // Whoever waits, waits for the first.
+        made.sort_by_key(|(of, ..)| missing.first().is_none_or(|first| first.of != *of));
+        made
+    }
+
+    /// The history made for an earlier month, where it goes back far enough, and up to which day it is right.
+    fn history_before(&self, m: &Missing<'_>) -> Option<(Arc<History>, Day)> {
+        let reaches = [m.reach, Reach::Beginning];
+        reaches.into_iter().filter_map(|reach| self.view.host.history_before(&m.of, reach)).find(|(h, _)| h.since() <= m.needed)
     }
 
     /// The bodies' values at every company's month ends after `since`, each from what was known then.
@@ -230,7 +255,10 @@ struct Missing<'p> {
     of: Identity,
     body: &'p NumPlan,
     reach: Reach,
+    /// It is made for the months after this day.
     since: Day,
+    /// Those after this day are asked for.
+    needed: Day,
 }
 
 /// The bodies whose histories a part asks for at rows from `earliest` on, those of valuations included.

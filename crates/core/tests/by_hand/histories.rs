@@ -8,6 +8,7 @@ use artemon_core::{
     measures::compile,
     valuation::yearly_multiples,
 };
+use std::sync::Arc;
 
 /// Earnings of 1 from before the first month on, so that P/E is the price; a price at the last day of each month, and one on
 /// 15 March 2024.
@@ -40,6 +41,32 @@ fn the_own_history_is_one_price_a_month() {
     assert_is(ask(40.0, "own_high(pe, 3y)"), 40.0);
     let z = ask(18.5, "own_z(pe, 3y)").unwrap();
     assert!(z.abs() < 1e-12, "the mean is no distance away: {z}");
+}
+
+/// Sessions that follow each other go on with the histories of the month before: the month in which they were made ends with its
+/// last price and not with that of the day on which they were made, and the months after it are there.
+#[test]
+fn histories_go_on_from_month_to_month() {
+    let rank_and_median = |context: &Context, t: &str| {
+        let of = |text: &str| {
+            let row = context.as_of(day(t)).company(0);
+            // So many rows ask for the histories of all companies, which are kept.
+            context.evaluate(&context.compile(text).unwrap(), &vec![row; 600]).value(0).number()
+        };
+        (of("own_rank(pe, 3y)").unwrap(), of("own_median(pe, 3y)").unwrap())
+    };
+    let mut w = monthly(&(1..=36).map(f64::from).collect::<Vec<_>>(), 20.0);
+    let mut engine = w.context().engine().clone();
+    let settings = Arc::new(w.context().settings().clone());
+    let mut last = T;
+    rank_and_median(&engine.context(settings.clone()), last);
+    for (t, price) in [("2024-03-28", 90.0), ("2024-04-02", 30.0), ("2024-04-30", 5.0), ("2024-05-02", 31.0), ("2024-07-01", 32.0)] {
+        w = w.traded(day(t), price, 100.0);
+        engine = engine.next_session(w.snapshot(), day(last));
+        let gone_on = rank_and_median(&engine.context(settings.clone()), t);
+        assert_eq!(gone_on, rank_and_median(&w.context(), t), "{t}");
+        last = t;
+    }
 }
 
 /// A price that is met counts half: of 36 months at 10, 10 is the middle.
