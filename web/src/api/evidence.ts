@@ -46,12 +46,11 @@ export const useOwners = (symbol: string, asOf?: string) =>
     queryFn: () => taken(client.GET("/api/companies/{symbol}/owners", { params: known(symbol, asOf) })),
   });
 
-/** What the price did after insiders had bought, once it is asked for. */
-export const useAfterPurchases = (symbol: string, asOf: string | undefined, asked: boolean) =>
+/** What the price did after insiders had bought. */
+export const useAfterPurchases = (symbol: string, asOf: string | undefined) =>
   useQuery({
     queryKey: ["after-purchases", symbol, asOf],
     queryFn: () => taken(client.GET("/api/companies/{symbol}/after-purchases", { params: known(symbol, asOf) })),
-    enabled: asked,
   });
 
 export const useQuarters = (symbol: string, body: Schemas["QuartersRequest"]) =>

@@ -118,7 +118,7 @@ pub struct AfterPurchases {
 /// An unknown company, a date outside the data.
 pub fn after_purchases(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<AfterPurchases, AppError> {
     let c = ctx.company(symbol, ctx.date(as_of)?)?;
-    let after = |months| c.has_insider_trades().then(|| insiders::followed(&c, months));
+    let after = |months| c.has_insider_trades().then(|| ctx.engine.after_purchases(&c, months));
     Ok(AfterPurchases { six_months: after(6), twelve_months: after(12) })
 }
 
@@ -150,7 +150,7 @@ fn of_company(ctx: &Ctx, c: &CompanyAt<'_>) -> Behaviour {
         gaps: list(price::gaps(c, GAPS_WITHIN), gap),
         candles: SEARCHED.into_iter().map(|(size, name, bars)| (name, patterns(price::candles(c, size, bars)))).collect(),
         insider_trades: known.then(|| trades(c)),
-        after_purchases: known.then(|| AFTER.into_iter().map(|(months, name)| (name, insiders::followed(c, months))).collect()),
+        after_purchases: known.then(|| AFTER.into_iter().map(|(months, name)| (name, ctx.engine.after_purchases(c, months))).collect()),
     }
 }
 

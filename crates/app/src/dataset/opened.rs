@@ -5,7 +5,7 @@ use crate::AppError;
 use artemon_core::{
     domain::Currency,
     engine::{Engine, Keep},
-    panel::{AsOf, TableCoverage},
+    panel::{AsOf, Changes, TableCoverage},
     plausibility::{Finding, findings},
 };
 use artemon_store::Dataset;
@@ -15,8 +15,6 @@ use std::sync::Arc;
 pub(crate) const BASE_CURRENCY: &str = "base_currency";
 /// The setting that holds the dataset's name.
 pub(crate) const NAME: &str = "name";
-/// Once more than one in so many companies is touched the whole dataset is loaded anew.
-const ANEW_FROM: usize = 4;
 
 /// A loaded dataset.
 #[derive(Debug)]
@@ -62,16 +60,15 @@ impl Opened {
 
     /// The dataset after an import: what was not touched is shared.
     pub(crate) fn after(&self, touched: &Touched<'_>, store: &Dataset, base: Option<Currency>) -> Result<Opened, AppError> {
-        if touched.companies.len() * ANEW_FROM > self.engine.snapshot().company_count() {
+        let before = self.engine.snapshot();
+        if before.company_count() == 0 {
             return load(store, base);
         }
-        let ids: Vec<String> = touched.companies.iter().map(ToString::to_string).collect();
-        let mut builder = store.load_changed(&ids, touched.market)?;
-        for (symbol, bars) in &touched.appended {
-            builder.append_bars(symbol, bars.clone());
-        }
-        let snapshot = builder.build_on(self.engine.snapshot(), touched.market);
-        let engine = match self.engine.snapshot().sessions() {
+        let anew: Vec<String> = touched.anew.iter().map(ToString::to_string).collect();
+        let facts: Vec<String> = touched.facts.difference(&touched.anew).map(ToString::to_string).collect();
+        let changes = Changes { appended: touched.appended.clone(), ..store.load_changed(&anew, &facts, touched.market)? };
+        let snapshot = before.followed_by(changes);
+        let engine = match before.sessions() {
             Some((_, last)) if touched.from > last => self.engine.next_session(snapshot, last),
             _ => self.engine.next(snapshot),
         };

@@ -62,7 +62,7 @@ fn after(c: &CompanyAt<'_>) -> Json {
     if !c.has_insider_trades() {
         return Json::Null;
     }
-    json!({"6m": insiders::followed(c, 6), "12m": insiders::followed(c, 12)})
+    json!({"6m": context().after_purchases(c, 6), "12m": context().after_purchases(c, 12)})
 }
 
 fn trades(c: &CompanyAt<'_>) -> Json {

@@ -13,7 +13,9 @@ use crate::{
         self, Answers, Column, Compiled, Depends, Explanation, Fingerprint, FormulaError, FromFilings, History, Host, Identity, Judgement,
         MadeHistories, OwnRange, Reach, Unit, ValueField, ValueTable, View,
     },
+    insiders::{self, Followed},
     panel::{AsOf, CompanyAt, CompanyIndex, FilingState, Snapshot},
+    price::MarketReturns,
     valuation::{self, CompanyValue, Start, Valuation, What as Valued},
 };
 use std::{any::TypeId, sync::Arc};
@@ -235,6 +237,15 @@ impl Context {
         valuation::value_series(self.view(t), company, since, self.settings.premises())
     }
 
+    /// What followed the purchases of a company's insiders, against the mean of all companies but funds in the universe of each day.
+    #[must_use]
+    pub fn after_purchases(&self, c: &CompanyAt<'_>, months: i32) -> Followed {
+        insiders::followed(c, months, |day| {
+            let what = What::Market(day.month_start(), months);
+            self.kept_or_made(what, Depends::NOTHING, || MarketReturns::of_month(c.as_of, day, months)).since(day)
+        })
+    }
+
     fn view_of<'a>(&'a self, rows: &[CompanyAt<'a>]) -> View<'a> {
         self.view(rows.first().map_or(Day::MAX, CompanyAt::t))
     }
@@ -380,6 +391,12 @@ impl Keep for Figures {
 impl Keep for Values {
     fn bytes(&self) -> usize {
         self.valuations.iter().map(Valuation::bytes).sum()
+    }
+}
+
+impl Keep for MarketReturns {
+    fn bytes(&self) -> usize {
+        self.bytes()
     }
 }
 

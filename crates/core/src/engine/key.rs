@@ -20,7 +20,7 @@ pub(super) struct Key {
 
 impl What {
     /// As of which day it is; none where it is of no single day.
-    pub(super) const fn day(&self) -> Option<Day> {
+    pub(super) fn day(&self) -> Option<Day> {
         match self {
             What::Members(t)
             | What::Derived(_, t, _)
@@ -28,6 +28,7 @@ impl What {
             | What::Column(t, _)
             | What::Start(t)
             | What::Values(t) => Some(*t),
+            What::Market(month, months) => Some(month.month_end().plus_months(*months)),
             What::Compiled(..) | What::History(..) | What::Filed(..) | What::Whole(_) => None,
         }
     }
@@ -54,6 +55,8 @@ pub(super) enum What {
     Values(Day),
     /// What some formulas give that follow from one company's filings alone.
     Filed(Fingerprint, FilingState),
+    /// The market's returns over so many months, from the days of a calendar month on, which its first day stands for.
+    Market(Day, i32),
     /// Something about the snapshot as a whole, one of a type.
     Whole(TypeId),
 }

@@ -179,7 +179,8 @@ impl<'a> Evaluator<'a> {
         let mut made: MadeHistories = Vec::with_capacity(missing.len());
         if let Some(upto) = to_go_on.iter().map(|m| m.2).min() {
             let newer = self.histories_of(&to_go_on.iter().map(|m| m.0.body).collect::<Vec<_>>(), upto);
-            let longer = to_go_on.par_iter().zip(&newer).map(|((m, history, _), newer)| (m.of, m.reach, Arc::new(history.going_on(upto, newer))));
+            let longer =
+                to_go_on.par_iter().zip(&newer).map(|((m, history, _), newer)| (m.of, m.reach, Arc::new(history.going_on(upto, newer))));
             made.extend(longer.collect::<Vec<_>>());
         }
         if let Some(since) = anew.iter().map(|m| m.since).min() {

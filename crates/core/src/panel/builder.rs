@@ -10,7 +10,10 @@ use super::{
 };
 use crate::domain::{Bar, Company, FxRate, Index, IndexLevel, IndexMember, News, Rate, Record};
 use rayon::prelude::*;
-use std::{collections::HashMap, sync::Arc};
+use std::{
+    collections::{HashMap, HashSet},
+    sync::Arc,
+};
 
 /// Collects rows; [`PanelBuilder::build`] sorts them into a [`Snapshot`].
 #[derive(Debug, Default)]
@@ -25,13 +28,25 @@ pub struct PanelBuilder {
     /// Rows keyed by symbol that came before their listing.
     early: Vec<Record>,
     early_bars: Vec<(Arc<str>, BarColumns)>,
-    appended: HashMap<Arc<str>, Vec<Bar>>,
     market: MarketRows,
 }
 
 /// Some companies, ready for a snapshot.
 #[derive(Debug)]
 pub struct PanelPart(Vec<CompanyPanel>);
+
+/// What is new since a snapshot.
+#[derive(Debug, Default)]
+pub struct Changes {
+    /// Companies made anew.
+    pub companies: Vec<PanelPart>,
+    /// Companies made anew but for their bars, which are those of before.
+    pub facts: Vec<PanelPart>,
+    /// Sessions that follow those of before, by symbol.
+    pub appended: HashMap<Arc<str>, Vec<Bar>>,
+    /// With all rows that belong to no company, where some of them changed.
+    pub market: Option<PanelBuilder>,
+}
 
 /// The rows that belong to no company.
 #[derive(Debug, Default)]
@@ -82,11 +97,6 @@ impl PanelBuilder {
             Some(None) => {}
             None => self.early_bars.push((symbol.clone(), bars)),
         }
-    }
-
-    /// Takes sessions that follow those of the snapshot on which will be built.
-    pub fn append_bars(&mut self, symbol: &Arc<str>, bars: Vec<Bar>) {
-        self.appended.insert(symbol.clone(), bars);
     }
 
     fn push_by_symbol(&mut self, record: Record) {
@@ -145,22 +155,6 @@ impl PanelBuilder {
         Snapshot::new(Vec::new(), companies, Arc::new(self.market.build()), 0)
     }
 
-    /// The snapshot that follows `base`: companies pushed here replace those of `base`, appended bars go to the others;
-    /// what belongs to no company is made anew when `with_market`.
-    #[must_use]
-    pub fn build_on(mut self, base: &Snapshot, with_market: bool) -> Snapshot {
-        let changed = self.built_companies();
-        let ids: std::collections::HashSet<&Arc<str>> = changed.iter().map(|c| &c.company.id).collect();
-        let kept = base.companies.par_iter().filter(|c| !ids.contains(&c.company.id)).map(|c| {
-            let new = c.listing.as_ref().and_then(|l| self.appended.get(&l.symbol));
-            let grown = new.and_then(|new| c.bars.appended(new));
-            grown.map_or_else(|| c.clone(), |bars| Arc::new(CompanyPanel { facts: c.facts.clone(), facts_id: c.facts_id, bars }))
-        });
-        let kept: Vec<Arc<CompanyPanel>> = kept.collect();
-        let shared = if with_market { Arc::new(self.market.build()) } else { base.shared.clone() };
-        Snapshot::new(kept, changed, shared, base.next_facts)
-    }
-
     fn built_companies(&mut self) -> Vec<CompanyPanel> {
         for record in std::mem::take(&mut self.early) {
             self.push_by_symbol(record);
@@ -172,6 +166,32 @@ impl PanelBuilder {
         let mut rows = |id: &Arc<str>| self.places.get(id).map(|p| std::mem::take(&mut self.raw[*p])).unwrap_or_default();
         let raw: Vec<_> = companies.map(|(id, company)| (company, rows(&id))).collect();
         raw.into_par_iter().map(|(c, r)| CompanyPanel::new(c, r)).collect()
+    }
+}
+
+impl Snapshot {
+    /// The snapshot that follows: what did not change is shared.
+    #[must_use]
+    pub fn followed_by(&self, changes: Changes) -> Snapshot {
+        let Changes { companies, facts, appended, market } = changes;
+        let grown = |c: &CompanyPanel| c.listing.as_ref().and_then(|l| c.bars.appended(appended.get(&l.symbol)?));
+        let mut made: Vec<CompanyPanel> = companies.into_iter().flat_map(|p| p.0).collect();
+        let of_before = |mut c: CompanyPanel| {
+            if let Some(before) = self.find(&c.company.id) {
+                let before = &self.companies[before as usize];
+                c.bars = grown(before).unwrap_or_else(|| before.bars.clone());
+            }
+            c
+        };
+        made.par_extend(facts.into_par_iter().flat_map_iter(|p| p.0).map(of_before));
+        let ids: HashSet<&Arc<str>> = made.iter().map(|c| &c.company.id).collect();
+        let kept = self.companies.par_iter().filter(|c| !ids.contains(&c.company.id)).map(|c| {
+            let with = |bars| Arc::new(CompanyPanel { facts: c.facts.clone(), facts_id: c.facts_id, bars });
+            grown(c).map_or_else(|| c.clone(), with)
+        });
+        let kept: Vec<Arc<CompanyPanel>> = kept.collect();
+        let shared = market.map_or_else(|| self.shared.clone(), |m| Arc::new(m.market.build()));
+        Snapshot::new(kept, made, shared, self.next_facts)
     }
 }
 

@@ -16,7 +16,7 @@ mod statements;
 pub use as_of::{AsOf, CompanyAt, Declared, Dividend, FiledItem, FilingState};
 pub use bars::{BarColumns, Field};
 pub use bars_at::BarsAt;
-pub use builder::{PanelBuilder, PanelPart};
+pub use builder::{Changes, PanelBuilder, PanelPart};
 pub use company::{EstimateRow, OpenTrade, OwnershipRow};
 pub use coverage::{BarStanding, Extent, TableCoverage};
 pub use figures::{Figures, MAX_DECIMALS, scaled};

@@ -18,7 +18,7 @@ pub use candles::{Candle, CandleAt, candles};
 pub(crate) use dividends::{dividend_years, dividend_yield, regular_dividend, year_dividend};
 pub use frame::Frame;
 pub use lines::{averages, bands, strengths};
-pub use returns::{price_return, total_return};
+pub use returns::{MarketReturns, price_return, total_return};
 pub use session::{sector_change, sector_return, session_after, session_change};
 pub(crate) use trading::{average_traded_value, average_volume, market_cap, order_share, relative_volume, volume};
 pub use trend::{Channel, channel_of, trend_tests};

@@ -25,4 +25,4 @@ pub use movers::{Mover, Movers, MovesOver, SectorMove, movers, newest_headline, 
 pub use report::{Asked, AskedOf, Report, ReportError, report};
 pub use turned::{MovedBy, NewFlags, Standing, VerdictChange, new_flags, verdict_changes};
 pub use under::{UnderPrice, under_my_price};
-pub use words::{event_words, gauge_words, purchase_words, role, sector_words, under_words, verdict_words};
+pub use words::{event_words, followed_words, gauge_words, purchase_words, role, sector_words, under_words, verdict_words};

@@ -6,9 +6,12 @@ use artemon_core::{
         Action, ActionKind, Bar, Company, Event, EventKind, Index, IndexLevel, IndexMember, Item, Listing, Metric, News, Ownership, Period,
         Rate, RateSeries, Record, Table,
     },
-    panel::{BarStanding, Extent, PanelBuilder, Snapshot},
+    panel::{BarStanding, Changes, Extent, PanelBuilder, Snapshot},
 };
-use std::collections::BTreeMap;
+use std::{
+    collections::{BTreeMap, HashMap},
+    sync::Arc,
+};
 
 fn bar(on: &str, price: f64) -> Bar {
     Bar { date: day(on), open: price, high: price + 1.0, low: price - 1.0, close: price + 0.5, volume: 100.0 }
@@ -170,21 +173,31 @@ fn shares_with(s: &Snapshot, symbol: &str) -> usize {
 #[test]
 fn the_next_snapshot_has_what_changed() {
     let base = every_table().snapshot();
-    let mut next = PanelBuilder::default();
-    next.append_bars(&"SYM".into(), vec![bar("2024-01-04", 14.0), bar("2024-01-05", 15.0)]);
-    let grown = next.build_on(&base, false);
+    let days = vec![bar("2024-01-04", 14.0), bar("2024-01-05", 15.0)];
+    let appended: HashMap<Arc<str>, Vec<Bar>> = HashMap::from([("SYM".into(), days)]);
+    let grown = base.followed_by(Changes { appended: appended.clone(), ..Changes::default() });
     assert_eq!((shares_with(&grown, "SYM"), shares_with(&base, "SYM")), (6, 4));
     assert_eq!(grown.sessions(), Some((day("2022-12-30"), day("2024-01-05"))));
     assert_eq!(grown.coverage().iter().map(|c| c.rows).sum::<usize>(), base.coverage().iter().map(|c| c.rows).sum::<usize>() + 2);
 
-    let mut again = PanelBuilder::default();
-    again.push(Record::Company(Company { name: "Renamed".to_owned(), ..World::new().company }));
-    again.push(Record::Listing(World::new().listing));
-    let replaced = again.build_on(&base, true);
+    let renamed = || {
+        let mut again = PanelBuilder::default();
+        again.push(Record::Company(Company { name: "Renamed".to_owned(), ..World::new().company }));
+        again.push(Record::Listing(World::new().listing));
+        vec![again.build_part()]
+    };
+    let replaced = base.followed_by(Changes { companies: renamed(), market: Some(PanelBuilder::default()), ..Changes::default() });
     assert_eq!((replaced.company_count(), shares_with(&replaced, "SYM")), (2, 0));
     assert_eq!(replaced.company(replaced.find("SYM").unwrap()).name, "Renamed");
     let rates = replaced.coverage().into_iter().find(|c| c.table == Table::Rates).unwrap();
     assert_eq!(rates.rows, 0, "what belongs to no company was made anew, of nothing");
+
+    // Other facts with the bars of before, and with the sessions that follow them.
+    for (appended, bars) in [(HashMap::new(), 4), (appended, 6)] {
+        let refiled = base.followed_by(Changes { facts: renamed(), appended, ..Changes::default() });
+        assert_eq!((refiled.company_count(), shares_with(&refiled, "SYM")), (2, bars));
+        assert_eq!(refiled.company(refiled.find("SYM").unwrap()).name, "Renamed");
+    }
 }
 
 /// Prices and splits may come before the listing; those of a listing that is not primary count for nobody.

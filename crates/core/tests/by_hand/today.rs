@@ -5,6 +5,7 @@ use artemon_core::{
     alerts::{Condition, fired, past},
     domain::{Day, InsiderTrade, Record, Role},
     engine::{Context, Section},
+    insiders,
     today::{self, Followed, Gauge, GaugeStanding, MovesOver, gauge_words, under_my_price},
 };
 
@@ -95,6 +96,22 @@ fn purchases_filed_since_are_one_line() {
     assert!(said.starts_with("2 people of 3 who bought within 30 days, chief executive among them"), "{said}");
     assert!(said.contains("second purchase in a year"), "{said}");
     assert!(today::purchases(&section, day("2024-06-27")).is_empty());
+}
+
+/// A year where any purchase is so old, else half a year; the median only of several.
+#[test]
+fn what_followed_earlier_purchases_is_said_of_the_longest_time() {
+    let after = |year: usize, half: usize| {
+        move |months: i32| {
+            let purchases = if months == 12 { year } else { half };
+            let median = (purchases > 0).then_some(if months == 12 { -0.052 } else { 0.118 });
+            insiders::Followed { median, purchases }
+        }
+    };
+    let said = |year, half| today::followed_words(after(year, half));
+    assert_eq!(said(3, 4).unwrap(), "3 earlier purchases were followed by −5.2\u{202f}% against all companies within a year (median)");
+    assert_eq!(said(0, 1).unwrap(), "an earlier purchase was followed by +12\u{202f}% against all companies within half a year");
+    assert_eq!(said(0, 0), None);
 }
 
 /// Once from one session to the next, not while it stays true; again when it was false in between.

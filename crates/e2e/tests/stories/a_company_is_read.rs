@@ -52,9 +52,8 @@ fn statements_are_switched_drawn_and_opened() {
         browser.press("\u{E00C}").await;
         browser.until("the sheet to close", async || browser.all("[aria-label='Opened figure'] h2").await.is_empty().then_some(())).await;
 
-        // What followed insiders' purchases is looked up when it is asked for.
+        // What followed insiders' purchases.
         scroll_to(&browser, "#q-owners").await;
-        browser.with_text("#q-owners button", "What followed earlier purchases?").await.click().await.unwrap();
         browser.text_until("#q-owners [role=status]", |t| t.contains("open market")).await;
 
         // Half-years: one choice for all statements, kept in the address.

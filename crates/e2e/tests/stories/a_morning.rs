@@ -60,11 +60,8 @@ fn a_morning() {
         until_count(&browser, LINE, |n| n <= lines).await;
         browser.with_text(BUTTON, "Undo").await;
         browser.with_text(BUTTON, "1 put away").await;
-        // What followed before is asked of the line one is on.
-        let insiders = "section[aria-label='Insiders bought'] [data-line]";
-        let _: Value = browser.ask(&format!("document.querySelector(\"{insiders}\").focus(); arguments[0](null);")).await;
-        press(&browser, "What followed before?").await;
-        browser.text_until(insiders, |t| t.contains("on the open market")).await;
+        // What followed earlier purchases of such a company is told with them.
+        browser.text_until("section[aria-label='Insiders bought']", |t| t.contains("against all companies within a year")).await;
         // What is marked goes onto a list that is made for it.
         press(&browser, "Add to a list").await;
         let name = browser.find("[role=dialog] input").await;

@@ -1,14 +1,14 @@
 //! The whole dataset, or some companies of it, into a panel: some companies at a time, on all cores.
 
 use super::{
-    COMPANIES_A_QUERY, Dataset, is_shared,
+    Dataset, is_shared,
     rows::{self, Chosen, life, prices},
     schema::{companies, listings},
 };
 use crate::StoreError;
 use artemon_core::{
     domain::{Record, Table},
-    panel::{PanelBuilder, PanelPart, Snapshot},
+    panel::{Changes, PanelBuilder, PanelPart, Snapshot},
 };
 use diesel::{prelude::*, sqlite::SqliteConnection};
 use std::sync::Mutex;
@@ -23,8 +23,27 @@ impl Dataset {
     /// When a row or chunk is damaged.
     pub fn load_panel(&self) -> Result<Snapshot, StoreError> {
         let ids: Vec<String> = companies::table.select(companies::id).order_by(companies::id).load(&mut *self.reader()?)?;
+        let parts = self.load_parts(&ids, With::Bars)?;
+        Ok(self.load_market()?.join(parts))
+    }
+
+    /// Some companies as they are now: those of `anew` whole, of `facts` all but their bars; and what belongs to no company when
+    /// asked for.
+    ///
+    /// # Errors
+    /// When a row or chunk is damaged.
+    pub fn load_changed(&self, anew: &[String], facts: &[String], market: bool) -> Result<Changes, StoreError> {
+        Ok(Changes {
+            companies: self.load_parts(anew, With::Bars)?,
+            facts: self.load_parts(facts, With::FactsAlone)?,
+            market: market.then(|| self.load_market()).transpose()?,
+            ..Changes::default()
+        })
+    }
+
+    fn load_parts(&self, ids: &[String], with: With) -> Result<Vec<PanelPart>, StoreError> {
         let waiting = Mutex::new(ids.chunks(COMPANIES_AT_ONCE));
-        let threads = std::thread::available_parallelism().map_or(2, usize::from).min(4);
+        let threads = std::thread::available_parallelism().map_or(2, usize::from).min(4).min(ids.len().div_ceil(COMPANIES_AT_ONCE));
         let work = || {
             let mut c = self.reader()?;
             let mut parts: Vec<PanelPart> = Vec::new();
@@ -32,7 +51,7 @@ impl Dataset {
                 let next = waiting.lock().unwrap_or_else(std::sync::PoisonError::into_inner).next();
                 let Some(ids) = next else { return Ok::<_, StoreError>(parts) };
                 let mut builder = PanelBuilder::default();
-                read_companies(&mut c, ids, &mut builder)?;
+                read_companies(&mut c, ids, with, &mut builder)?;
                 parts.push(builder.build_part());
             }
         };
@@ -41,32 +60,33 @@ impl Dataset {
             let ended = || StoreError::Damaged { what: "reading the dataset ended early".to_owned() };
             all.into_iter().map(|t| t.join().unwrap_or_else(|_| Err(ended()))).collect::<Result<Vec<_>, _>>()
         })?;
-        let mut shared = PanelBuilder::default();
-        read_shared(&mut *self.reader()?, &mut shared)?;
-        Ok(shared.join(parts.into_iter().flatten()))
+        Ok(parts.into_iter().flatten().collect())
     }
 
-    /// A builder with these companies as they are now, and with what belongs to no company when asked for.
-    ///
-    /// # Errors
-    /// When a row or chunk is damaged.
-    pub fn load_changed(&self, companies: &[String], market: bool) -> Result<PanelBuilder, StoreError> {
+    /// With what belongs to no company.
+    fn load_market(&self) -> Result<PanelBuilder, StoreError> {
         let mut builder = PanelBuilder::default();
-        let mut c = self.reader()?;
-        companies.chunks(COMPANIES_A_QUERY).try_for_each(|ids| read_companies(&mut c, ids, &mut builder))?;
-        if market {
-            read_shared(&mut c, &mut builder)?;
-        }
+        read_shared(&mut *self.reader()?, &mut builder)?;
         Ok(builder)
     }
 }
 
+/// What is read of companies.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum With {
+    Bars,
+    FactsAlone,
+}
+
 /// All rows of some companies but the annotations.
-fn read_companies(c: &mut SqliteConnection, ids: &[String], builder: &mut PanelBuilder) -> Result<(), StoreError> {
+fn read_companies(c: &mut SqliteConnection, ids: &[String], with: With, builder: &mut PanelBuilder) -> Result<(), StoreError> {
     let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
     let only = Some(Chosen { companies: ids, symbols: &symbols });
     for &table in Table::ALL.iter().filter(|t| !is_shared(**t) && !matches!(t, Table::Prices | Table::Annotations)) {
         rows::read(c, table, only, &mut pushing(builder))?;
+    }
+    if with == With::FactsAlone {
+        return Ok(());
     }
     prices::read_columns(c, only, |symbol, columns| builder.push_bars(symbol, columns))
 }

@@ -2,7 +2,7 @@
 import Box from "@mui/material/Box";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
-import { memo, type ReactNode, useState } from "react";
+import { memo, type ReactNode } from "react";
 import { Link as RouterLink, useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { dragCompanies } from "../../headless/dragged";
@@ -21,8 +21,6 @@ export interface Item {
   says: ReactNode;
   /** Why it is on the page. */
   why?: string;
-  /** What takes longer to say, once it is asked for. */
-  more?: { ask: string; told: ReactNode };
   /** Stands out: it is new. */
   fresh?: boolean;
 }
@@ -37,7 +35,6 @@ interface Props {
 export const Line = memo(function Line({ item, marked, mark, putAway }: Props) {
   const { line, company } = item;
   const navigate = useNavigate();
-  const [tellsMore, setTellsMore] = useState(false);
   return (
     <Box
       component="li"
@@ -66,7 +63,6 @@ export const Line = memo(function Line({ item, marked, mark, putAway }: Props) {
           {item.says}
           {item.why && <span className="brass nowrap"> · {item.why}</span>}
         </Typography>
-        {tellsMore && item.more?.told}
       </Box>
       {(item.figure || item.below) && (
         <Box sx={{ textAlign: "right", whiteSpace: "nowrap", flexShrink: 0 }}>
@@ -77,11 +73,6 @@ export const Line = memo(function Line({ item, marked, mark, putAway }: Props) {
         </Box>
       )}
       <Box className="do">
-        {item.more && !tellsMore && (
-          <button type="button" onClick={() => setTellsMore(true)}>
-            {item.more.ask}
-          </button>
-        )}
         {company && (
           <button type="button" onClick={() => mark([company])}>
             {marked ? "Unmark" : "Mark"}

@@ -3,7 +3,6 @@ import type { Schemas } from "../../api/client";
 import { Sparkline } from "../../components/Sparkline";
 import { compact, day, percent, price, signed } from "../../headless/format";
 import { tint } from "../../theme/theme";
-import { AfterPurchases } from "../companies/owners/AfterPurchases";
 import type { Item } from "./Line";
 
 type Answer = Schemas["TodayAnswer"];
@@ -37,7 +36,6 @@ export const insiderItems = ({ insiders }: Answer, to: To): Item[] =>
     below: i.of_company == null ? "" : percent(i.of_company),
     says: i.says,
     why: i.why,
-    more: { ask: "What followed before?", told: <AfterPurchases symbol={i.symbol} opened /> },
     fresh: i.cluster,
   }));
 

@@ -1,7 +1,7 @@
 //! Which parts of the panel an import touches, so that only these are made anew.
 
 use artemon_core::{
-    domain::{Bar, Day, Record},
+    domain::{Bar, Company, Day, Listing, Record},
     panel::{BarStanding, Snapshot},
 };
 use std::{
@@ -17,7 +17,9 @@ const MOST_APPENDED: usize = 2_000_000;
 pub(crate) struct Touched<'s> {
     before: &'s Snapshot,
     /// Companies to be made anew.
-    pub(crate) companies: HashSet<Arc<str>>,
+    pub(crate) anew: HashSet<Arc<str>>,
+    /// Companies of which all but the bars is to be made anew.
+    pub(crate) facts: HashSet<Arc<str>>,
     /// Sessions that follow those that were there.
     pub(crate) appended: HashMap<Arc<str>, Vec<Bar>>,
     appended_bars: usize,
@@ -29,7 +31,15 @@ pub(crate) struct Touched<'s> {
 
 impl<'s> Touched<'s> {
     pub(crate) fn new(before: &'s Snapshot) -> Touched<'s> {
-        Touched { before, companies: HashSet::new(), appended: HashMap::new(), appended_bars: 0, market: false, from: Day::MAX }
+        Touched {
+            before,
+            anew: HashSet::new(),
+            facts: HashSet::new(),
+            appended: HashMap::new(),
+            appended_bars: 0,
+            market: false,
+            from: Day::MAX,
+        }
     }
 
     pub(crate) fn note(&mut self, record: &Record) {
@@ -39,25 +49,28 @@ impl<'s> Touched<'s> {
             Record::IndexMember(_) | Record::Rate(_) | Record::Fx(_) | Record::Index(_) | Record::IndexLevel(_) => self.market = true,
             Record::News(n) if n.company_id.is_none() => self.market = true,
             Record::Price { symbol, bar } => self.note_bar(symbol, bar),
-            Record::Action(a) => self.note_company(&a.symbol.clone()),
+            // Of which listing the bars are may be another.
+            Record::Company(Company { id, .. }) | Record::Listing(Listing { company_id: id, .. }) => {
+                self.anew.insert(id.clone());
+            }
+            Record::Action(a) => {
+                // One of a company that is new comes with its own row.
+                if let Some(id) = self.before.find(&a.symbol).map(|i| self.before.company(i).id.clone()) {
+                    self.facts.insert(id);
+                }
+            }
             _ => {
-                if let Some(id) = record.company_id().filter(|id| !self.companies.contains(*id)) {
-                    self.companies.insert(id.clone());
+                if let Some(id) = record.company_id().filter(|id| !self.facts.contains(*id)) {
+                    self.facts.insert(id.clone());
                 }
             }
         }
     }
 
-    /// Notes the company of a symbol; one that is new comes with its own row.
-    fn note_company(&mut self, symbol: &str) {
-        if let Some(i) = self.before.find(symbol) {
-            self.companies.insert(self.before.company(i).id.clone());
-        }
-    }
-
     pub(crate) fn note_bar(&mut self, symbol: &Arc<str>, bar: &Bar) {
         let Some(company) = self.before.find(symbol) else { return };
-        if self.companies.contains(&self.before.company(company).id) {
+        let id = &self.before.company(company).id;
+        if self.anew.contains(id) {
             return;
         }
         let follows = self.appended.get(symbol).and_then(|all| all.last()).is_none_or(|last| last.date < bar.date);
@@ -69,13 +82,13 @@ impl<'s> Touched<'s> {
             }
             _ => {
                 self.appended.remove(symbol);
-                self.companies.insert(self.before.company(company).id.clone());
+                self.anew.insert(id.clone());
             }
         }
         self.from = self.from.min(bar.date);
     }
 
     pub(crate) fn is_nothing(&self) -> bool {
-        self.companies.is_empty() && self.appended.is_empty() && !self.market
+        self.anew.is_empty() && self.facts.is_empty() && self.appended.is_empty() && !self.market
     }
 }

@@ -13,7 +13,7 @@ use artemon_core::{
     domain::{Day, InsiderTrade},
     insiders,
     panel::{CompanyAt, CompanyIndex},
-    today::{Purchases, purchase_words, purchases},
+    today::{Purchases, followed_words, purchase_words, purchases},
 };
 use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
@@ -57,7 +57,7 @@ pub struct InsiderLine {
     pub executive: bool,
     /// Whether the person follows it, and why.
     pub why: String,
-    /// Who bought, against what they held, how often, after what.
+    /// Who bought, against what they held, how often, after what, and what followed earlier purchases.
     pub says: String,
 }
 
@@ -91,6 +91,7 @@ fn line(look: &Look<'_>, p: &Purchases<'_>) -> InsiderLine {
     let c = look.now.as_of.company(p.company);
     let market_cap = look.ctx.engine.compile("market_cap").ok().and_then(|f| look.ctx.engine.evaluate(&f, &[c]).value(0).number().ok());
     let newest = p.trades.iter().map(|(t, _)| t.filed_on).max().unwrap_or_else(|| look.t());
+    let said = std::iter::once(purchase_words(p, &c));
     InsiderLine {
         line: look.away.line("insiders", &c.company().id, &format!("{newest} {}", p.trades.len())),
         symbol: c.symbol().to_owned(),
@@ -101,7 +102,7 @@ fn line(look: &Look<'_>, p: &Purchases<'_>) -> InsiderLine {
         cluster: p.cluster,
         executive: p.executive,
         why: look.why(p.company),
-        says: purchase_words(p, &c),
+        says: said.chain(followed_words(|months| look.ctx.engine.after_purchases(&c, months))).collect::<Vec<_>>().join("; "),
     }
 }
 

@@ -188,11 +188,13 @@ impl<'a> CompanyAt<'a> {
     /// Whether it is listed and was traded in the last ten days (rule 2).
     #[must_use]
     pub fn in_universe(&self) -> bool {
-        let Some(listing) = self.listing() else { return false };
-        let t = self.t();
-        listing.listed_on.is_none_or(|d| d <= t)
-            && listing.delisted_on.is_none_or(|d| d > t)
-            && self.bars().last_date().is_some_and(|d| t.days_since(d) <= LAST_PRICE_MAX_AGE)
+        self.bars().last_date().is_some_and(|last| self.is_in_universe_of(self.t(), last))
+    }
+
+    /// The same of an earlier day, whose last session by then is told.
+    pub(crate) fn is_in_universe_of(&self, day: Day, last_session: Day) -> bool {
+        self.listing().is_some_and(|l| l.listed_on.is_none_or(|d| d <= day) && l.delisted_on.is_none_or(|d| d > day))
+            && day.days_since(last_session) <= LAST_PRICE_MAX_AGE
     }
 
     /// Ordinary shares that one traded unit stands for.
