@@ -222,20 +222,25 @@ impl Browser {
         self.client.release_actions().await.expect("the drag ends");
     }
 
-    /// Drags an element onto another, as far as the browser takes it for a drag, and lets go there.
-    pub async fn drop_onto(&self, element: &Element, onto: &Element) {
-        let button = fantoccini::actions::MOUSE_BUTTON_LEFT;
-        let over = |element: &Element, ms| PointerAction::MoveToElement {
-            element: element.clone(),
-            duration: Some(Duration::from_millis(ms)),
-            x: 0.0,
-            y: 0.0,
-        };
-        let by = || PointerAction::MoveBy { duration: Some(Duration::from_millis(60)), x: 4.0, y: 4.0 };
-        let steps = [over(element, 60), PointerAction::Down { button }, by(), by(), over(onto, 200), by(), PointerAction::Up { button }];
+    /// Takes hold of an element, as far as the browser takes it for a drag.
+    pub async fn hold(&self, element: &Element) {
+        let steps = [over(element, 60), PointerAction::Down { button: fantoccini::actions::MOUSE_BUTTON_LEFT }, a_little(), a_little()];
+        let actions = steps.into_iter().fold(MouseActions::new("mouse".to_owned()), MouseActions::then);
+        self.client.perform_actions(actions).await.expect("the drag begins");
+    }
+
+    /// Lets go over an element of what was taken hold of.
+    pub async fn let_go_over(&self, onto: &Element) {
+        let steps = [over(onto, 200), a_little(), PointerAction::Up { button: fantoccini::actions::MOUSE_BUTTON_LEFT }];
         let actions = steps.into_iter().fold(MouseActions::new("mouse".to_owned()), MouseActions::then);
         self.client.perform_actions(actions).await.expect("the drag works");
         self.client.release_actions().await.expect("the drag ends");
+    }
+
+    /// Drags an element onto another and lets go there.
+    pub async fn drop_onto(&self, element: &Element, onto: &Element) {
+        self.hold(element).await;
+        self.let_go_over(onto).await;
     }
 
     /// The number that an expression has in the page.
@@ -294,4 +299,12 @@ impl Browser {
     pub async fn close(self) {
         self.client.close().await.ok();
     }
+}
+
+fn over(element: &Element, ms: u64) -> PointerAction {
+    PointerAction::MoveToElement { element: element.clone(), duration: Some(Duration::from_millis(ms)), x: 0.0, y: 0.0 }
+}
+
+fn a_little() -> PointerAction {
+    PointerAction::MoveBy { duration: Some(Duration::from_millis(60)), x: 4.0, y: 4.0 }
 }

@@ -1898,6 +1898,13 @@ export interface components {
             /** @description Empty where it is about no single company. */
             symbol: string;
         };
+        /** @description What alerts said since. */
+        AlertLines: {
+            /** @description How much they said in all. */
+            count: number;
+            /** @description The newest session first. */
+            said: components["schemas"]["AlertLine"][];
+        };
         /** @description Whom an alert looks at. */
         AlertOf: {
             /** @enum {string} */
@@ -3434,7 +3441,7 @@ export interface components {
              * @description Of the company's market value, as a fraction.
              */
             of_company?: number | null;
-            /** @description Who bought, against what they held, how often, after what. */
+            /** @description Who bought, against what they held, how often, after what, and what followed earlier purchases. */
             says: string;
             symbol: string;
             /** @description Whether the person follows it, and why. */
@@ -5171,7 +5178,7 @@ export interface components {
         };
         /** @description The page: one part a section. */
         TodayAnswer: {
-            alerts: components["schemas"]["AlertLine"][];
+            alerts: components["schemas"]["AlertLines"];
             as_of: string;
             /** @description The currency of whole-company amounts. */
             base: string;

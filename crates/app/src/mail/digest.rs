@@ -86,7 +86,12 @@ fn digest(ctx: &Ctx, settings: &DigestSettings, since: Day, session: Day) -> Res
         part("Under the price you would pay", under(ctx, &found)),
         part(
             "Alerts",
-            found.alerts.iter().map(|a| LetterLine::new(&a.name, format!("{} ({})", a.says, a.alert), company(ctx, &a.symbol))).collect(),
+            found
+                .alerts
+                .said
+                .iter()
+                .map(|a| LetterLine::new(&a.name, format!("{} ({})", a.says, a.alert), company(ctx, &a.symbol)))
+                .collect(),
         ),
     ];
     parts.push(part("Your screens", screens(ctx, settings, &found)));

@@ -4,7 +4,7 @@ use super::{
     followed::{Follow, as_followed, followed},
     line::Away,
     sections::{
-        AlertLine, ComingLine, FlagLine, InsiderLines, LowLines, MoverLines, ScreenLine, UnderLine, VerdictLine, alerts, bought, coming,
+        AlertLines, ComingLine, FlagLine, InsiderLines, LowLines, MoverLines, ScreenLine, UnderLine, VerdictLine, alerts, bought, coming,
         flags, lows, movers, screens, under, verdicts,
     },
     visit,
@@ -77,7 +77,7 @@ pub struct TodayAnswer {
     pub coming: Vec<ComingLine>,
     pub flags: Vec<FlagLine>,
     pub verdicts: Vec<VerdictLine>,
-    pub alerts: Vec<AlertLine>,
+    pub alerts: AlertLines,
 }
 
 /// What the sections look at.
@@ -171,7 +171,7 @@ fn in_a_sentence(a: &TodayAnswer) -> (String, bool) {
     let screens = a.screens.iter().filter(|s| !s.line.away && (!s.entered.is_empty() || !s.left.is_empty())).count();
     let verdicts = a.verdicts.iter().filter(|v| !v.line.away).count();
     let flags = a.flags.iter().filter(|f| !f.line.away).count();
-    let alerts = a.alerts.iter().filter(|f| !f.line.away).count();
+    let alerts = a.alerts.count - a.alerts.said.iter().filter(|f| f.line.away).count();
     let parts: Vec<String> = [
         here(under, "price to act on", "prices to act on"),
         here(alerts, "alert", "alerts"),

@@ -1,6 +1,9 @@
 //! What follows a person from day to day: what is new, alerts said once, messages that arrive.
 
-use crate::now;
+use crate::{
+    mail_server::{MailServer, Manners},
+    now,
+};
 use artemon_app::{
     AlertLine, AppError, Delivery, DigestEvery, DigestSettings, DocumentFile, FeedRequest, Home, MailSettings, Options, PutAway, PutLine,
     Security, TodayRequest, TopOfScreen, add_document, addresses, alerts, calendar, delete_document, end_digest, look, make_demo,
@@ -45,7 +48,7 @@ fn sessions(home: &Arc<Home>, sessions: usize) {
 fn said(home: &Arc<Home>) -> Vec<(String, String, String)> {
     let request = TodayRequest { since: Some("2026-06-01".parse().unwrap()), ..TodayRequest::default() };
     let line = |a: AlertLine| (a.session.to_string(), a.alert, a.symbol);
-    today(&now(home), &request).unwrap().alerts.into_iter().map(line).collect()
+    today(&now(home), &request).unwrap().alerts.said.into_iter().map(line).collect()
 }
 
 fn often() -> Value {
@@ -218,6 +221,71 @@ fn what_cannot_be_sent_waits_and_is_told() {
     try_mails_now(&now(&home)).unwrap();
     let sent = outbox(&now(&home)).unwrap();
     assert_eq!((sent.failing, sent.mails.len()), (0, 1));
+}
+
+fn through(port: u16, security: Security, password: Option<&str>) -> MailSettings {
+    let (host, user) = ("127.0.0.1".to_owned(), password.map_or_else(String::new, |_| "me".to_owned()));
+    let delivery = Delivery::Smtp { host, port, security, user, password: password.map(str::to_owned) };
+    MailSettings { from: "artemon@example.org".to_owned(), delivery, ..with_digest(DigestEvery::Session) }
+}
+
+/// What the mail server hears of a message, and that it takes it once.
+#[test]
+fn a_mail_server_takes_each_message_once() {
+    let (_folder, home) = demo();
+    follow_all(&home);
+    let server = MailServer::start(Manners::default());
+    save_mail_settings(&now(&home), through(server.port, Security::None, None)).unwrap();
+    sessions(&home, 2);
+    try_mails_now(&now(&home)).unwrap();
+    let sent = outbox(&now(&home)).unwrap();
+    assert_eq!((sent.failing, sent.mails.len()), (0, 2));
+    assert!(sent.mails.iter().all(|m| m.sent_at.is_some() && m.attempts == 1));
+    let heard = server.heard();
+    let times = |command: &str| heard.iter().filter(|l| l.starts_with(command)).count();
+    assert_eq!(["MAIL FROM:<artemon@example.org>", "RCPT TO:<me@example.org>", "DATA"].map(times), [2; 3], "{heard:?}");
+    let [first, second] = &server.taken()[..] else { panic!("{:?}", server.taken()) };
+    assert!(first.contains("Message-ID: <digest-2026-07-01@artemon.invalid>"), "{first}");
+    assert!(second.contains("Message-ID: <digest-2026-07-02@artemon.invalid>"), "{second}");
+    assert!(first.contains("multipart/alternative") && first.contains("List-Unsubscribe: <http"));
+}
+
+/// A wrong password, a server without encryption where it is asked for, and one that knows no such recipient: the message waits, the
+/// reason is told without the password, nothing goes out in the clear; put right, it is sent.
+#[test]
+fn a_refusal_of_the_mail_server_is_told_and_the_message_waits() {
+    let (_folder, home) = demo();
+    follow_all(&home);
+    // What RFC 4616 makes of the user "me" with the password "right".
+    let server = MailServer::start(Manners { credentials: "AG1lAHJpZ2h0", ..Manners::default() });
+    save_mail_settings(&now(&home), through(server.port, Security::None, Some("wrong"))).unwrap();
+    sessions(&home, 1);
+    let refused = || {
+        let waiting = outbox(&now(&home)).unwrap();
+        assert_eq!((waiting.failing, waiting.mails.len()), (1, 1));
+        waiting.problem
+    };
+    let problem = refused();
+    assert!(problem.contains("535") && problem.contains("credentials are not known") && !problem.contains("wrong"), "{problem}");
+
+    let again = |settings: MailSettings| {
+        save_mail_settings(&now(&home), settings).unwrap();
+        try_mails_now(&now(&home)).unwrap();
+    };
+    let heard = server.heard().len();
+    again(through(server.port, Security::Starttls, Some("right")));
+    assert!(refused().contains(&format!("127.0.0.1:{} does not take it", server.port)));
+    let clear: Vec<String> = server.heard().split_off(heard);
+    assert!(clear.iter().all(|l| l.starts_with("EHLO") || l.starts_with("QUIT")), "nothing is said without encryption: {clear:?}");
+
+    let nobody = MailServer::start(Manners { refuses: true, ..Manners::default() });
+    again(through(nobody.port, Security::None, None));
+    assert!(refused().contains("nobody of this name here"));
+    assert!(server.taken().is_empty() && nobody.taken().is_empty());
+
+    again(through(server.port, Security::None, Some("right")));
+    let sent = outbox(&now(&home)).unwrap();
+    assert_eq!((sent.failing, server.taken().len()), (0, 1));
 }
 
 /// RFC 5545: lines of at most 75 octets that end with CRLF, folded with a blank; the parts in order; every event with its id, stamp and

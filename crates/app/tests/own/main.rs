@@ -9,6 +9,7 @@ mod folders;
 mod following;
 mod judgement;
 mod lists;
+mod mail_server;
 mod measures;
 mod pages;
 mod peers;

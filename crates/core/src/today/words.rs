@@ -114,7 +114,7 @@ fn stake(c: &CompanyAt<'_>) -> Option<String> {
     (now > before && percent(*now) != percent(*before)).then(|| format!("insiders' stake {} → {}", percent(*before), percent(*now)))
 }
 
-/// "7 earlier purchases were followed by +12 % against all companies within a year (median)"; nothing where none is half a year old.
+/// "a year after 7 earlier purchases: +12 % against all companies (median)"; nothing where none is half a year old.
 #[must_use]
 pub fn followed_words(after: impl Fn(i32) -> Followed) -> Option<String> {
     [(12, "a year"), (6, "half a year")].into_iter().find_map(|(months, within)| {

@@ -109,8 +109,8 @@ fn what_followed_earlier_purchases_is_said_of_the_longest_time() {
         }
     };
     let said = |year, half| today::followed_words(after(year, half));
-    assert_eq!(said(3, 4).unwrap(), "3 earlier purchases were followed by −5.2\u{202f}% against all companies within a year (median)");
-    assert_eq!(said(0, 1).unwrap(), "an earlier purchase was followed by +12\u{202f}% against all companies within half a year");
+    assert_eq!(said(3, 4).unwrap(), "a year after 3 earlier purchases: −5.2\u{202f}% against all companies (median)");
+    assert_eq!(said(0, 1).unwrap(), "half a year after an earlier purchase: +12\u{202f}% against all companies");
     assert_eq!(said(0, 0), None);
 }
 

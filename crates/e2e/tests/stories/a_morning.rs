@@ -61,7 +61,7 @@ fn a_morning() {
         browser.with_text(BUTTON, "Undo").await;
         browser.with_text(BUTTON, "1 put away").await;
         // What followed earlier purchases of such a company is told with them.
-        browser.text_until("section[aria-label='Insiders bought']", |t| t.contains("against all companies within a year")).await;
+        browser.text_until("section[aria-label='Insiders bought']", |t| t.contains("against all companies")).await;
         // What is marked goes onto a list that is made for it.
         press(&browser, "Add to a list").await;
         let name = browser.find("[role=dialog] input").await;
@@ -137,6 +137,37 @@ async fn on_second(browser: &Browser) -> usize {
     let lists = asked(browser, "GET", "/api/lists", "").await;
     let second = lists.as_array().unwrap().iter().find(|l| l["name"] == "Second").unwrap();
     second["symbols"].as_array().unwrap().len()
+}
+
+/// Companies go onto a list from the table of a screen: a row by the mouse, and with a marked one all that are marked. What they came
+/// from is remembered.
+#[test]
+fn companies_are_dragged_from_a_table_onto_a_list() {
+    story(async |browser, address| {
+        browser.goto(&format!("{address}/lists")).await;
+        list(&browser, "Second", &[]).await;
+        browser.goto(&format!("{address}/companies")).await;
+        let row = "[data-testid=company-row]";
+        until_count(&browser, row, |n| n > 5).await;
+        let onto_second = async |at: usize| {
+            let row = browser.all("[data-testid=company-row] [data-column=company]").await.swap_remove(at);
+            browser.hold(&row).await;
+            let onto = browser.with_text("[data-testid=drop-on] span", "Second").await;
+            browser.let_go_over(&onto).await;
+            until_count(&browser, "[data-testid=drop-on]", |n| n == 0).await;
+        };
+        onto_second(0).await;
+        browser.with_text(BUTTON, "Undo").await;
+        browser.until("one on the list", async || (on_second(&browser).await == 1).then_some(())).await;
+        browser.focus("[role=grid]").await;
+        browser.press("jxjxjx").await;
+        onto_second(2).await;
+        browser.until("four on the list", async || (on_second(&browser).await == 4).then_some(())).await;
+        let lists = asked(&browser, "GET", "/api/lists", "").await;
+        let second = asked(&browser, "GET", &format!("/api/documents/{}", lists[0]["id"].as_str().unwrap()), "").await;
+        assert!(second.to_string().contains("Companies"), "{second}");
+        assert_eq!(browser.console_errors().await, Vec::<String>::new());
+    });
 }
 
 /// A company goes from one list to another: by the mouse onto its name, and by a key.

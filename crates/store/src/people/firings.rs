@@ -104,6 +104,17 @@ impl People {
         Ok(mine.select(Firing::as_select()).order_by((f::session.desc(), f::alert, f::symbol)).limit(most).load(&mut *self.reader()?)?)
     }
 
+    /// How many things alerts said after a session and up to another.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn firings_count(&self, person: &PersonId, after: &str, upto: &str) -> Result<usize, StoreError> {
+        use firings as f;
+        let mine = f::table.filter(f::person_id.eq(person.as_str())).filter(f::session.gt(after)).filter(f::session.le(upto));
+        let count: i64 = mine.filter(f::alert_id.not_like(FEEDS)).count().get_result(&mut *self.reader()?)?;
+        Ok(usize::try_from(count).unwrap_or(0))
+    }
+
     /// What one alert or feed said, the newest first.
     ///
     /// # Errors

@@ -104,13 +104,13 @@ impl People {
         Ok(mine.select(diesel::dsl::max(mails::session)).first(&mut *self.reader()?)?)
     }
 
-    /// The messages of all persons that are due at a time, oldest first.
+    /// The messages of all persons that are due at a time, of the oldest session first.
     ///
     /// # Errors
     /// When they cannot be read.
     pub fn due_mails(&self, at: &str) -> Result<Vec<KeptMail>, StoreError> {
         let due = mails::table.filter(mails::sent_at.is_null()).filter(mails::next_at.le(at));
-        Ok(due.select(KeptMail::as_select()).order_by((mails::made_at, mails::id)).load(&mut *self.reader()?)?)
+        Ok(due.select(KeptMail::as_select()).order_by((mails::session, mails::made_at, mails::key)).load(&mut *self.reader()?)?)
     }
 
     /// A message was sent.

@@ -27,11 +27,12 @@ interface Props<T> {
   isMarked: (row: T) => boolean;
   /** About how many pixels a row takes, where not all are as tall. */
   tall: ((row: T) => number) | undefined;
+  draggable: boolean;
   cursor: Cursor;
   testId: string | undefined;
 }
 
-function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testId }: Props<T>) {
+function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, draggable, cursor, testId }: Props<T>) {
   const virtual = useVirtualizer({
     count: rows.count,
     getScrollElement: () => box,
@@ -79,6 +80,7 @@ function Body<T>({ id, box, scroller, rows, shown, isMarked, tall, cursor, testI
             row={row}
             shown={shown}
             marked={row !== undefined && isMarked(row)}
+            draggable={draggable}
             chosen={from !== to && index >= from && index <= to}
             cursor={cursor.row === index ? cursor.column : -1}
             testId={testId}
@@ -107,18 +109,20 @@ interface RowProps<T> {
   row: T | undefined;
   shown: Placed<T>[];
   marked: boolean;
+  draggable: boolean;
   chosen: boolean;
   cursor: number;
   testId: string | undefined;
 }
 
-function PlainRow<T>({ id, index, top, tall, row, shown, marked, chosen, cursor, testId }: RowProps<T>) {
+function PlainRow<T>({ id, index, top, tall, row, shown, marked, draggable, chosen, cursor, testId }: RowProps<T>) {
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
       aria-selected={marked}
       data-row={index}
+      draggable={draggable && row !== undefined}
       data-testid={row === undefined ? undefined : testId}
       className={`row${marked ? " marked" : ""}${chosen ? " chosen" : ""}${tall ? " tall" : ""}`}
       ref={tall}

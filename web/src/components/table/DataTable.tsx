@@ -3,6 +3,7 @@
 import Paper from "@mui/material/Paper";
 import {
   type CSSProperties,
+  type DragEvent,
   type MouseEvent,
   type ReactNode,
   type RefObject,
@@ -14,6 +15,7 @@ import {
 } from "react";
 import { useNavigate } from "react-router";
 import { type Action, useActions } from "../../headless/actions";
+import { type Dragged, drag } from "../../headless/dragged";
 import { useHints } from "../hints/Hints";
 import { BodyRows, type Scroller } from "./BodyRows";
 import { HeadRow } from "./HeadRow";
@@ -44,6 +46,8 @@ interface Props<T> {
   open?: (row: T) => void;
   /** What else the keys do with a row. */
   actions?: (row: T) => Action[];
+  /** What is dragged from a row. */
+  drag?: (row: T) => Dragged;
   /** About how many pixels a row takes, where not all are as tall. */
   tall?: (row: T) => number;
   /** What is said when there are no rows. */
@@ -58,7 +62,7 @@ export function DataTable<T>(p: Props<T>) {
   // As state, since what is inside needs it once it is there.
   const [box, setBox] = useState<HTMLDivElement | null>(null);
   const scroller = useRef<Scroller>(null);
-  const { id, rows, columns, cursor, press } = useGrid(p, box, scroller);
+  const { id, rows, columns, cursor, press, dragRow } = useGrid(p, box, scroller);
   const { shown, look } = useColumnsInView(columns.placed);
   const { row, column } = cursor.cursor;
   const foot = rows.count > 0 ? p.foot : undefined;
@@ -82,7 +86,7 @@ export function DataTable<T>(p: Props<T>) {
         <div style={{ minWidth: columns.minWidth, [TRACKS]: columns.template } as CSSProperties}>
           <HeadRow columns={columns} shown={shown} marks={p.marks !== undefined} sortable={p.setSort !== undefined} />
           {/* biome-ignore lint/a11y/useKeyWithClickEvents: the grid takes the keys for all of its cells */}
-          <div role="rowgroup" className="body" onClick={press}>
+          <div role="rowgroup" className="body" onClick={press} onDragStart={dragRow}>
             <BodyRows
               id={id}
               box={box}
@@ -91,6 +95,7 @@ export function DataTable<T>(p: Props<T>) {
               shown={shown}
               isMarked={p.marks?.isMarked ?? never}
               tall={p.tall}
+              draggable={p.drag !== undefined}
               cursor={cursor.cursor}
               testId={p.testId}
             />
@@ -154,6 +159,10 @@ function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject
     if (found.column.id === TICK) marks?.toggle([found.row]);
     else if (found.column.open || (link && found.column.href)) open(found.row, found.column);
   };
+  const dragRow = (e: DragEvent) => {
+    const row = p.drag && rows.at(lineOf(e.target));
+    if (p.drag && row !== undefined) drag(e, p.drag(row));
+  };
   const words = useCallback(
     (element: Element) => {
       const head = all.find((c) => c.id === element.getAttribute("data-head"));
@@ -164,7 +173,7 @@ function useGrid<T>(p: Props<T>, box: HTMLDivElement | null, scroller: RefObject
     [all, columns.placed, rows],
   );
   useHints(box, words, row >= 0 ? `${id}-${row}-${column}` : "");
-  return { id, rows, columns, cursor, press };
+  return { id, rows, columns, cursor, press, dragRow };
 }
 
 function rowActions<T>(row: T, open: ((row: T) => void) | undefined, mark: (() => void) | undefined): Action[] {

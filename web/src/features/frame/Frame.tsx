@@ -11,6 +11,7 @@ import { useAbout } from "../../api/queries";
 import { Hints } from "../../components/hints/Hints";
 import { type Action, useActionKeys, useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
+import { useDragged } from "../../headless/dragged";
 import { day } from "../../headless/format";
 import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
 import { useListing } from "../../headless/listing";
@@ -26,6 +27,8 @@ const Help = lazy(async () => ({ default: (await import("./Help")).Help }));
 
 // It carries the charts, which are large.
 const OpenedFigure = lazy(async () => ({ default: (await import("../figure/OpenedFigure")).OpenedFigure }));
+
+const DropDock = lazy(async () => ({ default: (await import("../lists/DropDock")).DropDock }));
 
 const AddToList = lazy(async () => ({ default: (await import("../lists/AddToList")).AddToList }));
 
@@ -47,6 +50,7 @@ export function Frame() {
   const { opened, open } = useOpenedFigure();
   const marks = useMarks((s) => s.marked.length > 0);
   const listing = useListing((s) => s.open);
+  const dragging = useDragged((s) => s.now !== undefined);
   useActionKeys();
   useNews();
   useActions([...useGoing(), { keys: "?", label: "Show all shortcuts", run: () => setHelp(true) }], "everywhere");
@@ -104,6 +108,7 @@ export function Frame() {
       <Suspense>
         {marks && <Tray />}
         {opened && <OpenedFigure />}
+        {dragging && <DropDock />}
         {listing && <AddToList />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>

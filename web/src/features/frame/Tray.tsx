@@ -70,7 +70,7 @@ export function Tray() {
             label={m.name}
             size="small"
             variant="outlined"
-            {...dragCompanies({ symbols: [m.symbol] })}
+            {...dragCompanies({ companies: [m], found: "the tray" })}
             onClick={() => navigate(address(`/companies/${m.symbol}`))}
             onDelete={() => toggle([m])}
             sx={{ borderRadius: 1, borderColor: tint("brass"), bgcolor: tint("brassWash"), fontWeight: 500 }}

@@ -6,7 +6,7 @@ import { lazy, Suspense, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { useActions } from "../../headless/actions";
-import { useCompanyDrop } from "../../headless/dragged";
+import { symbolsOf, useCompanyDrop } from "../../headless/dragged";
 import { tint } from "../../theme/theme";
 import type { ListWork } from "./useListWork";
 
@@ -103,8 +103,8 @@ interface NameProps {
 function Name({ list, here, choose, work, rename }: NameProps) {
   const { over, onto } = useCompanyDrop((what, copy) => {
     if (what.from === list.id) return;
-    if (what.from) work.move(what.from, list, what.symbols, copy);
-    else void work.add(list.id, list.name, what.symbols);
+    if (what.from) work.move(what.from, list, symbolsOf(what), copy);
+    else void work.add(list.id, list.name, symbolsOf(what), what.found);
   });
   return (
     <Box

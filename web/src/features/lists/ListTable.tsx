@@ -15,7 +15,7 @@ import type { Rows, SortBy } from "../../components/table/model";
 import { type Action, useActions } from "../../headless/actions";
 import { order as orderText } from "../../headless/address";
 import { useAddress, useAsOf } from "../../headless/asOf";
-import { useCompanyDrop } from "../../headless/dragged";
+import { symbolsOf, useCompanyDrop } from "../../headless/dragged";
 import { day } from "../../headless/format";
 import { useListing } from "../../headless/listing";
 import { useCompanyMarks } from "../../headless/marks";
@@ -202,9 +202,9 @@ function TheTable({ list, work, paste }: { list: Schemas["ListRows"]; work: List
   ];
   const { onto } = useCompanyDrop((what, copy, target) => {
     const at = Number(target.closest("[data-row]")?.getAttribute("data-row") ?? symbols.length);
-    if (what.from === list.id) for (const s of what.symbols) reorder(symbols, s, at);
-    else if (what.from) work.move(what.from, list, what.symbols, copy);
-    else void work.add(list.id, list.name, what.symbols);
+    if (what.from === list.id) for (const s of symbolsOf(what)) reorder(symbols, s, at);
+    else if (what.from) work.move(what.from, list, symbolsOf(what), copy);
+    else void work.add(list.id, list.name, symbolsOf(what), what.found);
   });
   return (
     <Box {...onto} sx={{ flex: 1, minHeight: 0, display: "flex", flexDirection: "column" }}>

@@ -57,7 +57,7 @@ function grip(from: string): Column<Row> {
       <span
         className="faint"
         style={{ cursor: "grab", fontSize: 15 }}
-        {...dragCompanies({ symbols: [row.symbol], from })}
+        {...dragCompanies({ companies: [{ symbol: row.symbol, name: row.name }], from })}
       >
         ≡
       </span>

@@ -47,7 +47,7 @@ export const Line = memo(function Line({ item, marked, mark, putAway }: Props) {
         if (e.key === "Enter" && e.target === e.currentTarget && item.href) void navigate(item.href);
       }}
       sx={LINE}
-      {...(company && dragCompanies({ symbols: [company.symbol] }))}
+      {...(company && dragCompanies({ companies: [company], found: "Today" }))}
     >
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <Box sx={{ display: "flex", gap: 0.75, alignItems: "baseline" }}>

@@ -61,8 +61,8 @@ function Page({ answer, layout, asOf }: { answer: Answer; layout: Layout; asOf: 
   const width = useWidth(box);
   // What alerts said is seen once the page is.
   useEffect(() => {
-    if (answer.alerts.length > 0) see();
-  }, [answer.alerts.length, see]);
+    if (answer.alerts.count > 0) see();
+  }, [answer.alerts.count, see]);
   useActions([
     { label: "Arrange Today", run: () => setArranging(true) },
     { label: "Print Today", run: () => window.print() },

@@ -139,7 +139,7 @@ export const judgedItems = ({ flags, verdicts }: Answer, to: To): Item[] => [
 ];
 
 export const alertItems = ({ alerts }: Answer, to: To): Item[] =>
-  alerts.map((a) => ({
+  alerts.said.map((a) => ({
     line: line(a),
     name: a.name || a.alert,
     ...(a.symbol && { href: to(`/companies/${a.symbol}`), company: { symbol: a.symbol, name: a.name } }),

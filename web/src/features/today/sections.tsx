@@ -87,7 +87,7 @@ interface Head {
 const FOLLOW_NOBODY = "You follow nobody yet: put companies on a list with l, or paste them under Lists.";
 
 /** Of the companies one follows. */
-function ofFollowed({ followed }: Answer, items: Items): Record<string, Head> {
+function ofFollowed({ followed, alerts }: Answer, items: Items): Record<string, Head> {
   const none = (says: string) => (followed === 0 ? FOLLOW_NOBODY : says);
   return {
     under: {
@@ -95,7 +95,7 @@ function ofFollowed({ followed }: Answer, items: Items): Record<string, Head> {
       count: count(items.under),
       none: none(`None of the ${followed} companies you follow.`),
     },
-    alerts: { title: "Alerts", count: count(items.alerts), none: "None." },
+    alerts: { title: "Alerts", whole: alerts.count, count: count(items.alerts), none: "None." },
     verdicts: {
       title: "New flags, changed verdicts",
       count: count(items.verdicts),

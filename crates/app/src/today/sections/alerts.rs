@@ -9,6 +9,15 @@ use utoipa::ToSchema;
 /// Lines at most.
 const MOST: i64 = 200;
 
+/// What alerts said since.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct AlertLines {
+    /// The newest session first.
+    pub said: Vec<AlertLine>,
+    /// How much they said in all.
+    pub count: usize,
+}
+
 /// What an alert said on a session.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
@@ -26,8 +35,7 @@ pub struct AlertLine {
     pub says: String,
 }
 
-/// The newest session first.
-pub(crate) fn alerts(look: &Look<'_>) -> Result<Vec<AlertLine>, AppError> {
+pub(crate) fn alerts(look: &Look<'_>) -> Result<AlertLines, AppError> {
     let (ctx, after, upto) = (look.ctx, look.since().to_string(), look.t().to_string());
     let said = ctx.home.people.firings(&ctx.person, &after, &upto, MOST)?;
     let line = |f: artemon_store::Firing| {
@@ -41,5 +49,6 @@ pub(crate) fn alerts(look: &Look<'_>) -> Result<Vec<AlertLine>, AppError> {
             says: f.sentence,
         })
     };
-    Ok(said.into_iter().filter_map(line).collect())
+    let count = ctx.home.people.firings_count(&ctx.person, &after, &upto)?;
+    Ok(AlertLines { said: said.into_iter().filter_map(line).collect(), count })
 }

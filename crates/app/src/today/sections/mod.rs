@@ -9,8 +9,8 @@ mod screens;
 mod turned;
 mod under;
 
-pub use alerts::AlertLine;
 pub(super) use alerts::alerts;
+pub use alerts::{AlertLine, AlertLines};
 pub use coming::ComingLine;
 pub(super) use coming::coming;
 pub(super) use insiders::bought;
