@@ -117,13 +117,12 @@ fn stake(c: &CompanyAt<'_>) -> Option<String> {
 /// "a year after 7 earlier purchases: +12 % against all companies (median)"; nothing where none is half a year old.
 #[must_use]
 pub fn followed_words(after: impl Fn(i32) -> Followed) -> Option<String> {
-    [(12, "a year"), (6, "half a year")].into_iter().find_map(|(months, within)| {
+    [(12, "a year"), (6, "half a year")].into_iter().find_map(|(months, time)| {
         let Followed { median, purchases } = after(months);
-        let by = format!("followed by {} against all companies within {within}", signed(median?, percent));
-        Some(if purchases == 1 {
-            format!("an earlier purchase was {by}")
-        } else {
-            format!("{purchases} earlier purchases were {by} (median)")
+        let by = format!("{} against all companies", signed(median?, percent));
+        Some(match purchases {
+            1 => format!("{time} after an earlier purchase: {by}"),
+            _ => format!("{time} after {purchases} earlier purchases: {by} (median)"),
         })
     })
 }
