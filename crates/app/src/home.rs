@@ -13,9 +13,13 @@ use artemon_store::{Dataset, FolderLock, People, PersonId, has_dataset};
 use std::{
     collections::HashMap,
     path::{Path, PathBuf},
-    sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError},
+    sync::{Arc, Mutex, MutexGuard, OnceLock, PoisonError, TryLockError},
+    time::{Duration, Instant},
 };
 use tokio::sync::watch;
+
+/// How long open pages ask anew once other data has come.
+const ASKING: Duration = Duration::from_secs(3);
 
 /// How to open a data folder.
 #[derive(Clone, Debug, Default)]
@@ -43,8 +47,8 @@ pub struct Home {
     address: OnceLock<String>,
     /// Held while messages are sent.
     sending: Mutex<()>,
-    /// Told of whatever is new: data, what alerts said.
-    news: watch::Sender<u64>,
+    /// When other data came last, with what alerts said of it.
+    news: watch::Sender<Option<Instant>>,
     /// Held while rows are stored and the dataset is made anew: one after the other.
     changing: Mutex<()>,
     /// What each person computes with, as of a revision of theirs and a dataset.
@@ -101,7 +105,7 @@ impl Home {
             dataset: ArcSwap::from_pointee(dataset),
             address: OnceLock::new(),
             sending: Mutex::default(),
-            news: watch::Sender::new(0),
+            news: watch::Sender::new(None),
             changing: Mutex::default(),
             settings: Mutex::default(),
             _lock: lock,
@@ -147,18 +151,23 @@ impl Home {
 
     /// Tells every open page that something is new.
     pub(crate) fn tell_news(&self) {
-        self.news.send_modify(|n| *n += 1);
+        self.news.send_replace(Some(Instant::now()));
     }
 
     /// Hears of whatever is new.
     #[must_use]
-    pub fn news(&self) -> watch::Receiver<u64> {
+    pub fn news(&self) -> watch::Receiver<Option<Instant>> {
         self.news.subscribe()
     }
 
     /// One change of the dataset at a time.
     pub(crate) fn changing(&self) -> MutexGuard<'_, ()> {
         self.changing.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Whether the dataset is changing, or did a moment ago and every open page asks anew: what can wait leaves them the processor.
+    pub(crate) fn is_busy(&self) -> bool {
+        self.news.borrow().is_some_and(|at| at.elapsed() < ASKING) || matches!(self.changing.try_lock(), Err(TryLockError::WouldBlock))
     }
 
     /// What a person computes with. It is read again whenever the person changed anything, which the database counts itself,

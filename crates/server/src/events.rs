@@ -22,7 +22,7 @@ pub(crate) async fn events(
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
     let (ctx, mut stopping) = (caller.ctx()?, state.stopping);
     let end = async move { drop(stopping.wait_for(|s| *s).await) };
-    let news = WatchStream::from_changes(state.home.news()).map(|n| Ok(Event::default().event("news").data(n.to_string())));
+    let news = WatchStream::from_changes(state.home.news()).map(|_| Ok(Event::default().event("news").data("data")));
     let changes = WatchStream::new(job_changes(&ctx)).then(move |_| {
         let ctx = ctx.clone();
         async move {

@@ -44,7 +44,7 @@ export const useGauge = (asOf: string | undefined) =>
   useQuery({
     queryKey: ["gauge", asOf],
     queryFn: () => taken(client.GET("/api/today/gauge", { params: { query: { as_of: asOf ?? null } } })),
-    refetchInterval: (q) => ((q.state.data?.left ?? 0) > 0 ? 60 : false),
+    refetchInterval: (q) => ((q.state.data?.left ?? 0) > 0 ? 200 : false),
     placeholderData: keepPreviousData,
   });
 

@@ -12,7 +12,7 @@ use std::{
 };
 use utoipa::ToSchema;
 
-/// How long one asking may compute months that are not kept; at least one is.
+/// How long one asking may compute months that are not kept; at least one is, unless other data has just come.
 const PATIENCE: Duration = Duration::from_millis(400);
 
 /// The market now and at month ends.
@@ -75,13 +75,13 @@ fn fill(ctx: &Ctx, days: &[Day], patience: Duration) -> Result<HashMap<Day, Gaug
     let mut known: HashMap<Day, Gauge> = kept.iter().filter_map(read).collect();
     let begun = Instant::now();
     for day in days.iter().rev().filter(|d| !kept.contains_key(&d.to_string())) {
+        if begun.elapsed() >= patience || ctx.home.is_busy() {
+            break;
+        }
         let made = gauge_at(&ctx.engine, *day).map_err(|e| AppError::formula("price_to_value", e))?;
         // Beside a running server, which keeps it, it is computed again.
         ctx.home.store.keep_gauge(&settings, &day.to_string(), &serde_json::to_string(&made).unwrap_or_default()).ok();
         known.insert(*day, made);
-        if begun.elapsed() >= patience {
-            break;
-        }
     }
     Ok(known)
 }
