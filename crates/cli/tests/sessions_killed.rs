@@ -80,7 +80,7 @@ impl Server {
         let today = self.ask("POST", "/api/today", &json!({ "since": "2026-06-30" }));
         let mails = self.ask("GET", "/api/mail", &Value::Null);
         let firing = |a: &Value| format!("{} {} {}", a["session"], a["alert"], a["symbol"]);
-        (counted(&today["alerts"], &firing), counted(&mails["mails"], &|m| m["subject"].to_string()))
+        (counted(&today["alerts"]["said"], &firing), counted(&mails["mails"], &|m| m["subject"].to_string()))
     }
 }
 
