@@ -3,6 +3,7 @@
 
 mod behaviour;
 mod formulas;
+mod ledger;
 mod ranking;
 mod screens;
 mod today;

@@ -23,7 +23,7 @@ fn today_agrees(number: &str) {
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
-fn differences(place: &str, got: &Json, want: &Json, wrong: &mut Vec<String>) {
+pub(super) fn differences(place: &str, got: &Json, want: &Json, wrong: &mut Vec<String>) {
     match (got, want) {
         _ if same(got, want) => {}
         (Json::Object(a), Json::Object(b)) if a.len() == b.len() => {

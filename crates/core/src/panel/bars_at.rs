@@ -53,6 +53,12 @@ impl<'a> BarsAt<'a> {
         self.dates().partition_point(|d| *d <= day)
     }
 
+    /// First price of a session.
+    #[must_use]
+    pub fn open(&self, i: usize) -> f64 {
+        self.panel.bars.open(self.known(i)) / self.factor(i)
+    }
+
     /// Highest price of a session.
     #[must_use]
     pub fn high(&self, i: usize) -> f64 {

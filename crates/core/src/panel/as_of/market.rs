@@ -18,6 +18,8 @@ pub struct Dividend {
     pub amount: f64,
     /// Whether it was a special one.
     pub special: bool,
+    /// The day on which it is paid.
+    pub pay_date: Option<Day>,
 }
 
 /// A dividend that is declared but has not gone ex.
@@ -41,6 +43,17 @@ impl<'a> CompanyAt<'a> {
     /// Price: the last close on or before the date, in the listing's currency.
     pub fn price(&self) -> Num {
         self.bars().last_close().ok_or(Why::NoPrice)
+    }
+
+    /// The last close on or before each of some days up to the date, oldest first, on the split basis of that day.
+    #[must_use]
+    pub fn quoted_on(&self, days: &[Day]) -> Vec<Option<f64>> {
+        let (bars, mut known) = (self.bars(), 0);
+        let close = |day: &Day| {
+            known += bars.dates()[known..].iter().take_while(|d| *d <= day).count();
+            known.checked_sub(1).map(|i| bars.close(i) * self.splits_since(*day))
+        };
+        days.iter().map(close).collect()
     }
 
     /// Base-currency units for one unit of the reporting currency, at the date.
@@ -80,8 +93,12 @@ impl<'a> CompanyAt<'a> {
             return Err(Why::NoActions);
         }
         let known = self.panel.dividends.partition_point(|d| d.ex_date <= self.t());
-        let on_basis =
-            |d: &DividendRow| Dividend { ex_date: d.ex_date, amount: d.amount / self.splits_since(d.ex_date), special: d.special };
+        let on_basis = |d: &DividendRow| Dividend {
+            ex_date: d.ex_date,
+            amount: d.amount / self.splits_since(d.ex_date),
+            special: d.special,
+            pay_date: d.pay_date,
+        };
         Ok(self.panel.dividends[..known].iter().map(on_basis))
     }
 

@@ -74,6 +74,12 @@ impl<'a> AsOf<'a> {
         Some(members)
     }
 
+    /// Units of `to` for one unit of `from`, at the date; `None` without a rate.
+    #[must_use]
+    pub fn fx(self, from: Currency, to: Currency) -> Option<f64> {
+        self.snapshot.shared.market.fx(from, to, self.t)
+    }
+
     /// The newest level of an index at the date; `None` for an unknown index or one without levels.
     #[must_use]
     pub fn index_level(self, id: &str) -> Option<f64> {

@@ -1,0 +1,70 @@
+//! The levels of an index by session: as they are given, or derived from its members.
+
+use crate::{
+    domain::{Currency, Day},
+    engine::Context,
+    panel::CompanyIndex,
+    price::total_return,
+};
+
+/// The levels of an index on each of some days, oldest first, in the base currency; `None` before the first.
+///
+/// An index without levels in the dataset is derived session by session: level × Σ cap (1 + r) ÷ Σ cap over those who are members and
+/// in the universe at the session before and have a market value then; r is the total return to the session in the index's currency,
+/// of a share that leaves the exchange with its return on leaving. It is 100 at the first session on which a member has a market value.
+///
+/// `None` for an index that is not known.
+#[must_use]
+pub fn index_levels(context: &Context, id: &str, days: &[Day]) -> Option<Vec<Option<f64>>> {
+    let currency = context.snapshot().indexes().find(|i| i.0 == id).map(|i| i.2)?;
+    let (Some(first), Some(last)) = (days.first(), days.last()) else { return Some(Vec::new()) };
+    let given = context.as_of(*last).index_level(id).is_some();
+    let derived = if given { Vec::new() } else { derived(context, id, currency, *last) };
+    let level = |day: Day| {
+        if given {
+            return context.as_of(day).index_level(id);
+        }
+        derived.partition_point(|d| d.0 <= day).checked_sub(1).map(|i| derived[i].1)
+    };
+    debug_assert!(first <= last, "days come in order");
+    let base = context.settings().base;
+    Some(days.iter().map(|day| Some(level(*day)? * context.as_of(*day).fx(currency, base)?)).collect())
+}
+
+/// The derived levels by session up to a day.
+fn derived(context: &Context, id: &str, currency: Currency, last: Day) -> Vec<(Day, f64)> {
+    let mut sessions = context.snapshot().sessions_after(Day::MIN);
+    sessions.retain(|d| *d <= last);
+    let mut out: Vec<(Day, f64)> = Vec::new();
+    for pair in sessions.windows(2) {
+        let caps = market_values(context, id, pair[0]);
+        if caps.is_empty() {
+            continue;
+        }
+        if out.is_empty() {
+            out.push((pair[0], 100.0));
+        }
+        let grown = |(i, cap): &(CompanyIndex, f64)| cap * (1.0 + returned(context, *i, currency, pair[0], pair[1]));
+        let level = out.last().map_or(100.0, |l| l.1) * caps.iter().map(grown).sum::<f64>() / caps.iter().map(|c| c.1).sum::<f64>();
+        out.push((pair[1], level));
+    }
+    out
+}
+
+/// The members of a session that are in the universe and have a market value, with it.
+fn market_values(context: &Context, id: &str, day: Day) -> Vec<(CompanyIndex, f64)> {
+    let as_of = context.as_of(day);
+    let rows: Vec<_> =
+        as_of.index_members(id).unwrap_or_default().into_iter().map(|i| as_of.company(i)).filter(|c| c.in_universe()).collect();
+    let Ok(formula) = context.compile("market_cap") else { return Vec::new() };
+    let column = context.evaluate(&formula, &rows);
+    rows.iter().enumerate().filter_map(|(i, c)| Some((c.index, column.value(i).number().ok().filter(|cap| *cap > 0.0)?))).collect()
+}
+
+fn returned(context: &Context, company: CompanyIndex, currency: Currency, from: Day, to: Day) -> f64 {
+    let c = context.as_of(from).company(company);
+    let rate =
+        |day: Day| c.fx_on(c.listing_currency(), currency, day).ok().or_else(|| context.as_of(day).fx(c.listing_currency(), currency));
+    let own = total_return(&c, to).unwrap_or(0.0);
+    rate(from).zip(rate(to)).map_or(own, |(before, after)| (1.0 + own) * after / before - 1.0)
+}

@@ -1,0 +1,25 @@
+//! The ledger: from a journal of events to lots, cash, income, gains and returns.
+//!
+//! A journal is only added to. [`Ledger`] books event after event; whatever stands in the books follows from the journal and the
+//! prices and rates of its days, so that reading it again from the first event gives the same. Amounts are decimals; prices, rates and
+//! returns that are only looked at are floating-point numbers.
+
+mod amounts;
+mod books;
+mod event;
+mod instructions;
+mod line;
+mod lots;
+mod report;
+mod returns;
+mod track;
+
+pub use amounts::{Sum, decimal, number};
+pub use books::{AccountBooks, Booked, Due, Effect, Ledger, LedgerError, OpenOrder};
+pub use event::{Account, AccountKind, At, Event, Good, LotRule, Order, Recorded, Security, SellRule, Side, What};
+pub use instructions::{AtWord, Entry, Instruction, LedgerDocument, Quantity, SellRuleWords, Traded, Wanted, sell_rule_of};
+pub use line::JournalLine;
+pub use lots::{Lot, Position};
+pub use report::{AccountReport, HoldingReport, Report, reports};
+pub use returns::{Flow, xirr};
+pub use track::{DayOf, Track, days_of, track};
