@@ -110,6 +110,8 @@ pub(crate) enum Command {
     Rank(RankArgs),
     /// What happened between two days: prices to act on, insiders, lows, screens, dates, verdicts, the market
     Today(TodayArgs),
+    /// Accounts, orders and what came of them
+    Ledger(LedgerArgs),
     /// Turns, levels, gaps and candles of prices, insiders' trades and what followed them
     PriceBehaviour(BehaviourArgs),
     /// List all measures
@@ -205,6 +207,21 @@ pub(crate) struct ScreenArgs {
 pub(crate) struct TodayArgs {
     /// A JSON document with the two days, whom one follows and the screens, as docs/today.md describes it
     pub(crate) file: PathBuf,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct LedgerArgs {
+    #[command(subcommand)]
+    pub(crate) command: LedgerCommand,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum LedgerCommand {
+    /// Works a document of deposits, orders and trades with the simulated broker, and tells the journal and the accounts
+    Replay {
+        /// A JSON document of accounts and entries, as docs/ledger.md describes it
+        file: PathBuf,
+    },
 }
 
 #[derive(Debug, Args)]

@@ -51,6 +51,7 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::Value(a) => cmd::value::run(&shared, &a),
         Command::PriceBehaviour(a) => cmd::price_behaviour::run(&shared, &a),
         Command::Today(a) => cmd::today::run(&shared, &a),
+        Command::Ledger(a) => cmd::ledger::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),
     }

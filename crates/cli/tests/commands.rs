@@ -123,6 +123,69 @@ fn the_golden_days_are_printed() {
     }
 }
 
+/// The two ledgers are printed in the documented form; the figures are compared by the tests of the computation.
+#[test]
+fn the_golden_ledgers_are_printed() {
+    let (data, golden) = (golden_dataset(), Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden"));
+    for number in [1, 2] {
+        let file = golden.join(format!("ledger-{number}.json"));
+        let output = artemon(data.path(), &["ledger", "replay", file.to_str().unwrap(), "--format", "json"]);
+        assert!(output.status.success(), "{}", stderr(&output));
+        let got: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
+        let want = std::fs::read(golden.join(format!("expected-ledger-{number}.json"))).unwrap();
+        let want: serde_json::Value = serde_json::from_slice(&want).unwrap();
+        let events = |of: &serde_json::Value| {
+            let line = |e: &serde_json::Value| format!("{} {} {} {}", e["n"], e["date"], e["account"], e["event"]);
+            of["journal"].as_array().unwrap().iter().map(line).collect::<Vec<_>>()
+        };
+        assert_eq!(events(&got), events(&want["result"]));
+        assert_eq!(got["reports"].as_array().unwrap().len(), want["result"]["reports"].as_array().unwrap().len());
+    }
+    let csv = artemon(data.path(), &["ledger", "replay", golden.join("ledger-2.json").to_str().unwrap(), "--format", "csv"]);
+    let csv = String::from_utf8_lossy(&csv.stdout).into_owned();
+    assert!(csv.lines().nth(12).unwrap().starts_with("12,2022-03-15,Paper,recorded,,Invented bond 4 % 2030,30.0,98.5,"), "{csv}");
+}
+
+/// What a ledger document gets wrong is told by the entry that does.
+#[test]
+fn a_ledger_that_cannot_be_is_refused_by_its_entry() {
+    let (data, folder) = (golden_dataset(), tempfile::tempdir().unwrap());
+    let file = folder.path().join("ledger.json");
+    let refused = |entry: serde_json::Value| {
+        let account = |name: &str, kind: &str| serde_json::json!({"name": name, "currency": "XFA", "kind": kind});
+        let first = serde_json::json!({"date": "2023-07-03", "account": "Home", "do": "deposit", "amount": 1000});
+        let accounts = [account("Home", "simulated"), account("Paper", "by_hand")];
+        let document = serde_json::json!({"base": "XFA", "accounts": accounts, "to": "2023-12-29", "entries": [first, entry]});
+        std::fs::write(&file, document.to_string()).unwrap();
+        let output = artemon(data.path(), &["ledger", "replay", file.to_str().unwrap()]);
+        assert_eq!(output.status.code(), Some(1));
+        stderr(&output).replace(&*folder.path().to_string_lossy(), "FOLDER")
+    };
+    let entry = |more: serde_json::Value| {
+        let mut entry = serde_json::json!({"date": "2023-07-04", "account": "Home"});
+        entry.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
+        entry
+    };
+    let said: Vec<String> = [
+        serde_json::json!({"do": "withdraw", "amount": 1001}),
+        serde_json::json!({"do": "buy", "order": "a", "symbol": "HALB", "quantity": 5}),
+        serde_json::json!({"do": "buy", "order": "a", "symbol": "NOBODY", "limit": 5, "quantity": 5}),
+        serde_json::json!({"do": "buy", "order": "a", "symbol": "HALB", "limit": -5, "quantity": 5}),
+        serde_json::json!({"do": "sell", "order": "a", "symbol": "HALB", "limit": 5, "quantity": "all"}),
+        serde_json::json!({"do": "cancel", "order": "nothing"}),
+        serde_json::json!({"do": "record_buy", "what": "Bond", "quantity": 1, "price": 5}),
+        serde_json::json!({"do": "deposit", "amount": 5, "account": "Paper2"}),
+        serde_json::json!({"do": "record_sell", "account": "Paper", "what": "Bond", "quantity": 1, "price": 5}),
+        serde_json::json!({"do": "buy", "account": "Paper", "order": "a", "symbol": "HALB", "limit": 5, "quantity": 5}),
+        serde_json::json!({"do": "deposit", "amount": 5, "date": "2023-07-02"}),
+        serde_json::json!({"do": "lend", "amount": 5}),
+    ]
+    .into_iter()
+    .map(|more| refused(entry(more)))
+    .collect();
+    insta::assert_snapshot!(said.join("\n"));
+}
+
 #[test]
 fn refusals_are_sentences_with_status_1() {
     let data = golden_dataset();

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 mod changes;
+mod ledger;
 mod market;
 mod oracle;
 mod scale;

@@ -2,6 +2,7 @@
 
 pub(crate) mod evaluate;
 pub(crate) mod explain;
+pub(crate) mod ledger;
 pub(crate) mod measures;
 pub(crate) mod price_behaviour;
 pub(crate) mod rank;

@@ -40,7 +40,7 @@ pub enum LedgerError {
     #[error("no such dividend of {0} is due")]
     NotDue(Arc<str>),
     #[allow(missing_docs)]
-    #[error("{0} cannot be: amounts, quantities and prices are above zero")]
+    #[error("{0} must be above zero")]
     NotPositive(&'static str),
     /// Days go forward.
     #[error("{0} is before {1}, the day of the event before")]
@@ -254,7 +254,7 @@ impl Booking<'_> {
     }
 
     fn deposit(&mut self, amount: Decimal) -> Result<Effect, LedgerError> {
-        above_zero(amount, "a deposit of nothing")?;
+        above_zero(amount, "a deposit")?;
         let sum = self.sum(amount);
         let books = self.books();
         books.cash += amount;
@@ -263,7 +263,7 @@ impl Booking<'_> {
     }
 
     fn withdraw(&mut self, amount: Decimal) -> Result<Effect, LedgerError> {
-        above_zero(amount, "a withdrawal of nothing")?;
+        above_zero(amount, "a withdrawal")?;
         self.can_pay(amount)?;
         let sum = self.sum(amount);
         let books = self.books();
@@ -282,9 +282,9 @@ impl Booking<'_> {
     }
 
     fn order(&mut self, order: &Order) -> Result<Effect, LedgerError> {
-        above_zero(order.quantity, "an order of nothing")?;
+        above_zero(order.quantity, "the quantity of an order")?;
         if let At::Limit(limit) = order.at {
-            above_zero(limit, "a limit of nothing")?;
+            above_zero(limit, "a limit")?;
         }
         if !self.ledger.given.insert(order.order.clone()) {
             return Err(LedgerError::OrderTwice(order.order.clone()));
@@ -303,7 +303,7 @@ impl Booking<'_> {
     }
 
     fn fill(&mut self, order: &Arc<str>, quantity: Decimal, price: Decimal, rate: Decimal, fee: Decimal) -> Result<Effect, LedgerError> {
-        above_zero(quantity, "a fill of nothing")?;
+        above_zero(quantity, "a fill")?;
         let place = self.place(order)?;
         let open = &self.ledger.orders[place].1;
         if quantity > open.left {
@@ -363,7 +363,7 @@ impl Booking<'_> {
     }
 
     fn adjust(&mut self, order: &Arc<str>, ratio: Decimal, left: Decimal, limit: Option<Decimal>) -> Result<Effect, LedgerError> {
-        above_zero(ratio, "a split of nothing")?;
+        above_zero(ratio, "the ratio of a split")?;
         let place = self.place(order)?;
         let open = &mut self.ledger.orders[place].1;
         open.left = left;
@@ -384,7 +384,7 @@ impl Booking<'_> {
     }
 
     fn split(&mut self, security: &Security, ratio: Decimal) -> Result<Effect, LedgerError> {
-        above_zero(ratio, "a split of nothing")?;
+        above_zero(ratio, "the ratio of a split")?;
         let position = self.books().positions.get_mut(security.key());
         let quantity = position.map(|p| {
             p.split(ratio);
@@ -417,7 +417,7 @@ impl Booking<'_> {
     }
 
     fn recorded(&mut self, trade: &Recorded) -> Result<Effect, LedgerError> {
-        above_zero(trade.quantity, "a trade of nothing")?;
+        above_zero(trade.quantity, "the quantity of a trade")?;
         let realised = match trade.side {
             Side::Buy => {
                 self.can_pay(trade.value() + trade.fee)?;

@@ -1,0 +1,189 @@
+//! What holds of every ledger, whatever is entered: random accounts and orders on a small demo world.
+
+use super::{context, records};
+use artemon_core::{
+    domain::{Day, Record},
+    engine::Context,
+    index_levels::index_levels,
+    ledger::{Booked, Ledger, LedgerDocument, Security, Side, What, number, reports},
+};
+use artemon_demo::World;
+use artemon_sim::{broker::Broker, replay::worked};
+use rand::{RngExt, SeedableRng, seq::IndexedRandom};
+use rand_chacha::ChaCha8Rng;
+use rust_decimal::Decimal;
+use serde_json::{Value as Json, json};
+use std::collections::{BTreeMap, HashMap};
+
+const SEEDS: u64 = 16;
+const FROM: &str = "2012-01-10";
+const TO: &str = "2015-12-30";
+
+/// Two simulated accounts and 80 entries: deposits, withdrawals, and orders of every sort in companies that were listed then.
+fn document(context: &Context, seed: u64) -> LedgerDocument<Broker> {
+    let mut rng = ChaCha8Rng::seed_from_u64(seed);
+    let from: Day = FROM.parse().unwrap();
+    let symbols: Vec<&str> = context.as_of(from).universe().iter().map(|c| c.symbol()).collect();
+    let accounts = ["One", "Two"];
+    let mut entries: Vec<Json> = accounts.iter().map(|a| json!({"date": FROM, "account": a, "do": "deposit", "amount": 500_000})).collect();
+    let mut days: Vec<i32> = (0..80).map(|_| rng.random_range(1..1_300)).collect();
+    days.sort_unstable();
+    for (n, days) in days.into_iter().enumerate() {
+        let day = from.plus_days(days);
+        let (account, symbol) = (*accounts.choose(&mut rng).unwrap(), *symbols.choose(&mut rng).unwrap());
+        let row = context.as_of(day).company(context.snapshot().find(symbol).unwrap());
+        let price = row.price().unwrap() * rng.random_range(0.7..1.3);
+        let good = if rng.random() { json!("until_cancelled") } else { json!(day.plus_days(rng.random_range(1..200))) };
+        let of = json!({"date": day, "account": account, "order": format!("o{n}"), "symbol": symbol, "good": good});
+        let also = match rng.random_range(0..10) {
+            0 => json!({"do": "deposit", "amount": rng.random_range(1_000..90_000)}),
+            1 => json!({"do": "buy", "at": "market", "quantity": rng.random_range(1..2_000), "good": "day"}),
+            2..=5 => {
+                json!({"do": "buy", "limit": price, "amount": rng.random_range(5_000..90_000), "sell_rule": {"gain": rng.random_range(0.02..0.4)}})
+            }
+            6..=7 => json!({"do": "sell", "at": "market", "quantity": rng.random_range(1..500)}),
+            _ => json!({"do": "sell", "limit": price, "quantity": rng.random_range(1..500)}),
+        };
+        let mut entry = of.as_object().unwrap().clone();
+        entry.extend(also.as_object().unwrap().clone());
+        entries.push(entry.into());
+    }
+    let lots = if seed % 2 == 0 { "average" } else { "first_in_first_out" };
+    let account = |name: &&str| json!({"name": name, "currency": if *name == "One" { "ZOC" } else { "ZVD" }, "kind": "simulated", "lots": lots});
+    let accounts: Vec<Json> = accounts.iter().map(account).collect();
+    serde_json::from_value(json!({"base": "ZOC", "accounts": accounts, "to": TO, "entries": entries})).unwrap()
+}
+
+/// All ledgers of the test, on the whole world.
+fn each(mut look: impl FnMut(&Context, &LedgerDocument<Broker>, &Ledger)) {
+    let context = context(records().iter());
+    for seed in 0..SEEDS {
+        let document = document(&context, seed);
+        let ledger = worked(&context, &document).unwrap();
+        look(&context, &document, &ledger);
+    }
+}
+
+/// Cash is what was paid in, less what was bought with its fees, and what was sold and received; what is held is what was bought, less
+/// what was sold, through splits; and the books' own sums are those of the journal.
+#[test]
+fn cash_and_shares_are_conserved() {
+    let mut seen: BTreeMap<&str, usize> = BTreeMap::new();
+    each(|_, _, ledger| {
+        for books in ledger.accounts() {
+            let (mut cash, mut held) = (Decimal::ZERO, HashMap::new());
+            for booked in ledger.journal().iter().filter(|b| b.event.account == books.account.name) {
+                let (event, moved) = moves(booked, &mut held);
+                *seen.entry(event).or_default() += 1;
+                cash += moved;
+                assert!(cash >= Decimal::ZERO, "no overdraft: {booked:?}");
+                assert!(booked.effect.cash.is_none_or(|told| told == cash), "{booked:?}: {cash}");
+            }
+            held.retain(|_, quantity: &mut Decimal| !quantity.is_zero());
+            assert_eq!(cash, books.cash);
+            let positions: HashMap<_, _> = books.positions.values().map(|p| (p.security.key().clone(), p.quantity())).collect();
+            assert_eq!(held, positions);
+        }
+    });
+    let rare: Vec<_> = ["buy", "sell", "dividend", "split", "delisted"].into_iter().filter(|e| !seen.contains_key(e)).collect();
+    assert!(rare.is_empty(), "never seen: {rare:?} of {seen:?}");
+}
+
+/// What an event moves in cash; what is held changes with it.
+fn moves(booked: &Booked, held: &mut HashMap<std::sync::Arc<str>, Decimal>) -> (&'static str, Decimal) {
+    let of = |security: &Security| security.key().clone();
+    match &booked.event.what {
+        What::Deposit { amount } => ("deposit", *amount),
+        What::Withdrawal { amount } => ("withdrawal", -amount),
+        What::Fill { quantity, price, rate, fee, .. } => {
+            let (side, security) = booked.effect.filled.as_ref().unwrap();
+            let (event, sign) = if *side == Side::Buy { ("buy", Decimal::ONE) } else { ("sell", -Decimal::ONE) };
+            *held.entry(of(security)).or_default() += sign * quantity;
+            assert!(held[security.key()] >= Decimal::ZERO, "nothing is sold that is not held: {booked:?}");
+            (event, -sign * quantity * price * rate - fee)
+        }
+        What::Split { security, ratio } => {
+            *held.entry(of(security)).or_default() *= ratio;
+            ("split", Decimal::ZERO)
+        }
+        What::DividendPaid { amount, rate, .. } => ("dividend", amount * rate),
+        What::Delisted { security, price, rate } => {
+            ("delisted", held.insert(of(security), Decimal::ZERO).unwrap_or_default() * price * rate)
+        }
+        _ => ("other", Decimal::ZERO),
+    }
+}
+
+/// The journal booked again from nothing gives the same books, to the last digit.
+#[test]
+fn the_journal_read_again_gives_the_same_books() {
+    each(|context, document, ledger| {
+        let mut again = Ledger::new(document.accounts.iter().cloned());
+        for booked in ledger.journal() {
+            again.book(context.as_of(document.to), booked.event.clone()).unwrap();
+        }
+        assert!(again == *ledger);
+    });
+}
+
+/// A session is filled from its own bar and what was known before it: the ledger of a dataset that ends on a day is that of the whole
+/// dataset up to it. Fills lie within the bar, and all of a session take no more than a tenth of its volume.
+#[test]
+fn fills_know_nothing_of_later_sessions() {
+    let whole = context(records().iter());
+    let t: Day = "2014-03-12".parse().unwrap();
+    let known: Vec<Record> = records().iter().filter(|r| r.known_on().is_none_or(|d| d <= t)).cloned().collect();
+    let cut = context(known.iter());
+    for seed in 0..SEEDS {
+        let document = document(&whole, seed);
+        let ledger = worked(&whole, &document).unwrap();
+        let then = LedgerDocument { to: t, ..document };
+        // Whether the next session comes after an order's last day is not known on the last day.
+        let before = |ledger: &Ledger| ledger.journal().iter().filter(|b| b.event.date < t).cloned().collect::<Vec<_>>();
+        assert!(before(&worked(&cut, &then).unwrap()) == before(&ledger), "seed {seed}");
+        fills_lie_within_their_bars(&whole, &ledger);
+    }
+}
+
+fn fills_lie_within_their_bars(context: &Context, ledger: &Ledger) {
+    let mut taken: HashMap<(std::sync::Arc<str>, Day), f64> = HashMap::new();
+    for booked in ledger.journal() {
+        let (What::Fill { quantity, price, .. }, Some((_, security))) = (&booked.event.what, &booked.effect.filled) else { continue };
+        let day = booked.event.date;
+        let bars = context.as_of(day).company(context.snapshot().find(security.key()).unwrap()).bars();
+        let last = bars.len() - 1;
+        assert_eq!(bars.last_date(), Some(day), "{booked:?}");
+        let (price, spread) = (number(*price), 1.0006);
+        assert!(price <= bars.high(last) * spread && price >= bars.low(last) / spread, "{booked:?}");
+        let all = taken.entry((security.key().clone(), day)).or_default();
+        *all += number(*quantity);
+        assert!(*all <= 0.1 * bars.volume(last) + 1.0, "{booked:?}");
+    }
+    assert!(!taken.is_empty());
+}
+
+/// In every report: gain = realised + unrealised + income, value = cash + holdings, lots add up to their holding, and in the base currency
+/// the gain on cash is what remains.
+#[test]
+fn the_accounts_add_up() {
+    let days: Vec<Day> = ["2012-06-30", "2013-12-31", "2015-02-01", TO].iter().map(|d| d.parse().unwrap()).collect();
+    each(|context, document, ledger| {
+        let index = |days: &[Day]| index_levels(context, &context.snapshot().indexes().next()?.0.to_owned(), days);
+        let all = reports(ledger, context.as_of(document.to), &days, index);
+        assert_eq!(all.len(), days.len());
+        for a in all.iter().flat_map(|r| &r.accounts) {
+            let near = |x: f64, y: f64| assert!((x - y).abs() < 1e-6 * a.value.max(1.0), "{x} {y} in {a:?}");
+            near(a.gain, a.realised + a.unrealised + a.income);
+            near(a.value, a.cash + a.holdings.iter().map(|h| h.value).sum::<f64>());
+            for h in &a.holdings {
+                near(h.quantity, h.lots.iter().map(|l| l.quantity).sum());
+                near(h.cost, h.lots.iter().map(|l| l.cost).sum());
+                assert!(h.index_value_base.unwrap() > 0.0);
+            }
+            if a.currency == World::base_currency() {
+                near(a.currency_gain_on_cash_base.unwrap(), 0.0);
+            }
+            assert!(a.time_weighted_return.unwrap() > -1.0 && a.xirr.is_some());
+        }
+    });
+}
