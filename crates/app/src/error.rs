@@ -33,6 +33,8 @@ pub enum AppError {
     Measure(String),
     #[error(transparent)]
     Universe(UniverseError),
+    #[error("{0}")]
+    Refused(String),
     #[error("{what} is not usable: {problem}.")]
     Unusable { what: String, problem: String },
     #[error("The package has {} bad {}, so nothing was taken. Correct them, or import the good rows alone. The first: {}", .0.bad_rows, if .0.bad_rows == 1 { "row" } else { "rows" }, .0.bad.first().map(ToString::to_string).unwrap_or_default())]
@@ -61,6 +63,7 @@ impl AppError {
             AppError::Measure(_) => "measure",
             AppError::Universe(_) => "universe",
             AppError::Unusable { .. } => "unusable",
+            AppError::Refused(_) => "refused",
             AppError::BadRows(_) => "bad-rows",
             AppError::Read(_) => "unreadable-package",
             AppError::Write(_) => "unwritable-package",

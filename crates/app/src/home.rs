@@ -4,6 +4,7 @@ use crate::{
     AppError,
     dataset::opened::{self, Opened},
     jobs::Jobs,
+    ledger::OwnLedger,
     ports::{Clock, Feed, SystemClock},
     settings::{self, OwnSettings},
 };
@@ -51,6 +52,10 @@ pub struct Home {
     news: watch::Sender<Option<Instant>>,
     /// Held while rows are stored and the dataset is made anew: one after the other.
     changing: Mutex<()>,
+    /// Held while events are added to a journal: one after the other.
+    booking: Mutex<()>,
+    /// The ledger of each person, as of the end of its journal and a dataset.
+    pub(crate) ledgers: Mutex<HashMap<PersonId, Arc<OwnLedger>>>,
     /// What each person computes with, as of a revision of theirs and a dataset.
     settings: Mutex<HashMap<PersonId, Known>>,
     _lock: Option<FolderLock>,
@@ -106,6 +111,8 @@ impl Home {
             address: OnceLock::new(),
             sending: Mutex::default(),
             news: watch::Sender::new(None),
+            booking: Mutex::default(),
+            ledgers: Mutex::default(),
             changing: Mutex::default(),
             settings: Mutex::default(),
             _lock: lock,
@@ -163,6 +170,11 @@ impl Home {
     /// One change of the dataset at a time.
     pub(crate) fn changing(&self) -> MutexGuard<'_, ()> {
         self.changing.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// One adds to journals at a time.
+    pub(crate) fn booking(&self) -> MutexGuard<'_, ()> {
+        self.booking.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// Whether the dataset is changing, or did a moment ago and every open page asks anew: what can wait leaves them the processor.

@@ -1,7 +1,12 @@
 //! The border to what is outside: time, and sessions to come. Each has a stand-in, so that whatever needs it can be tried.
 
-use artemon_core::domain::{Day, Record};
+use artemon_core::{
+    domain::{Day, Record},
+    ledger::Ledger,
+    panel::AsOf,
+};
 use artemon_formats::Known;
+use artemon_sim::broker;
 use chrono::{DateTime, Utc};
 use std::fmt::Debug;
 
@@ -29,6 +34,15 @@ pub trait Feed: Send + Sync + Debug {
     /// # Errors
     /// When it does not answer, or with rows that cannot be read.
     fn session(&self, day: Day, known: &mut Known) -> Result<Vec<Record>, String>;
+}
+
+/// Works the orders of simulated accounts, and books what happens to what they hold.
+pub trait Broker: Send + Sync + Debug {
+    /// Works a session: all that it does is in the ledger's journal then. What goes wrong is said without a full stop.
+    ///
+    /// # Errors
+    /// When the books would contradict themselves.
+    fn work(&self, ledger: &mut Ledger, market: AsOf<'_>, session: broker::Session) -> Result<(), String>;
 }
 
 /// Takes messages: a mail server, or what stands in for one.

@@ -124,12 +124,19 @@ pub fn sell_what_was_bought(
     account: &Arc<str>,
     bought: &OpenOrder,
 ) -> Result<(), LedgerError> {
-    let Some((rule, good)) = bought.order.sell_rule.filter(|_| bought.filled > Decimal::ZERO) else { return Ok(()) };
+    let Some(order) = sale_of_what_was_bought(bought) else { return Ok(()) };
+    ledger.book(market, Event { date, account: account.clone(), what: What::Order(order) }).map(drop)
+}
+
+/// The sale that a purchase's sell rule asks for, for what was bought of it; none without a rule or before anything was bought.
+#[must_use]
+pub fn sale_of_what_was_bought(bought: &OpenOrder) -> Option<Order> {
+    let (rule, good) = bought.order.sell_rule.filter(|_| bought.filled > Decimal::ZERO)?;
     let limit = match rule {
         SellRule::Price(price) => price,
         SellRule::Gain(gain) => bought.paid / bought.filled * (Decimal::ONE + gain),
     };
-    let order = Order {
+    Some(Order {
         order: format!("{}-sell", bought.order.order).into(),
         side: Side::Sell,
         security: bought.order.security.clone(),
@@ -139,8 +146,7 @@ pub fn sell_what_was_bought(
         linked_to: Some(bought.order.order.clone()),
         sell_rule: None,
         lots: Vec::new(),
-    };
-    ledger.book(market, Event { date, account: account.clone(), what: What::Order(order) }).map(drop)
+    })
 }
 
 struct Work<'a, 'b> {

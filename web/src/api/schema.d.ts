@@ -973,6 +973,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The caller's accounts, holdings and orders, and the whole against an index. */
+        post: operations["ledger"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens an account. */
+        post: operations["add_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/accounts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Names an account anew. */
+        put: operations["rename_account"];
+        post?: never;
+        /** Removes an account in which nothing has happened. */
+        delete: operations["remove_account"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/accounts/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a deposit, a withdrawal or, in an account that is kept by hand, a trade, income or a price down. */
+        post: operations["write_down"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/entries/{n}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes back what was written down by hand. */
+        delete: operations["take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Gives an order, which works from the next session on. */
+        post: operations["place_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/orders/{order}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Cancels an order that works. */
+        delete: operations["cancel_order"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an order would come to, and what speaks against it; nothing is changed. */
+        post: operations["order_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists": {
         parameters: {
             query?: never;
@@ -1829,6 +1966,49 @@ export interface components {
             /** @description The version of the product. */
             version: string;
         };
+        /**
+         * @description How an account is kept.
+         * @enum {string}
+         */
+        AccountKind: "simulated" | "by_hand";
+        /** @description A name for an account. */
+        AccountName: {
+            name: string;
+        };
+        /** @description An account. */
+        AccountRow: {
+            average: boolean;
+            by_hand: boolean;
+            /** Format: double */
+            cash: number;
+            currency: string;
+            /** @description Of dividends that went ex and are not paid yet. */
+            due: number;
+            /** Format: double */
+            fees: number;
+            /** Format: double */
+            gain: number;
+            id: string;
+            /** Format: double */
+            income: number;
+            /** Format: double */
+            index_value_base?: number | null;
+            name: string;
+            /** Format: double */
+            paid_in: number;
+            /** Format: double */
+            realised: number;
+            /** Format: double */
+            time_weighted_return?: number | null;
+            /** Format: double */
+            unrealised: number;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            value_base: number;
+            /** Format: double */
+            xirr?: number | null;
+        };
         /** @description Companies for a list. */
         AddMembers: {
             /** @description From where they come: the name of a screen, or other words. */
@@ -2500,6 +2680,19 @@ export interface components {
             check: components["schemas"]["Check"];
             findings: number;
         };
+        /** @description What was sold, with what came of it, in the account's currency. */
+        ClosedRow: {
+            account: string;
+            currency: string;
+            /** @description Whether some is still held. */
+            held: boolean;
+            /** Format: double */
+            income: number;
+            name: string;
+            /** Format: double */
+            realised: number;
+            symbol: string;
+        };
         /** @description Purchases of several insiders close to each other. */
         Cluster: {
             /** @description Distinct buyers. */
@@ -2839,6 +3032,68 @@ export interface components {
             chance_undervalued: components["schemas"]["Figure"];
             /** @description P5, P25, P50, P75 and P95 a share. */
             percentiles: number[];
+        };
+        /**
+         * @description What a person writes down. Amounts are in the account's currency; days are those of accounts kept by hand, the newest session when
+         *     absent.
+         */
+        Entered: {
+            /** Format: double */
+            amount: number;
+            /** @enum {string} */
+            do: "deposit";
+        } | {
+            /** Format: double */
+            amount: number;
+            /** @enum {string} */
+            do: "withdraw";
+        } | (components["schemas"]["EnteredTrade"] & {
+            /** @enum {string} */
+            do: "trade";
+        }) | {
+            /** Format: double */
+            amount: number;
+            date?: string | null;
+            /** @enum {string} */
+            do: "income";
+            what: string;
+        } | {
+            date?: string | null;
+            /** @enum {string} */
+            do: "price";
+            /** Format: double */
+            price: number;
+            what: string;
+        };
+        /** @description A trade that was made elsewhere. */
+        EnteredTrade: {
+            /** @description Of the trade; that of the listing or account when absent. */
+            currency?: string | null;
+            date?: string | null;
+            /** Format: double */
+            fee?: number;
+            /** @description Of a sale: the purchases whose lots go first. */
+            lots?: number[];
+            /**
+             * Format: double
+             * @description What the price is of.
+             */
+            multiplier?: number;
+            /**
+             * Format: double
+             * @description Of one, in the currency of the trade.
+             */
+            price: number;
+            /** Format: double */
+            quantity: number;
+            side: components["schemas"]["Side"];
+            /** @description A symbol, ISIN or id of the dataset; or what it is called, where it is on no exchange of it. */
+            what: string;
+        };
+        /** @description Where something stands in the journal. */
+        Entry: {
+            /** Format: int64 */
+            n: number;
         };
         /** @description A time that began with the price far under the value of its day. */
         EpisodeRow: {
@@ -3241,6 +3496,16 @@ export interface components {
         GaugePoint: components["schemas"]["Gauge"] & {
             date: string;
         };
+        /** @description An order given. */
+        Given: {
+            /**
+             * Format: int64
+             * @description The number of its event.
+             */
+            n: number;
+            /** @description Its name in the journal. */
+            order: string;
+        };
         /** @description Price and value of the last ten years, and the newest headline. */
         Glance: {
             country: string;
@@ -3319,6 +3584,63 @@ export interface components {
              * @description Left end of the first bar.
              */
             low: number;
+        };
+        /** @description A holding: amounts in the account's currency, prices in that of the listing or trade. */
+        HoldingRow: {
+            account: string;
+            /** Format: double */
+            buy_below?: number | null;
+            /** Format: double */
+            cost: number;
+            /**
+             * Format: double
+             * @description Of what it cost a share, in the account's currency.
+             */
+            cost_a_share: number;
+            currency: string;
+            /** Format: double */
+            gain: number;
+            /**
+             * Format: double
+             * @description Of the cost, as a fraction.
+             */
+            gain_share?: number | null;
+            /** Format: double */
+            income: number;
+            /**
+             * Format: double
+             * @description What its money would be in the index, in the base currency.
+             */
+            index_value_base?: number | null;
+            /**
+             * Format: double
+             * @description As of the day; none of what cannot be valued.
+             */
+            intrinsic_value?: number | null;
+            lots: components["schemas"]["LotReport"][];
+            name: string;
+            /** Format: double */
+            price?: number | null;
+            /** @description Of the price. */
+            price_currency: string;
+            /** Format: double */
+            quantity: number;
+            /** Format: double */
+            red_flags?: number | null;
+            sector: string;
+            since: string;
+            /** @description Empty of what is on no exchange of the dataset. */
+            symbol: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            value_base: number;
+            verdict?: string | null;
+            /**
+             * Format: double
+             * @description Of all holdings and cash.
+             */
+            weight: number;
         };
         /** @description A page of companies with what is there of each. */
         Holdings: {
@@ -3488,6 +3810,11 @@ export interface components {
          * @enum {string}
          */
         JobState: "running" | "done" | "refused" | "cancelled";
+        /** @description A line of the journal. */
+        JournalRow: Record<string, never> & {
+            /** @description Whether it was written down by hand and can be taken back. */
+            by_hand: boolean;
+        };
         /** @description What is kept of a company of a kind; with version 0 when nothing is. */
         Kept_Cases: {
             /** @description The document's id, once there is one. */
@@ -3563,6 +3890,40 @@ export interface components {
          * @enum {string}
          */
         Lane: "insiders" | "results" | "dividends" | "news";
+        /** @description The place. Amounts of an account are in its currency, those of the whole in the base currency. */
+        LedgerPage: {
+            accounts: components["schemas"]["AccountRow"][];
+            as_of: string;
+            base: string;
+            closed: components["schemas"]["ClosedRow"][];
+            holdings: components["schemas"]["HoldingRow"][];
+            /** @description The id and name of the index compared with, and of those that can be. */
+            index?: string | null;
+            indexes: [
+                string,
+                string
+            ][];
+            /** @description The newest first. */
+            journal: components["schemas"]["JournalRow"][];
+            journal_lines: number;
+            /** @description The newest first. */
+            orders: components["schemas"]["OrderRow"][];
+            total: components["schemas"]["TotalReport"];
+            wealth: components["schemas"]["WealthPoint"][];
+        };
+        /** @description What is asked for. */
+        LedgerRequest: {
+            /**
+             * @description The day; the newest session when absent.
+             * @default null
+             */
+            as_of: string | null;
+            /**
+             * @description The index that the same money is compared with; the first of the dataset when absent.
+             * @default null
+             */
+            index: string | null;
+        };
         /** @description A message. */
         Letter: {
             /** @description Below a rule: where to go, how to end it. */
@@ -3738,6 +4099,21 @@ export interface components {
             /** Format: double */
             min?: number | null;
         };
+        /** @description A lot. */
+        LotReport: {
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            cost_base?: number | null;
+            date: string;
+            /** Format: double */
+            quantity: number;
+        };
+        /**
+         * @description Which lots a sale takes first.
+         * @enum {string}
+         */
+        LotRule: "first_in_first_out" | "average";
         /** @description A sound company at its low. */
         LowLine: components["schemas"]["Line"] & {
             /** @description Closes of the last year, for a small chart. */
@@ -3762,6 +4138,10 @@ export interface components {
             count: number;
             /** @description The sound ones. */
             sound: components["schemas"]["LowLine"][];
+        };
+        /** @description What was made. */
+        Made: {
+            id: string;
         };
         /** @description A message with what became of it. */
         MailEntry: {
@@ -4118,6 +4498,18 @@ export interface components {
         };
         /** @description How `need` is written. */
         NeedForm: string | number;
+        /** @description An account to be opened. */
+        NewAccount: {
+            currency: string;
+            /**
+             * Format: double
+             * @description What is in it at first, in its currency.
+             */
+            deposit?: number;
+            kind: components["schemas"]["AccountKind"];
+            lots?: components["schemas"]["LotRule"];
+            name: string;
+        };
         /** @description What the person thinks of a company. */
         Note: {
             /**
@@ -4190,6 +4582,150 @@ export interface components {
             /** Format: double */
             max_share: number;
         };
+        /** @description An order that is wanted. */
+        OrderRequest: {
+            /** @description The id of the account. */
+            account: string;
+            /**
+             * Format: double
+             * @description In the account's currency, instead of shares.
+             */
+            amount?: number | null;
+            /** @description `"limit"` or `"market"`. */
+            at?: string;
+            /** @description `"day"`, `"until_cancelled"` or a day. */
+            good?: string;
+            /**
+             * Format: double
+             * @description In the listing's currency; the price to pay when absent, else the last close.
+             */
+            limit?: number | null;
+            /** @description Of a sale: the purchases whose lots go first. */
+            lots?: number[];
+            /**
+             * Format: double
+             * @description Shares.
+             */
+            quantity?: number | null;
+            /**
+             * Format: double
+             * @description Of a purchase: sell what is bought at this price.
+             */
+            sell_at?: number | null;
+            /**
+             * Format: double
+             * @description Of a purchase: sell what is bought at so much above the price paid, as a fraction.
+             */
+            sell_at_gain?: number | null;
+            side: components["schemas"]["Side"];
+            /** @description That a limit far from the price is meant. */
+            sure?: boolean;
+            symbol: string;
+        };
+        /** @description An order. */
+        OrderRow: {
+            account: string;
+            ended_on?: string | null;
+            /** Format: double */
+            filled: number;
+            given_on: string;
+            good: string;
+            /**
+             * Format: double
+             * @description The last close.
+             */
+            last?: number | null;
+            /** Format: double */
+            left: number;
+            /**
+             * Format: double
+             * @description None at market.
+             */
+            limit?: number | null;
+            linked_to?: string | null;
+            name: string;
+            order: string;
+            /**
+             * Format: double
+             * @description Of what was filled, on average.
+             */
+            price?: number | null;
+            /** @description Of limit and price. */
+            price_currency: string;
+            /** Format: double */
+            quantity: number;
+            side: components["schemas"]["Side"];
+            state: components["schemas"]["OrderState"];
+            symbol: string;
+            why?: string | null;
+        };
+        /** @description What an order would come to. Prices are in the listing's currency, `fee`, `cost`, `cash` and `cash_after` in the account's. */
+        OrderSheet: {
+            account_currency: string;
+            as_of: string;
+            /** @description That it is only given when one is sure: the limit is far from the price. */
+            asks?: string | null;
+            /** Format: double */
+            buy_below?: number | null;
+            /** Format: double */
+            cash: number;
+            /** Format: double */
+            cash_after?: number | null;
+            /**
+             * Format: double
+             * @description With the fee; of a sale what it brings without it.
+             */
+            cost?: number | null;
+            /** Format: double */
+            fee?: number | null;
+            /** Format: double */
+            held: number;
+            /** Format: double */
+            high_52w?: number | null;
+            /** Format: double */
+            last: number;
+            /** Format: double */
+            limit: number;
+            /** @description "buy_below", "last" or "typed". */
+            limit_is: string;
+            listing_currency: string;
+            /** Format: double */
+            low_52w?: number | null;
+            name: string;
+            /**
+             * Format: double
+             * @description Of the average volume of a day, as a fraction.
+             */
+            of_volume?: number | null;
+            /** Format: double */
+            quantity?: number | null;
+            /**
+             * Format: double
+             * @description From the listing's currency to the account's.
+             */
+            rate: number;
+            /** @description Of the last sessions, oldest first; of a sale the highs. */
+            reached: number[];
+            /** @description Why it cannot be given. */
+            refused?: string | null;
+            sentence: string;
+            sessions: number;
+            symbol: string;
+            /** @description In how many of the last sessions the limit was touched, of how many; and how many sessions ago last. */
+            touched: number;
+            touched_ago?: number | null;
+            /** Format: double */
+            value?: number | null;
+            /** @description What speaks against it; none of it forbids. */
+            warnings: string[];
+            /** @description Of all that is held, as fractions, before and after the order. */
+            weights: components["schemas"]["Weight"][];
+        };
+        /**
+         * @description Where an order stands.
+         * @enum {string}
+         */
+        OrderState: "open" | "partly" | "filled" | "expired" | "cancelled";
         /** @description The messages of a person. */
         Outbox: {
             /** @description How many wait because they could not be sent, and why the last could not. */
@@ -4930,6 +5466,11 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /**
+         * @description Bought or sold.
+         * @enum {string}
+         */
+        Side: "buy" | "sell";
         /** @description A test of the balance sheet. */
         SolvencyTest: {
             /** @description What is asked, in words. */
@@ -5267,6 +5808,27 @@ export interface components {
             screen: string;
             /** @description How many of its first companies. */
             top: number;
+        };
+        /** @description All accounts together, in the base currency. */
+        TotalReport: {
+            /** Format: double */
+            income?: number | null;
+            /** Format: double */
+            index_value?: number | null;
+            /** Format: double */
+            index_xirr?: number | null;
+            /** Format: double */
+            paid_in?: number | null;
+            /** Format: double */
+            realised?: number | null;
+            /** Format: double */
+            time_weighted_return?: number | null;
+            /** Format: double */
+            unrealised?: number | null;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            xirr?: number | null;
         };
         /** @description An insider's trade. */
         TradeRow: {
@@ -5636,6 +6198,26 @@ export interface components {
             offset?: number;
             /** @description How many; 60 at most. */
             rows: number;
+        };
+        /** @description All that is held on a day, in the base currency. */
+        WealthPoint: {
+            date: string;
+            /** Format: double */
+            index?: number | null;
+            /** Format: double */
+            paid_in: number;
+            /** Format: double */
+            value: number;
+        };
+        /** @description A weight before and after an order. */
+        Weight: {
+            /** Format: double */
+            after: number;
+            /** Format: double */
+            before: number;
+            name: string;
+            /** @description "company", "sector" or "currency". */
+            of: string;
         };
         /** @description How much each figure counts in the score; only their proportions matter. */
         Weights: {
@@ -8007,6 +8589,339 @@ export interface operations {
                 content?: never;
             };
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccount"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountName"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_down: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Entered"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                n: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderSheet"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -5,7 +5,7 @@ use super::{
     feeds,
     listed::{Alert, all, said},
 };
-use crate::{AppError, Ctx, Home, mail};
+use crate::{AppError, Ctx, Home, ledger::work_sessions, mail};
 use artemon_core::{alerts::fired, domain::Day, engine::Cancel};
 use artemon_store::NewFiring;
 use std::{
@@ -20,6 +20,7 @@ const ONE_BY_ONE: usize = 22;
 /// The data is another: what its sessions say is worked out, messages that are due are sent, and every open page is told. What fails
 /// here is tried again with the next change or start; the data has landed whatever happens.
 pub(crate) fn data_changed(home: &Arc<Home>) {
+    work_sessions(home);
     let begun = Instant::now();
     if let Err(e) = work_out_sessions(home) {
         tracing::warn!("alerts were not worked out: {e}");

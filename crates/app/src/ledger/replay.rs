@@ -42,7 +42,11 @@ fn check(document: &LedgerDocument<Broker>) -> Result<(), String> {
         let account = document.accounts.iter().find(|a| a.name == entry.account);
         let account = account.ok_or_else(|| format!("entry {n}: there is no account \"{}\"", entry.account))?;
         if i > 0 && entry.date < document.entries[i - 1].date {
-            return Err(format!("entry {n} of {} comes after one of {}; entries are in order of date", entry.date, document.entries[i - 1].date));
+            return Err(format!(
+                "entry {n} of {} comes after one of {}; entries are in order of date",
+                entry.date,
+                document.entries[i - 1].date
+            ));
         }
         let is_order = matches!(entry.what, Instruction::Buy(_) | Instruction::Sell(_) | Instruction::Cancel { .. });
         let is_cash = matches!(entry.what, Instruction::Deposit { .. } | Instruction::Withdraw { .. });

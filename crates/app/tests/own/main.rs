@@ -8,6 +8,7 @@ mod evidence;
 mod folders;
 mod following;
 mod judgement;
+mod ledger;
 mod lists;
 mod mail_server;
 mod measures;

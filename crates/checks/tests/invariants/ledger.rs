@@ -49,7 +49,8 @@ fn document(context: &Context, seed: u64) -> LedgerDocument<Broker> {
         entries.push(entry.into());
     }
     let lots = if seed % 2 == 0 { "average" } else { "first_in_first_out" };
-    let account = |name: &&str| json!({"name": name, "currency": if *name == "One" { "ZOC" } else { "ZVD" }, "kind": "simulated", "lots": lots});
+    let account =
+        |name: &&str| json!({"name": name, "currency": if *name == "One" { "ZOC" } else { "ZVD" }, "kind": "simulated", "lots": lots});
     let accounts: Vec<Json> = accounts.iter().map(account).collect();
     serde_json::from_value(json!({"base": "ZOC", "accounts": accounts, "to": TO, "entries": entries})).unwrap()
 }

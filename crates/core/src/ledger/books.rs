@@ -103,7 +103,7 @@ pub struct AccountBooks {
 /// An event with what it did.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Booked {
-    /// Counted from 1.
+    /// What tells it from others: counted from 1 in the order in which events were written down.
     pub n: u64,
     #[allow(missing_docs)]
     pub event: Event,
@@ -136,6 +136,8 @@ pub struct Ledger {
     orders: Vec<(Arc<str>, OpenOrder)>,
     given: std::collections::HashSet<Arc<str>>,
     journal: Vec<Booked>,
+    /// The highest number that was given.
+    last: u64,
 }
 
 impl Ledger {
@@ -155,6 +157,12 @@ impl Ledger {
             income_of: BTreeMap::new(),
         };
         Ledger { accounts: accounts.into_iter().map(books).collect(), ..Ledger::default() }
+    }
+
+    /// The same, whose next event has the number after this one.
+    #[must_use]
+    pub fn after(self, last: u64) -> Ledger {
+        Ledger { last: last.max(self.last), ..self }
     }
 
     /// The accounts' books.
@@ -191,14 +199,22 @@ impl Ledger {
     /// # Errors
     /// When the books would contradict themselves.
     pub fn book(&mut self, market: AsOf<'_>, event: Event) -> Result<&Booked, LedgerError> {
+        self.book_as(self.last + 1, market, event)
+    }
+
+    /// The same with a number of its own, unlike that of any other.
+    ///
+    /// # Errors
+    /// As [`Ledger::book`].
+    pub fn book_as(&mut self, n: u64, market: AsOf<'_>, event: Event) -> Result<&Booked, LedgerError> {
         if let Some(last) = self.journal.last().filter(|b| b.event.date > event.date) {
             return Err(LedgerError::Backwards(event.date, last.event.date));
         }
         let at = self.accounts.iter().position(|a| a.account.name == event.account);
         let at = at.ok_or_else(|| LedgerError::UnknownAccount(event.account.clone()))?;
         let to_base = market.at(event.date).fx(self.accounts[at].account.currency, market.base).map(super::decimal);
-        let n = self.journal.len() as u64 + 1;
         let effect = Booking { ledger: self, at, to_base, n, date: event.date }.book(&event.what)?;
+        self.last = self.last.max(n);
         self.journal.push(Booked { n, event, to_base, effect });
         Ok(&self.journal[self.journal.len() - 1])
     }

@@ -12,7 +12,9 @@ mod line;
 mod lots;
 mod report;
 mod returns;
+mod story;
 mod track;
+mod worth;
 
 pub use amounts::{Sum, decimal, number};
 pub use books::{AccountBooks, Booked, Due, Effect, Ledger, LedgerError, OpenOrder};
@@ -20,6 +22,8 @@ pub use event::{Account, AccountKind, At, Event, Good, LotRule, Order, Recorded,
 pub use instructions::{AtWord, Entry, Instruction, LedgerDocument, Quantity, SellRuleWords, Traded, Wanted, sell_rule_of};
 pub use line::JournalLine;
 pub use lots::{Lot, Position};
-pub use report::{AccountReport, HoldingReport, Report, reports};
+pub use report::{AccountReport, HoldingReport, LotReport, RealisedOf, Report, Told, TotalReport, WealthDay, reports, told};
 pub use returns::{Flow, xirr};
+pub use story::{OrderState, OrderStory, order_stories};
 pub use track::{DayOf, Track, days_of, track};
+pub use worth::{Held, worth};

@@ -27,6 +27,7 @@ pub struct Report {
 
 /// All accounts together, in the base currency.
 #[derive(Clone, Debug, Default, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)]
 pub struct TotalReport {
     pub value: f64,
@@ -80,6 +81,9 @@ pub struct AccountReport {
 #[derive(Clone, Debug, Serialize)]
 #[allow(missing_docs)]
 pub struct HoldingReport {
+    /// What tells the security from others.
+    #[serde(skip)]
+    pub key: Arc<str>,
     pub symbol: Arc<str>,
     pub quantity: f64,
     /// In the currency of the listing or trade.
@@ -97,8 +101,13 @@ pub struct HoldingReport {
 
 /// A lot.
 #[derive(Clone, Debug, Serialize)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 #[allow(missing_docs)]
 pub struct LotReport {
+    /// The number of its event.
+    #[serde(skip)]
+    pub n: u64,
+    #[cfg_attr(feature = "openapi", schema(value_type = String))]
     pub date: Day,
     pub quantity: f64,
     pub cost: f64,
@@ -151,6 +160,33 @@ struct Seen {
 /// The accounts on some days, oldest first. `index` gives the levels of the index on some days, in the base currency.
 #[must_use]
 pub fn reports(ledger: &Ledger, market: AsOf<'_>, wanted: &[Day], index: impl Fn(&[Day]) -> Option<Vec<Option<f64>>>) -> Vec<Report> {
+    told(ledger, market, wanted, index).reports
+}
+
+/// What is told of a ledger.
+#[derive(Clone, Debug, Default)]
+#[allow(missing_docs)]
+pub struct Told {
+    pub reports: Vec<Report>,
+    /// Day by day.
+    pub wealth: Vec<WealthDay>,
+}
+
+/// All accounts at the end of a day, in the base currency.
+#[derive(Clone, Copy, Debug, PartialEq)]
+#[allow(missing_docs)]
+pub struct WealthDay {
+    pub day: Day,
+    pub value: f64,
+    /// Deposits less withdrawals up to the day, at the rates of theirs.
+    pub paid_in: f64,
+    /// The same money in the index.
+    pub index: Option<f64>,
+}
+
+/// The accounts on some days, and day by day what they were worth.
+#[must_use]
+pub fn told(ledger: &Ledger, market: AsOf<'_>, wanted: &[Day], index: impl Fn(&[Day]) -> Option<Vec<Option<f64>>>) -> Told {
     let days = days_of(ledger, market, wanted);
     let levels = index(&days).unwrap_or_else(|| vec![None; days.len()]);
     let mut same_money = SameMoney::default();
@@ -166,7 +202,20 @@ pub fn reports(ledger: &Ledger, market: AsOf<'_>, wanted: &[Day], index: impl Fn
             seen.push(Seen { at, day: days[at], accounts });
         }
     });
-    seen.into_iter().map(|seen| with_returns(seen, &found, &levels)).collect()
+    let reports = seen.into_iter().map(|seen| with_returns(seen, &found, &levels)).collect();
+    Told { reports, wealth: wealth(&found, &levels) }
+}
+
+fn wealth(track: &Track, levels: &[Option<f64>]) -> Vec<WealthDay> {
+    let (mut paid_in, mut units) = (0.0, Some(0.0));
+    let day = |((day, of), level): ((&Day, &DayOf), &Option<f64>)| {
+        paid_in += of.flow_base;
+        if of.flow_base != 0.0 {
+            add(&mut units, level.filter(|l| *l > 0.0).map(|level| of.flow_base / level));
+        }
+        WealthDay { day: *day, value: of.value_base, paid_in, index: units.zip(*level).map(|(units, level)| units * level) }
+    };
+    track.days.iter().zip(&track.total).zip(levels).map(day).collect()
 }
 
 /// The day that is told.
@@ -246,9 +295,15 @@ fn holding(p: &Position, quotes: &Quotes<'_>, account: Currency, when: When, ind
     let value = quotes.price(p, account, when.at, when.day).map_or(own, |price| quantity * price);
     let value_base = value * quotes.to_base(account, when.day).unwrap_or_default();
     let cost_base = cost.base.map(number);
-    let lot =
-        |l: &Lot| LotReport { date: l.date, quantity: number(l.quantity), cost: number(l.cost.own), cost_base: l.cost.base.map(number) };
+    let lot = |l: &Lot| LotReport {
+        n: l.event,
+        date: l.date,
+        quantity: number(l.quantity),
+        cost: number(l.cost.own),
+        cost_base: l.cost.base.map(number),
+    };
     HoldingReport {
+        key: p.security.key().clone(),
         symbol: p.security.name().clone(),
         quantity,
         price: quotes.quoted(p, when.at).map(|q| q.1),

@@ -52,7 +52,7 @@ pub fn track(ledger: &Ledger, market: AsOf<'_>, days: &[Day], mut look: impl FnM
         let before: Vec<f64> = books.accounts().iter().map(|a| quotes.value(a, i, *day)).collect();
         while let Some(booked) = next.next_if(|b| b.event.date <= *day) {
             // It was booked before, on the same books.
-            if books.book(market, booked.event.clone()).is_ok() {
+            if books.book_as(booked.n, market, booked.event.clone()).is_ok() {
                 add_flow(&mut flows, &books, booked);
             }
         }
@@ -107,7 +107,7 @@ pub struct Quotes<'a> {
 }
 
 impl<'a> Quotes<'a> {
-    fn of(ledger: &Ledger, market: AsOf<'a>, days: &[Day]) -> Quotes<'a> {
+    pub(super) fn of(ledger: &Ledger, market: AsOf<'a>, days: &[Day]) -> Quotes<'a> {
         let mut closes = HashMap::new();
         for booked in ledger.journal() {
             let Some(Security::Listed { company, .. }) = traded(booked) else { continue };

@@ -9,6 +9,7 @@ pub(crate) mod data;
 pub(crate) mod documents;
 pub(crate) mod evidence;
 pub(crate) mod formulas;
+pub(crate) mod ledger;
 pub(crate) mod lists;
 pub(crate) mod measures;
 pub(crate) mod own;

@@ -70,6 +70,46 @@ fn rows() -> Vec<Row> {
             json!({}),
             Some(("/api/companies/DRUA/cases", json!({ "low": { "years": [forecast], "exit_multiple": 0.5 } }))),
         ),
+        (
+            "POST /api/ledger/accounts",
+            "/api/ledger/accounts",
+            json!({ "name": "Hand", "currency": "XFA", "kind": "by_hand" }),
+            Some(("/api/ledger/accounts", json!({ "name": "", "currency": "XFA", "kind": "by_hand" }))),
+        ),
+        (
+            "PUT /api/ledger/accounts/{id}",
+            "/api/ledger/accounts/{account}",
+            json!({ "name": "By hand" }),
+            Some(("/api/ledger/accounts/nosuch", json!({ "name": "By hand" }))),
+        ),
+        ("DELETE /api/ledger/accounts/{id}", "/api/ledger/accounts/{account}", NONE, Some(("/api/ledger/accounts/nosuch", NONE))),
+        (
+            "POST /api/ledger/accounts",
+            "/api/ledger/accounts",
+            json!({ "name": "Home", "currency": "XFA", "kind": "simulated", "deposit": 5000 }),
+            Some(("/api/ledger/accounts", json!({ "name": "Home", "currency": "XFA", "kind": "simulated" }))),
+        ),
+        (
+            "POST /api/ledger/accounts/{id}/entries",
+            "/api/ledger/accounts/{account}/entries",
+            json!({ "do": "deposit", "amount": 100 }),
+            Some(("/api/ledger/accounts/{account}/entries", json!({ "do": "withdraw", "amount": 9000 }))),
+        ),
+        ("DELETE /api/ledger/entries/{n}", "/api/ledger/entries/2", NONE, Some(("/api/ledger/entries/99", NONE))),
+        (
+            "POST /api/ledger/sheet",
+            "/api/ledger/sheet",
+            json!({ "account": "{account}", "symbol": "DRUA", "side": "buy", "limit": 100, "amount": 1000 }),
+            Some(("/api/ledger/sheet", json!({ "account": "{account}", "symbol": "NOSUCH", "side": "buy" }))),
+        ),
+        (
+            "POST /api/ledger/orders",
+            "/api/ledger/orders",
+            json!({ "account": "{account}", "symbol": "DRUA", "side": "buy", "limit": 100, "amount": 1000 }),
+            Some(("/api/ledger/orders", json!({ "account": "{account}", "symbol": "DRUA", "side": "sell", "quantity": 5 }))),
+        ),
+        ("DELETE /api/ledger/orders/{order}", "/api/ledger/orders/B2", NONE, Some(("/api/ledger/orders/B77", NONE))),
+        ("POST /api/ledger", "/api/ledger", json!({}), Some(("/api/ledger", json!({ "index": "NOSUCH" })))),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Watch", "body": {} }), None),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Later", "body": {} }), None),
         ("GET /api/lists", "/api/lists", NONE, None),
@@ -393,6 +433,7 @@ const ENDLESS: [&str; 1] = ["GET /api/events"];
 
 struct Made {
     document: String,
+    account: String,
     upload: String,
     /// What starts the import of the upload, with the mapping that was proposed.
     start: Value,
@@ -400,7 +441,7 @@ struct Made {
 
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
-    let path = asked.0.replace("{document}", &made.document).replace("{upload}", &made.upload);
+    let path = asked.0.replace("{document}", &made.document).replace("{account}", &made.account).replace("{upload}", &made.upload);
     let if_match = match operation {
         "PUT /api/documents/{id}" => "If-Match: \"1\"\r\n",
         _ if operation.starts_with("PUT /api/companies/{symbol}/") => "If-Match: \"0\"\r\n",
@@ -413,7 +454,7 @@ async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (
             ("Content-Type: multipart/form-data; boundary=x\r\n".to_owned(), form)
         }
         _ if asked.0.contains("{upload}/import") => (String::new(), made.start.to_string()),
-        body => (if_match.to_owned(), body.to_string()),
+        body => (if_match.to_owned(), body.to_string().replace("{account}", &made.account)),
     };
     let (status, headers, text) = ask_whole(server, method, &path, OWN, &more, &body).await;
     let sort = headers.lines().find_map(|l| l.to_lowercase().strip_prefix("content-type: ").map(str::to_owned)).unwrap_or_default();
@@ -452,7 +493,7 @@ fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option
 async fn every_operation_answers_refuses_and_looks_back() {
     let server = server().await;
     let description = serde_json::to_value(artemon_server::openapi()).unwrap();
-    let mut made = Made { document: String::new(), upload: String::new(), start: NONE };
+    let mut made = Made { document: String::new(), account: String::new(), upload: String::new(), start: NONE };
     let (mut asked_of, mut dated) = (BTreeSet::new(), 0);
     for (operation, path, body, refused) in rows() {
         let (method, place) = operation.split_once(' ').unwrap();
@@ -464,6 +505,7 @@ async fn every_operation_answers_refuses_and_looks_back() {
             let (status, _, answer) = send(&server, operation, &good, &made).await;
             assert!((200..300).contains(&status) && described.get(status.to_string()).is_some(), "{operation}: {status} {answer}");
             match operation {
+                "POST /api/ledger/accounts" => made.account = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/documents" => made.document = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/uploads" => {
                     made.upload = answer["id"].as_str().unwrap().to_owned();

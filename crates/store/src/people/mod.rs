@@ -3,6 +3,7 @@
 mod addresses;
 pub(crate) mod documents;
 mod firings;
+mod ledger;
 mod mails;
 mod overrides;
 pub(crate) mod person;
@@ -13,6 +14,7 @@ mod visits;
 
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 pub use firings::{Firing, NewFiring};
+pub use ledger::{KeptAccount, KeptEvent, NewEvent};
 pub use mails::{KeptMail, NewMail};
 pub use overrides::KeptOverride;
 pub use person::{LOCAL, PersonId};

@@ -139,3 +139,34 @@ diesel::table! {
 
 diesel::joinable!(runs -> documents (document_id));
 diesel::allow_tables_to_appear_in_same_query!(documents, document_versions, runs);
+
+diesel::table! {
+    accounts (id) {
+        id -> Text,
+        person_id -> Text,
+        name -> Text,
+        currency -> Text,
+        kind -> Text,
+        lots -> Text,
+        made_at -> Text,
+    }
+}
+
+diesel::table! {
+    ledger_events (person_id, n) {
+        person_id -> Text,
+        n -> BigInt,
+        account_id -> Text,
+        date -> Text,
+        body -> Text,
+        key -> Text,
+        made_at -> Text,
+    }
+}
+
+diesel::table! {
+    broker_worked (person_id) {
+        person_id -> Text,
+        session -> Text,
+    }
+}

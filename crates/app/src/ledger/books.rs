@@ -1,0 +1,93 @@
+//! The ledger of a person as it is kept.
+
+use crate::{AppError, Ctx, dataset::opened::Opened};
+use artemon_core::{
+    domain::{Currency, Day},
+    ledger::{Account, AccountKind, Event, Ledger, LotRule, What},
+    panel::AsOf,
+};
+use artemon_store::{KeptAccount, KeptEvent, NewEvent};
+use std::sync::{Arc, PoisonError};
+
+/// The ledger of a person, with what it was read from.
+#[derive(Debug)]
+pub(crate) struct OwnLedger {
+    pub(crate) accounts: Vec<KeptAccount>,
+    pub(crate) ledger: Ledger,
+    /// By which numbers events were written down by hand, and can be removed.
+    pub(crate) by_hand: Vec<u64>,
+    end: (i64, i64),
+    dataset: Arc<Opened>,
+    base: Currency,
+}
+
+/// What the key of an event begins with that a person wrote down, unlike what the broker did.
+pub(super) const BY_HAND: &str = "by hand ";
+
+/// The ledger of the person as it is kept; read again when the journal, the accounts or the dataset are others.
+///
+/// # Errors
+/// When it cannot be read.
+pub(crate) fn own_ledger(ctx: &Ctx) -> Result<Arc<OwnLedger>, AppError> {
+    let people = &ctx.home.people;
+    let (accounts, end, base) = (people.accounts(&ctx.person)?, people.journal_end(&ctx.person)?, ctx.settings().base);
+    let known = || ctx.home.ledgers.lock().unwrap_or_else(PoisonError::into_inner);
+    let same = |k: &&Arc<OwnLedger>| k.end == end && k.base == base && k.accounts == accounts && Arc::ptr_eq(&k.dataset, &ctx.dataset);
+    if let Some(known) = known().get(&ctx.person).filter(same) {
+        return Ok(known.clone());
+    }
+    let events = people.ledger_events(&ctx.person)?;
+    let market = whole_market(ctx);
+    let ledger = booked(market, &accounts, &events, |_| true)?;
+    let by_hand = events.iter().filter(|e| e.key.starts_with(BY_HAND)).map(|e| e.n.cast_unsigned()).collect();
+    let own = Arc::new(OwnLedger { accounts, ledger, by_hand, end, dataset: ctx.dataset.clone(), base });
+    known().insert(ctx.person.clone(), own.clone());
+    Ok(own)
+}
+
+/// The market on the newest session, whatever date is looked at.
+pub(super) fn whole_market(ctx: &Ctx) -> AsOf<'_> {
+    ctx.engine.as_of(ctx.snapshot().sessions().map_or(Day::MAX, |s| s.1))
+}
+
+/// The ledger of the accounts that are wanted.
+pub(super) fn booked(
+    market: AsOf<'_>,
+    accounts: &[KeptAccount],
+    events: &[KeptEvent],
+    wanted: impl Fn(&Account) -> bool,
+) -> Result<Ledger, AppError> {
+    let known: Vec<(&str, Account)> = accounts.iter().map(|a| Ok((a.id.as_str(), account(a)?))).collect::<Result<Vec<_>, AppError>>()?;
+    let mut ledger = Ledger::new(known.iter().map(|k| &k.1).filter(|a| wanted(a)).cloned());
+    for kept in events {
+        let Some((_, account)) = known.iter().find(|k| k.0 == kept.account_id && wanted(&k.1)) else { continue };
+        let event = Event { date: day(&kept.date)?, account: account.name.clone(), what: what(&kept.body)? };
+        ledger.book_as(kept.n.cast_unsigned(), market, event).map_err(|e| broken(&format!("event {}: {e}", kept.n)))?;
+    }
+    Ok(ledger)
+}
+
+fn account(kept: &KeptAccount) -> Result<Account, AppError> {
+    let currency = kept.currency.parse().map_err(|_| broken(&format!("the currency of {} is {}", kept.name, kept.currency)))?;
+    let kind = if kept.kind == "by_hand" { AccountKind::ByHand } else { AccountKind::Simulated };
+    let lots = if kept.lots == "average" { LotRule::Average } else { LotRule::FirstInFirstOut };
+    Ok(Account { name: kept.name.as_str().into(), currency, kind, lots })
+}
+
+fn day(text: &str) -> Result<Day, AppError> {
+    text.parse().map_err(|_| broken(&format!("\"{text}\" is no day")))
+}
+
+fn what(body: &str) -> Result<What, AppError> {
+    serde_json::from_str(body).map_err(|e| broken(&format!("an event cannot be read: {e}")))
+}
+
+fn broken(problem: &str) -> AppError {
+    AppError::Unusable { what: "The ledger as it is kept".to_owned(), problem: problem.to_owned() }
+}
+
+/// An event as it is kept.
+pub(super) fn kept(account_id: &str, date: Day, what: &What, key: String) -> NewEvent {
+    let body = serde_json::to_string(what).unwrap_or_default();
+    NewEvent { account_id: account_id.to_owned(), date: date.to_string(), body, key }
+}

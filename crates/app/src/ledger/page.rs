@@ -1,0 +1,358 @@
+//! The place: accounts, holdings, orders, what was closed, and the whole against an index.
+
+use super::books::own_ledger;
+use crate::{
+    AppError, Ctx,
+    figures::{compact::six_digits, figure},
+};
+use artemon_core::{
+    domain::Day,
+    formula::Value,
+    index_levels::index_levels,
+    ledger::{
+        AccountReport, Booked, HoldingReport, JournalLine, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport,
+        WealthDay, number, order_stories, told,
+    },
+    panel::CompanyAt,
+};
+use artemon_store::KeptAccount;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Points of the chart of wealth at most.
+const POINTS: usize = 400;
+/// Lines of the journal in the page; the rest is one step away.
+const LINES: usize = 100;
+
+/// What is asked for.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct LedgerRequest {
+    /// The day; the newest session when absent.
+    #[schema(value_type = Option<String>)]
+    pub as_of: Option<Day>,
+    /// The index that the same money is compared with; the first of the dataset when absent.
+    pub index: Option<String>,
+}
+
+/// The place. Amounts of an account are in its currency, those of the whole in the base currency.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct LedgerPage {
+    #[schema(value_type = String)]
+    pub as_of: Day,
+    pub base: String,
+    /// The id and name of the index compared with, and of those that can be.
+    pub index: Option<String>,
+    pub indexes: Vec<(String, String)>,
+    pub accounts: Vec<AccountRow>,
+    pub total: TotalReport,
+    pub holdings: Vec<HoldingRow>,
+    /// The newest first.
+    pub orders: Vec<OrderRow>,
+    pub closed: Vec<ClosedRow>,
+    pub wealth: Vec<WealthPoint>,
+    /// The newest first.
+    pub journal: Vec<JournalRow>,
+    pub journal_lines: usize,
+}
+
+/// An account.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct AccountRow {
+    pub id: String,
+    pub name: String,
+    pub currency: String,
+    pub by_hand: bool,
+    pub average: bool,
+    pub cash: f64,
+    pub value: f64,
+    pub paid_in: f64,
+    pub gain: f64,
+    pub realised: f64,
+    pub unrealised: f64,
+    pub income: f64,
+    pub fees: f64,
+    pub xirr: Option<f64>,
+    pub time_weighted_return: Option<f64>,
+    pub value_base: f64,
+    pub index_value_base: Option<f64>,
+    /// Of dividends that went ex and are not paid yet.
+    pub due: usize,
+}
+
+/// A holding: amounts in the account's currency, prices in that of the listing or trade.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HoldingRow {
+    pub account: String,
+    /// Empty of what is on no exchange of the dataset.
+    pub symbol: String,
+    pub name: String,
+    pub sector: String,
+    /// Of the price.
+    pub price_currency: String,
+    pub currency: String,
+    pub quantity: f64,
+    pub price: Option<f64>,
+    pub cost: f64,
+    pub value: f64,
+    pub gain: f64,
+    /// Of the cost, as a fraction.
+    pub gain_share: Option<f64>,
+    pub value_base: f64,
+    /// What its money would be in the index, in the base currency.
+    pub index_value_base: Option<f64>,
+    /// Of all holdings and cash.
+    pub weight: f64,
+    /// Of what it cost a share, in the account's currency.
+    pub cost_a_share: f64,
+    #[schema(value_type = String)]
+    pub since: Day,
+    pub income: f64,
+    pub lots: Vec<LotReport>,
+    /// As of the day; none of what cannot be valued.
+    pub intrinsic_value: Option<f64>,
+    pub buy_below: Option<f64>,
+    pub verdict: Option<String>,
+    pub red_flags: Option<f64>,
+}
+
+/// An order.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct OrderRow {
+    pub order: String,
+    pub account: String,
+    pub symbol: String,
+    pub name: String,
+    pub side: Side,
+    pub state: OrderState,
+    /// None at market.
+    pub limit: Option<f64>,
+    /// Of limit and price.
+    pub price_currency: String,
+    pub quantity: f64,
+    pub filled: f64,
+    pub left: f64,
+    /// Of what was filled, on average.
+    pub price: Option<f64>,
+    /// The last close.
+    pub last: Option<f64>,
+    #[schema(value_type = String)]
+    pub given_on: Day,
+    pub good: String,
+    #[schema(value_type = Option<String>)]
+    pub ended_on: Option<Day>,
+    pub why: Option<String>,
+    pub linked_to: Option<String>,
+}
+
+/// What was sold, with what came of it, in the account's currency.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ClosedRow {
+    pub account: String,
+    pub symbol: String,
+    pub name: String,
+    pub currency: String,
+    pub realised: f64,
+    pub income: f64,
+    /// Whether some is still held.
+    pub held: bool,
+}
+
+/// All that is held on a day, in the base currency.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct WealthPoint {
+    #[schema(value_type = String)]
+    pub date: Day,
+    pub value: f64,
+    pub paid_in: f64,
+    pub index: Option<f64>,
+}
+
+/// A line of the journal.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct JournalRow {
+    #[serde(flatten)]
+    #[schema(value_type = Object)]
+    #[allow(missing_docs)]
+    pub line: JournalLine,
+    /// Whether it was written down by hand and can be taken back.
+    pub by_hand: bool,
+}
+
+/// The place as of a day.
+///
+/// # Errors
+/// A day outside the data, an unknown index; when the ledger cannot be read.
+pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, AppError> {
+    let t = ctx.date(request.as_of)?;
+    let own = own_ledger(ctx)?;
+    let indexes: Vec<(String, String)> = ctx.snapshot().indexes().map(|(id, name, _)| (id.to_owned(), name.to_owned())).collect();
+    let index = request.index.clone().or_else(|| indexes.first().map(|i| i.0.clone()));
+    if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.0 == **asked)) {
+        return Err(AppError::Missing { what: format!("The index \"{unknown}\"") });
+    }
+    let levels = |days: &[Day]| index_levels(&ctx.engine, index.as_deref()?, days);
+    let Told { reports, wealth } = told(&own.ledger, ctx.engine.as_of(t), &[t], levels);
+    let known: Vec<&Booked> = own.ledger.journal().iter().filter(|b| b.event.date <= t).collect();
+    let (accounts, total) = reports.into_iter().next().map_or_else(Default::default, |r| (r.accounts, r.total_base));
+    let look = Look { ctx, t, whole: total.value };
+    let journal = known.iter().rev().take(LINES);
+    Ok(LedgerPage {
+        as_of: t,
+        base: ctx.settings().base.to_string(),
+        index,
+        indexes,
+        accounts: own.accounts.iter().map(|a| account_row(a, accounts.iter().find(|r| *r.account == *a.name))).collect(),
+        holdings: accounts.iter().flat_map(|a| a.holdings.iter().map(|h| look.holding(a, h))).collect(),
+        orders: orders(&look, &own.ledger, t),
+        closed: accounts.iter().flat_map(|a| closed(&look, a)).collect(),
+        wealth: thinned(&wealth),
+        journal: journal.map(|b| JournalRow { line: JournalLine::of(b), by_hand: own.by_hand.contains(&b.n) }).collect(),
+        journal_lines: known.len(),
+        total,
+    })
+}
+
+/// One that is new has nothing in it yet.
+fn account_row(kept: &KeptAccount, report: Option<&AccountReport>) -> AccountRow {
+    let of = |figure: fn(&AccountReport) -> f64| report.map_or(0.0, figure);
+    AccountRow {
+        id: kept.id.clone(),
+        name: kept.name.clone(),
+        currency: kept.currency.clone(),
+        by_hand: kept.kind == "by_hand",
+        average: kept.lots == "average",
+        cash: of(|r| r.cash),
+        value: of(|r| r.value),
+        paid_in: of(|r| r.paid_in),
+        gain: of(|r| r.gain),
+        realised: of(|r| r.realised),
+        unrealised: of(|r| r.unrealised),
+        income: of(|r| r.income),
+        fees: of(|r| r.fees),
+        xirr: report.and_then(|r| r.xirr),
+        time_weighted_return: report.and_then(|r| r.time_weighted_return),
+        value_base: of(|r| r.value_base),
+        index_value_base: report.and_then(|r| r.index_value_base),
+        due: report.map_or(0, |r| r.dividends_due.len()),
+    }
+}
+
+struct Look<'a> {
+    ctx: &'a Ctx,
+    t: Day,
+    whole: f64,
+}
+
+impl<'a> Look<'a> {
+    fn company(&self, key: &str) -> Option<CompanyAt<'a>> {
+        self.ctx.snapshot().find(key).map(|i| self.ctx.engine.as_of(self.t).company(i))
+    }
+
+    fn name(&self, c: Option<&CompanyAt<'_>>, otherwise: &str) -> String {
+        c.map_or_else(|| otherwise.to_owned(), |c| c.company().name.clone())
+    }
+
+    fn holding(&self, a: &AccountReport, h: &HoldingReport) -> HoldingRow {
+        let c = self.company(&h.key);
+        let engine = &self.ctx.engine;
+        let of = |formula: &str| c.as_ref().and_then(|c| figure::number(engine, c, formula).ok()).map(six_digits);
+        let verdict = c.as_ref().and_then(|c| figure::value(engine, c, "verdict")).and_then(|v| match v {
+            Value::Text(text) => Some(text.to_string()),
+            _ => None,
+        });
+        let income = a.income_by_symbol.iter().find(|i| i.symbol == h.symbol).map_or(0.0, |i| i.income);
+        HoldingRow {
+            account: a.account.to_string(),
+            symbol: c.as_ref().map_or_else(String::new, |c| c.symbol().to_owned()),
+            name: self.name(c.as_ref(), &h.symbol),
+            sector: c.as_ref().map_or_else(String::new, |c| c.company().sector.clone()),
+            price_currency: c.as_ref().map_or_else(|| a.currency.to_string(), |c| c.listing_currency().to_string()),
+            currency: a.currency.to_string(),
+            quantity: h.quantity,
+            price: h.price,
+            cost: h.cost,
+            value: h.value,
+            gain: h.unrealised,
+            gain_share: (h.cost > 0.0).then(|| h.unrealised / h.cost),
+            value_base: h.value_base,
+            index_value_base: h.index_value_base,
+            weight: if self.whole > 0.0 { h.value_base / self.whole } else { 0.0 },
+            cost_a_share: if h.quantity > 0.0 { h.cost / h.quantity } else { 0.0 },
+            since: h.lots.first().map_or(self.t, |l| l.date),
+            income,
+            lots: h.lots.clone(),
+            intrinsic_value: of("intrinsic_value"),
+            buy_below: of("buy_below"),
+            red_flags: of("red_flags"),
+            verdict,
+        }
+    }
+
+    fn order(&self, story: OrderStory) -> OrderRow {
+        let c = self.company(story.order.security.key());
+        let filled = number(story.filled);
+        OrderRow {
+            order: story.order.order.to_string(),
+            account: story.account.to_string(),
+            symbol: c.as_ref().map_or_else(|| story.order.security.name().to_string(), |c| c.symbol().to_owned()),
+            name: self.name(c.as_ref(), story.order.security.name()),
+            side: story.order.side,
+            state: story.state,
+            limit: story.order.at.limit().map(number),
+            price_currency: c.as_ref().map_or_else(String::new, |c| c.listing_currency().to_string()),
+            quantity: filled + number(story.left),
+            filled,
+            left: number(story.left),
+            price: (filled > 0.0).then(|| number(story.paid) / filled),
+            last: c.as_ref().and_then(|c| c.price().ok()),
+            given_on: story.given_on,
+            good: story.order.good.to_string(),
+            ended_on: story.ended_on,
+            why: story.why,
+            linked_to: story.order.linked_to.as_ref().map(ToString::to_string),
+        }
+    }
+}
+
+/// Those that work first, then the newest.
+fn orders(look: &Look<'_>, ledger: &Ledger, t: Day) -> Vec<OrderRow> {
+    let end = ledger.journal().partition_point(|b| b.event.date <= t);
+    let mut all: Vec<OrderRow> = order_stories(&ledger.journal()[..end]).into_iter().rev().map(|s| look.order(s)).collect();
+    all.sort_by_key(|o| !matches!(o.state, OrderState::Open | OrderState::Partly));
+    all
+}
+
+fn closed(look: &Look<'_>, a: &AccountReport) -> Vec<ClosedRow> {
+    let row = |r: &RealisedOf| {
+        let c = look.company(&r.symbol);
+        ClosedRow {
+            account: a.account.to_string(),
+            symbol: c.as_ref().map_or_else(String::new, |c| c.symbol().to_owned()),
+            name: look.name(c.as_ref(), &r.symbol),
+            currency: a.currency.to_string(),
+            realised: r.realised,
+            income: a.income_by_symbol.iter().find(|i| i.symbol == r.symbol).map_or(0.0, |i| i.income),
+            held: a.holdings.iter().any(|h| h.symbol == r.symbol),
+        }
+    };
+    a.closed_or_reduced.iter().map(row).collect()
+}
+
+/// At most so many days, the last one among them.
+fn thinned(all: &[WealthDay]) -> Vec<WealthPoint> {
+    let step = all.len().div_ceil(POINTS).max(1);
+    let point = |w: &WealthDay| WealthPoint {
+        date: w.day,
+        value: six_digits(w.value),
+        paid_in: six_digits(w.paid_in),
+        index: w.index.map(six_digits),
+    };
+    all.iter().rev().step_by(step).map(point).collect::<Vec<_>>().into_iter().rev().collect()
+}

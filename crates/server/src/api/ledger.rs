@@ -1,0 +1,99 @@
+//! Accounts, orders and what came of them.
+
+use super::Answer;
+use crate::{
+    caller::Caller,
+    error::Problem,
+    extract::{Body, Path},
+};
+use artemon_app::{self as app, Entered, Given, LedgerPage, LedgerRequest, Made, NewAccount, OrderRequest, OrderSheet};
+use axum::{Json, http::StatusCode};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// A name for an account.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct AccountName {
+    name: String,
+}
+
+/// Where something stands in the journal.
+#[derive(Debug, Serialize, ToSchema)]
+pub(crate) struct Entry {
+    n: u64,
+}
+
+/// The caller's accounts, holdings and orders, and the whole against an index.
+#[utoipa::path(post, path = "/api/ledger", tag = "ledger", request_body = LedgerRequest,
+    responses((status = 200, body = LedgerPage), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn ledger(caller: Caller, Body(request): Body<LedgerRequest>) -> Answer<LedgerPage> {
+    caller.run(move |ctx| app::ledger_page(ctx, &request)).await
+}
+
+/// Opens an account.
+#[utoipa::path(post, path = "/api/ledger/accounts", tag = "ledger", request_body = NewAccount,
+    responses((status = 201, body = Made), (status = 422, body = Problem)))]
+pub(crate) async fn add_account(caller: Caller, Body(account): Body<NewAccount>) -> Result<(StatusCode, Json<Made>), Problem> {
+    let made = caller.run(move |ctx| app::add_account(ctx, &account)).await?;
+    Ok((StatusCode::CREATED, made))
+}
+
+/// Names an account anew.
+#[utoipa::path(put, path = "/api/ledger/accounts/{id}", tag = "ledger", params(("id" = String, Path)), request_body = AccountName,
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn rename_account(caller: Caller, Path(id): Path<String>, Body(to): Body<AccountName>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::rename_account(ctx, &id, &to.name)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Removes an account in which nothing has happened.
+#[utoipa::path(delete, path = "/api/ledger/accounts/{id}", tag = "ledger", params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn remove_account(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::remove_account(ctx, &id)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Writes a deposit, a withdrawal or, in an account that is kept by hand, a trade, income or a price down.
+#[utoipa::path(post, path = "/api/ledger/accounts/{id}/entries", tag = "ledger", params(("id" = String, Path)), request_body = Entered,
+    responses((status = 201, body = Entry), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn write_down(
+    caller: Caller,
+    Path(id): Path<String>,
+    Body(entered): Body<Entered>,
+) -> Result<(StatusCode, Json<Entry>), Problem> {
+    let Json(n) = caller.run(move |ctx| app::write_down(ctx, &id, &entered)).await?;
+    Ok((StatusCode::CREATED, Json(Entry { n })))
+}
+
+/// Takes back what was written down by hand.
+#[utoipa::path(delete, path = "/api/ledger/entries/{n}", tag = "ledger", params(("n" = u64, Path)),
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn take_back(caller: Caller, Path(n): Path<u64>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::take_back(ctx, n)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// What an order would come to, and what speaks against it; nothing is changed.
+#[utoipa::path(post, path = "/api/ledger/sheet", tag = "ledger", request_body = OrderRequest,
+    responses((status = 200, body = OrderSheet), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn order_sheet(caller: Caller, Body(request): Body<OrderRequest>) -> Answer<OrderSheet> {
+    caller.run(move |ctx| app::order_sheet(ctx, &request)).await
+}
+
+/// Gives an order, which works from the next session on.
+#[utoipa::path(post, path = "/api/ledger/orders", tag = "ledger", request_body = OrderRequest,
+    responses((status = 201, body = Given), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn place_order(caller: Caller, Body(request): Body<OrderRequest>) -> Result<(StatusCode, Json<Given>), Problem> {
+    let given = caller.run(move |ctx| app::place_order(ctx, &request)).await?;
+    Ok((StatusCode::CREATED, given))
+}
+
+/// Cancels an order that works.
+#[utoipa::path(delete, path = "/api/ledger/orders/{order}", tag = "ledger", params(("order" = String, Path)),
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn cancel_order(caller: Caller, Path(order): Path<String>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::cancel_order(ctx, &order)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}

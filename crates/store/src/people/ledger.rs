@@ -1,0 +1,179 @@
+//! Accounts, and the journal of what happened in them. What a session did lands at once, with the mark that it was worked: a break in
+//! between repeats it without booking anything twice.
+
+use super::{
+    People,
+    person::{PersonId, now},
+    schema::{accounts, broker_worked, ledger_events},
+};
+use crate::StoreError;
+use diesel::{
+    prelude::*,
+    result::{DatabaseErrorKind, Error as DieselError},
+};
+
+/// An account.
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = accounts)]
+#[allow(missing_docs)]
+pub struct KeptAccount {
+    pub id: String,
+    pub name: String,
+    pub currency: String,
+    pub kind: String,
+    pub lots: String,
+}
+
+/// Something that happened in an account.
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = ledger_events)]
+pub struct KeptEvent {
+    /// Of the person's events, from 1.
+    pub n: i64,
+    #[allow(missing_docs)]
+    pub account_id: String,
+    /// As YYYY-MM-DD.
+    pub date: String,
+    /// As JSON.
+    pub body: String,
+    /// By what it is the same event.
+    pub key: String,
+}
+
+/// Something that is to be added to the journal.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub struct NewEvent {
+    pub account_id: String,
+    pub date: String,
+    pub body: String,
+    pub key: String,
+}
+
+impl People {
+    /// The accounts of a person, in the order in which they were made.
+    ///
+    /// # Errors
+    /// When they cannot be read.
+    pub fn accounts(&self, person: &PersonId) -> Result<Vec<KeptAccount>, StoreError> {
+        let mine = accounts::table.filter(accounts::person_id.eq(person.as_str())).order_by((accounts::made_at, accounts::id));
+        Ok(mine.select(KeptAccount::as_select()).load(&mut *self.reader()?)?)
+    }
+
+    /// Adds an account and gives its id; none when there is one of the name. The id that comes with it is not looked at.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn add_account(&self, person: &PersonId, account: &KeptAccount) -> Result<Option<String>, StoreError> {
+        use accounts as a;
+        let id = uuid::Uuid::new_v4().to_string();
+        let row = (
+            a::id.eq(&id),
+            a::person_id.eq(person.as_str()),
+            a::name.eq(&account.name),
+            a::currency.eq(&account.currency),
+            a::kind.eq(&account.kind),
+            a::lots.eq(&account.lots),
+            a::made_at.eq(now()),
+        );
+        match diesel::insert_into(a::table).values(row).execute(&mut *self.writer()) {
+            Err(DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, _)) => Ok(None),
+            done => done.map(|_| Some(id)).map_err(Into::into),
+        }
+    }
+
+    /// Names an account anew; false when there is another of the name.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn rename_account(&self, person: &PersonId, id: &str, name: &str) -> Result<bool, StoreError> {
+        let mine = accounts::table.filter(accounts::person_id.eq(person.as_str())).filter(accounts::id.eq(id));
+        match diesel::update(mine).set(accounts::name.eq(name)).execute(&mut *self.writer()) {
+            Err(DieselError::DatabaseError(DatabaseErrorKind::UniqueViolation, _)) => Ok(false),
+            done => done.map(|_| true).map_err(Into::into),
+        }
+    }
+
+    /// Removes an account in which nothing has happened; false when something has.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn remove_account(&self, person: &PersonId, id: &str) -> Result<bool, StoreError> {
+        let mine = accounts::table.filter(accounts::person_id.eq(person.as_str())).filter(accounts::id.eq(id));
+        match diesel::delete(mine).execute(&mut *self.writer()) {
+            Err(DieselError::DatabaseError(DatabaseErrorKind::ForeignKeyViolation, _)) => Ok(false),
+            done => done.map(|n| n > 0).map_err(Into::into),
+        }
+    }
+
+    /// The journal of a person, by day, those of one day by number.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn ledger_events(&self, person: &PersonId) -> Result<Vec<KeptEvent>, StoreError> {
+        use ledger_events as e;
+        let mine = e::table.filter(e::person_id.eq(person.as_str())).order_by((e::date, e::n));
+        Ok(mine.select(KeptEvent::as_select()).load(&mut *self.reader()?)?)
+    }
+
+    /// The highest number in the journal of a person, 0 for an empty one, and how many events there are.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn journal_end(&self, person: &PersonId) -> Result<(i64, i64), StoreError> {
+        use ledger_events as e;
+        let mine = e::table.filter(e::person_id.eq(person.as_str()));
+        let c = &mut *self.reader()?;
+        Ok((mine.select(diesel::dsl::max(e::n)).first::<Option<i64>>(c)?.unwrap_or(0), mine.count().get_result(c)?))
+    }
+
+    /// Removes events that were written down by hand; gives how many there were.
+    ///
+    /// # Errors
+    /// When they cannot be removed.
+    pub fn remove_events(&self, person: &PersonId, numbers: &[i64]) -> Result<usize, StoreError> {
+        use ledger_events as e;
+        let mine = e::table.filter(e::person_id.eq(person.as_str())).filter(e::n.eq_any(numbers));
+        Ok(diesel::delete(mine).execute(&mut *self.writer())?)
+    }
+
+    /// Adds events to the journal, all or none of them, and says which session the broker has worked when it has. Gives the number of
+    /// the first.
+    ///
+    /// # Errors
+    /// When they cannot be written: then nothing is. Of an event whose key is there already nothing is written either.
+    pub fn add_events(&self, person: &PersonId, events: &[NewEvent], worked: Option<&str>) -> Result<i64, StoreError> {
+        use ledger_events as e;
+        let first = self.writer().immediate_transaction::<i64, diesel::result::Error, _>(|c| {
+            let mine = e::table.filter(e::person_id.eq(person.as_str()));
+            let first = mine.select(diesel::dsl::max(e::n)).first::<Option<i64>>(c)?.unwrap_or(0) + 1;
+            for (n, event) in (first..).zip(events) {
+                let row = (
+                    e::person_id.eq(person.as_str()),
+                    e::n.eq(n),
+                    e::account_id.eq(&event.account_id),
+                    e::date.eq(&event.date),
+                    e::body.eq(&event.body),
+                    e::key.eq(&event.key),
+                    e::made_at.eq(now()),
+                );
+                diesel::insert_into(e::table).values(row).execute(c)?;
+            }
+            if let Some(session) = worked {
+                let row = (broker_worked::person_id.eq(person.as_str()), broker_worked::session.eq(session));
+                diesel::replace_into(broker_worked::table).values(row).execute(c)?;
+            }
+            Ok(first)
+        })?;
+        Ok(first)
+    }
+
+    /// The last session that the broker has worked for a person.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn broker_worked(&self, person: &PersonId) -> Result<Option<String>, StoreError> {
+        let row = broker_worked::table.find(person.as_str()).select(broker_worked::session);
+        Ok(row.first(&mut *self.reader()?).optional()?)
+    }
+}
