@@ -57,6 +57,10 @@ const router = createBrowserRouter([
         path: "lists",
         lazy: async () => ({ Component: (await import("./features/lists/ListsPlace")).ListsPlace }),
       },
+      {
+        path: "ledger",
+        lazy: async () => ({ Component: (await import("./features/ledger/LedgerPlace")).LedgerPlace }),
+      },
       { path: "screens", element: <ScreenPlace /> },
       {
         path: "candidates",

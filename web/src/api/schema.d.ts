@@ -3811,9 +3811,19 @@ export interface components {
          */
         JobState: "running" | "done" | "refused" | "cancelled";
         /** @description A line of the journal. */
-        JournalRow: Record<string, never> & {
+        JournalRow: {
+            account: string;
             /** @description Whether it was written down by hand and can be taken back. */
             by_hand: boolean;
+            /**
+             * Format: double
+             * @description The account's, after it.
+             */
+            cash?: number | null;
+            date: string;
+            /** Format: int64 */
+            n: number;
+            says: string;
         };
         /** @description What is kept of a company of a kind; with version 0 when nothing is. */
         Kept_Cases: {
@@ -3899,10 +3909,7 @@ export interface components {
             holdings: components["schemas"]["HoldingRow"][];
             /** @description The id and name of the index compared with, and of those that can be. */
             index?: string | null;
-            indexes: [
-                string,
-                string
-            ][];
+            indexes: components["schemas"]["NamedIndex"][];
             /** @description The newest first. */
             journal: components["schemas"]["JournalRow"][];
             journal_lines: number;
@@ -4470,6 +4477,11 @@ export interface components {
             label: string;
             meaning: string;
             unit: components["schemas"]["Unit"];
+        };
+        /** @description An index that the same money can be compared with. */
+        NamedIndex: {
+            id: string;
+            name: string;
         };
         /** @description Where a measure stands in its own ten years. */
         NamedRange: {

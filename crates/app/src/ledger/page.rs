@@ -10,8 +10,8 @@ use artemon_core::{
     formula::Value,
     index_levels::index_levels,
     ledger::{
-        AccountReport, Booked, HoldingReport, JournalLine, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport,
-        WealthDay, number, order_stories, told,
+        AccountReport, Booked, HoldingReport, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport, WealthDay,
+        event_says, number, order_stories, told,
     },
     panel::CompanyAt,
 };
@@ -44,7 +44,7 @@ pub struct LedgerPage {
     pub base: String,
     /// The id and name of the index compared with, and of those that can be.
     pub index: Option<String>,
-    pub indexes: Vec<(String, String)>,
+    pub indexes: Vec<NamedIndex>,
     pub accounts: Vec<AccountRow>,
     pub total: TotalReport,
     pub holdings: Vec<HoldingRow>,
@@ -55,6 +55,14 @@ pub struct LedgerPage {
     /// The newest first.
     pub journal: Vec<JournalRow>,
     pub journal_lines: usize,
+}
+
+/// An index that the same money can be compared with.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct NamedIndex {
+    pub id: String,
+    pub name: String,
 }
 
 /// An account.
@@ -176,11 +184,15 @@ pub struct WealthPoint {
 
 /// A line of the journal.
 #[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
 pub struct JournalRow {
-    #[serde(flatten)]
-    #[schema(value_type = Object)]
-    #[allow(missing_docs)]
-    pub line: JournalLine,
+    pub n: u64,
+    #[schema(value_type = String)]
+    pub date: Day,
+    pub account: String,
+    pub says: String,
+    /// The account's, after it.
+    pub cash: Option<f64>,
     /// Whether it was written down by hand and can be taken back.
     pub by_hand: bool,
 }
@@ -192,9 +204,10 @@ pub struct JournalRow {
 pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, AppError> {
     let t = ctx.date(request.as_of)?;
     let own = own_ledger(ctx)?;
-    let indexes: Vec<(String, String)> = ctx.snapshot().indexes().map(|(id, name, _)| (id.to_owned(), name.to_owned())).collect();
-    let index = request.index.clone().or_else(|| indexes.first().map(|i| i.0.clone()));
-    if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.0 == **asked)) {
+    let named = |(id, name, _): (&str, &str, _)| NamedIndex { id: id.to_owned(), name: name.to_owned() };
+    let indexes: Vec<NamedIndex> = ctx.snapshot().indexes().map(named).collect();
+    let index = request.index.clone().or_else(|| indexes.first().map(|i| i.id.clone()));
+    if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.id == **asked)) {
         return Err(AppError::Missing { what: format!("The index \"{unknown}\"") });
     }
     let levels = |days: &[Day]| index_levels(&ctx.engine, index.as_deref()?, days);
@@ -213,10 +226,15 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         orders: orders(&look, &own.ledger, t),
         closed: accounts.iter().flat_map(|a| closed(&look, a)).collect(),
         wealth: thinned(&wealth),
-        journal: journal.map(|b| JournalRow { line: JournalLine::of(b), by_hand: own.by_hand.contains(&b.n) }).collect(),
+        journal: journal.map(|b| line(b, own.by_hand.contains(&b.n))).collect(),
         journal_lines: known.len(),
         total,
     })
+}
+
+fn line(b: &Booked, by_hand: bool) -> JournalRow {
+    let (date, account) = (b.event.date, b.event.account.to_string());
+    JournalRow { n: b.n, date, account, says: event_says(b), cash: b.effect.cash.map(number), by_hand }
 }
 
 /// One that is new has nothing in it yet.

@@ -48,7 +48,7 @@ fn document(context: &Context, seed: u64) -> LedgerDocument<Broker> {
         entry.extend(also.as_object().unwrap().clone());
         entries.push(entry.into());
     }
-    let lots = if seed % 2 == 0 { "average" } else { "first_in_first_out" };
+    let lots = if seed.is_multiple_of(2) { "average" } else { "first_in_first_out" };
     let account =
         |name: &&str| json!({"name": name, "currency": if *name == "One" { "ZOC" } else { "ZVD" }, "kind": "simulated", "lots": lots});
     let accounts: Vec<Json> = accounts.iter().map(account).collect();
@@ -169,7 +169,7 @@ fn fills_lie_within_their_bars(context: &Context, ledger: &Ledger) {
 fn the_accounts_add_up() {
     let days: Vec<Day> = ["2012-06-30", "2013-12-31", "2015-02-01", TO].iter().map(|d| d.parse().unwrap()).collect();
     each(|context, document, ledger| {
-        let index = |days: &[Day]| index_levels(context, &context.snapshot().indexes().next()?.0.to_owned(), days);
+        let index = |days: &[Day]| index_levels(context, context.snapshot().indexes().next()?.0, days);
         let all = reports(ledger, context.as_of(document.to), &days, index);
         assert_eq!(all.len(), days.len());
         for a in all.iter().flat_map(|r| &r.accounts) {

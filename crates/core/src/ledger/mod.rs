@@ -14,6 +14,7 @@ mod report;
 mod returns;
 mod story;
 mod track;
+mod words;
 mod worth;
 
 pub use amounts::{Sum, decimal, number};
@@ -26,4 +27,5 @@ pub use report::{AccountReport, HoldingReport, LotReport, RealisedOf, Report, To
 pub use returns::{Flow, xirr};
 pub use story::{OrderState, OrderStory, order_stories};
 pub use track::{DayOf, Track, days_of, track};
+pub use words::event_says;
 pub use worth::{Held, worth};

@@ -15,7 +15,7 @@ import { order } from "../../headless/address";
 import { verdict } from "../../headless/verdicts";
 import { useOpenCompany } from "../companies/open";
 import { companyColumn, verdictColumn } from "../companies/tableColumns";
-import { useOntoLists } from "../lists/useOntoLists";
+import { useCompanyRows } from "../companies/useCompanyRows";
 
 type Candidate = Schemas["CandidateRow"];
 type Figure = Schemas["Figure"];
@@ -46,7 +46,7 @@ export const Ranked = memo(function Ranked({ request, total, medians, against }:
   const foot = useMemo(() => inWords(medians.all), [medians]);
   const groups = useMemo(() => (request.group ? medians.groups.map(head) : undefined), [request.group, medians]);
   const marks = useCompanyMarks<Candidate>();
-  const ontoLists = useOntoLists("Candidates");
+  const companyRows = useCompanyRows("Candidates");
   const open = useOpenCompany(useCallback(() => api.rankSymbols(asked), [asked]));
   const address = useAddress();
   const columns = useMemo(() => {
@@ -75,7 +75,7 @@ export const Ranked = memo(function Ranked({ request, total, medians, against }:
       setSort={setSort}
       marks={marks}
       open={open}
-      {...ontoLists}
+      {...companyRows}
       testId="candidate"
       empty={<Empty title="No companies to rank">Choose another screen above, or loosen this one under Screens.</Empty>}
       sx={{ flex: 1, minHeight: 220 }}

@@ -16,7 +16,7 @@ import { useCompanyMarks } from "../../headless/marks";
 import { useMedians } from "../screens/medians";
 import { NO_MEASURES, useResultColumns } from "../screens/resultColumns";
 import { useOpenCompany } from "./open";
-import { useOntoLists } from "../lists/useOntoLists";
+import { useCompanyRows } from "./useCompanyRows";
 
 const COLUMNS = ["sector", "industry", "country", "market_cap", "price", "pe", "net_margin"];
 const LARGEST: SortBy[] = [{ id: "market_cap", desc: true }];
@@ -43,7 +43,7 @@ export function Directory() {
   const { groups, foot } = useMedians(list, infos);
   const columns = useResultColumns(infos, useMeasures().data ?? NO_MEASURES);
   const marks = useCompanyMarks<ScreenRow>();
-  const ontoLists = useOntoLists("Companies");
+  const companyRows = useCompanyRows("Companies");
   const open = useOpenCompany(list);
   useEffect(() => {
     document.title = "Companies – Artemon";
@@ -82,7 +82,7 @@ export function Directory() {
         setSort={setSort}
         marks={marks}
         open={open}
-        {...ontoLists}
+        {...companyRows}
         testId="company-row"
         empty={<Empty title="No company of this name">Search all of them with / at the top.</Empty>}
         sx={{ flex: 1, minHeight: 220 }}

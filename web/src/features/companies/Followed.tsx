@@ -10,6 +10,7 @@ import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day, price, signed } from "../../headless/format";
 import { useListing } from "../../headless/listing";
+import { useOrdering } from "../../headless/ordering";
 import { tint } from "../../theme/theme";
 
 const AlertForm = lazy(async () => ({ default: (await import("../alerts/AlertForm")).AlertForm }));
@@ -20,10 +21,12 @@ export function Followed({ company, currency }: { company: Schemas["CompanyHit"]
   const alerts = useAlerts().data ?? [];
   const address = useAddress();
   const ask = useListing((s) => s.ask);
+  const order = useOrdering((s) => s.ask);
   const [alerting, alert] = useState(false);
   const put = () => ask([company], "its page");
   useActions([
     { keys: "l", label: "Put this company on a list", run: put },
+    { keys: "b", label: "Order this company's shares", run: () => order(company.symbol) },
     { label: "Set an alert on this company", run: () => alert(true) },
   ]);
   const { symbol, isin, name } = company;
@@ -57,6 +60,7 @@ export function Followed({ company, currency }: { company: Schemas["CompanyHit"]
       <Box sx={{ display: "flex", ml: -0.6, mt: 0.5 }}>
         <Button onClick={put}>Put on a list</Button>
         <Button onClick={() => alert(true)}>Set an alert</Button>
+        <Button onClick={() => order(company.symbol)}>Order</Button>
       </Box>
       <Suspense>
         {alerting && (

@@ -15,6 +15,7 @@ import { useDragged } from "../../headless/dragged";
 import { day } from "../../headless/format";
 import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
 import { useListing } from "../../headless/listing";
+import { useOrdering } from "../../headless/ordering";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
@@ -30,6 +31,8 @@ const OpenedFigure = lazy(async () => ({ default: (await import("../figure/Opene
 
 const DropDock = lazy(async () => ({ default: (await import("../lists/DropDock")).DropDock }));
 
+const OrderSheet = lazy(async () => ({ default: (await import("../ledger/OrderSheet")).OrderSheet }));
+
 const AddToList = lazy(async () => ({ default: (await import("../lists/AddToList")).AddToList }));
 
 const PLACES = [
@@ -38,6 +41,7 @@ const PLACES = [
   { key: "c", path: "/candidates", label: "Candidates" },
   { key: "o", path: "/companies", label: "Companies" },
   { key: "l", path: "/lists", label: "Lists" },
+  { key: "b", path: "/ledger", label: "Ledger" },
   { key: "d", path: "/data", label: "Data" },
   { key: "h", path: "/guide", label: "Guide" },
 ];
@@ -50,6 +54,7 @@ export function Frame() {
   const { opened, open } = useOpenedFigure();
   const marks = useMarks((s) => s.marked.length > 0);
   const listing = useListing((s) => s.open);
+  const ordering = useOrdering((s) => s.symbol !== null);
   const dragging = useDragged((s) => s.now !== undefined);
   useActionKeys();
   useNews();
@@ -110,6 +115,7 @@ export function Frame() {
         {opened && <OpenedFigure />}
         {dragging && <DropDock />}
         {listing && <AddToList />}
+        {ordering && <OrderSheet />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>
       <Undone />

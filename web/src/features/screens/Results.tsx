@@ -31,7 +31,7 @@ import { newsColumns } from "./newsColumns";
 import { useResultColumns } from "./resultColumns";
 import { Suggestions } from "./Suggestions";
 import type { Axes } from "./map/ScreenMap";
-import { useOntoLists } from "../lists/useOntoLists";
+import { useCompanyRows } from "../companies/useCompanyRows";
 
 type Grouping = Schemas["Grouping"];
 
@@ -88,7 +88,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
     },
   ]);
   const marks = useCompanyMarks<ScreenRow>();
-  const ontoLists = useOntoLists(screen.name ?? "");
+  const companyRows = useCompanyRows(screen.name ?? "");
   const open = useOpenCompany(list);
   const sort = useMemo(
     () => (screen.sort ?? []).map((s) => ({ id: s.formula, desc: s.descending ?? false })),
@@ -183,7 +183,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           setSort={setSort}
           marks={marks}
           open={open}
-          {...ontoLists}
+          {...companyRows}
           testId="survivor"
           empty={
             <Empty title="No companies left">

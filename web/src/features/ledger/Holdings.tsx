@@ -1,0 +1,126 @@
+// What is held: where each was bought and stands now on one axis of money, what it gained, in what it says of itself today.
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Link from "@mui/material/Link";
+import Typography from "@mui/material/Typography";
+import { Link as RouterLink } from "react-router";
+import type { Schemas } from "../../api/client";
+import { Table } from "../../components/Table";
+import { useAddress } from "../../headless/asOf";
+import { compact, day, percent, plain, price, signed } from "../../headless/format";
+import { useOrdering } from "../../headless/ordering";
+import { gain } from "./Accounts";
+import { LotAxis } from "./LotAxis";
+
+type Holding = Schemas["HoldingRow"];
+
+export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
+  const address = useAddress();
+  const order = useOrdering((s) => s.ask);
+  const ids = new Map(page.accounts.map((a) => [a.name, a]));
+  const sells = (h: Holding) => h.symbol !== "" && ids.get(h.account)?.by_hand === false;
+  const rows = [...page.holdings].sort((a, b) => b.value_base - a.value_base);
+  return (
+    <Box component="section" aria-label="Holdings" sx={{ mt: 3 }}>
+      <Typography variant="h2">
+        Holdings <span className="faint light small">{rows.length > 0 && rows.length}</span>
+      </Typography>
+      {rows.length === 0 ? (
+        <Typography variant="body2" color="textSecondary" sx={{ py: 1 }}>
+          Nothing is held. Press b on any company to give an order: a limit at the price to pay, good for some weeks.
+        </Typography>
+      ) : (
+        <Table
+          label="Holdings"
+          head={[
+            "",
+            "Shares",
+            "Cost",
+            "Price",
+            "Bought, price and value",
+            "Worth",
+            "Gain",
+            "",
+            "Weight",
+            "Index",
+            "Verdict",
+            "",
+          ]}
+          left={[0, 4, 10]}
+          rows={rows.map((h) => ({
+            key: `${h.account} ${h.symbol} ${h.name}`,
+            cells: [
+              <Name key="name" h={h} href={address(`/companies/${h.symbol}`)} several={page.accounts.length > 1} />,
+              plain(h.quantity, Number.isInteger(h.quantity) ? 0 : 2),
+              price(h.cost_a_share),
+              h.price == null ? "–" : `${price(h.price)} ${h.price_currency}`,
+              <LotAxis key="axis" h={h} />,
+              `${compact(h.value)} ${h.currency}`,
+              gain(h.gain + h.income),
+              h.gain_share == null ? "" : signed(h.gain_share + h.income / h.cost),
+              percent(h.weight),
+              h.index_value_base == null ? "–" : gain(h.value_base - h.index_value_base),
+              h.verdict ? `${h.verdict}${h.red_flags ? ` · ${h.red_flags} flags` : ""}` : "",
+              sells(h) ? (
+                <Button key="sell" onClick={() => order(h.symbol, "sell", ids.get(h.account)?.id)}>
+                  Sell
+                </Button>
+              ) : (
+                ""
+              ),
+            ],
+          }))}
+        />
+      )}
+    </Box>
+  );
+}
+
+function Name({ h, href, several }: { h: Holding; href: string; several: boolean }) {
+  const since = `since ${day(h.since)}${several ? ` · ${h.account}` : ""}`;
+  return (
+    <Box sx={{ maxWidth: 230, overflow: "hidden", textOverflow: "ellipsis" }}>
+      {h.symbol ? (
+        <Link component={RouterLink} to={href} sx={{ fontWeight: 600 }} data-hint={h.name}>
+          {h.name}
+        </Link>
+      ) : (
+        <b>{h.name}</b>
+      )}
+      <Box className="faint small">{since}</Box>
+    </Box>
+  );
+}
+
+/** What was sold, with what came of it. */
+export function Closed({ rows }: { rows: Schemas["ClosedRow"][] }) {
+  const address = useAddress();
+  return (
+    <Box component="section" aria-label="Sold" sx={{ mt: 3 }}>
+      <Typography variant="h2">Sold</Typography>
+      <Table
+        label="Sold"
+        head={["", "Account", "Gain on what was sold", "Income", ""]}
+        left={[0, 1, 4]}
+        rows={rows.map((r) => ({
+          key: `${r.account} ${r.symbol} ${r.name}`,
+          cells: [
+            r.symbol ? (
+              <Link key="name" component={RouterLink} to={address(`/companies/${r.symbol}`)} sx={{ fontWeight: 600 }}>
+                {r.name}
+              </Link>
+            ) : (
+              <b key="name">{r.name}</b>
+            ),
+            r.account,
+            <span key="gain">
+              {gain(r.realised)} {r.currency}
+            </span>,
+            compact(r.income),
+            r.held ? "some is still held" : "",
+          ],
+        }))}
+      />
+    </Box>
+  );
+}

@@ -1,0 +1,228 @@
+// The order sheet: a limit on the ruler of prices, how much, how long, what is to become of it; one sentence says what it comes to.
+import Alert from "@mui/material/Alert";
+import Box from "@mui/material/Box";
+import Button from "@mui/material/Button";
+import Dialog from "@mui/material/Dialog";
+import DialogActions from "@mui/material/DialogActions";
+import DialogContent from "@mui/material/DialogContent";
+import DialogTitle from "@mui/material/DialogTitle";
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
+import Typography from "@mui/material/Typography";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { ledger, useLedger, useLedgerChange, useOrderSheet } from "../../api/ledger";
+import { NumberField } from "../../components/NumberField";
+import { Loading } from "../../components/States";
+import { useOrdering } from "../../headless/ordering";
+import { useUndo } from "../../headless/undo";
+import { AccountForm } from "./AccountForm";
+import { PriceRuler } from "./PriceRuler";
+
+type Account = Schemas["AccountRow"];
+
+export function OrderSheet() {
+  const { symbol, close } = useOrdering();
+  const page = useLedger({ as_of: null, index: null });
+  if (!symbol) return null;
+  const accounts = page.data?.accounts.filter((a) => !a.by_hand) ?? [];
+  return (
+    <Dialog open onClose={close} fullWidth maxWidth="md">
+      {!page.data && <Loading />}
+      {page.data && accounts.length === 0 && <AccountForm close={close} first />}
+      {page.data && accounts.length > 0 && <Sheet key={symbol} symbol={symbol} accounts={accounts} />}
+    </Dialog>
+  );
+}
+
+const LAST_ACCOUNT = "artemon.order.account";
+
+/** How long an order works: three months, as a day. */
+const inThreeMonths = (asOf: string): string => {
+  const day = new Date(`${asOf}T00:00:00Z`);
+  day.setUTCMonth(day.getUTCMonth() + 3);
+  return day.toISOString().slice(0, 10);
+};
+
+function Sheet({ symbol, accounts }: { symbol: string; accounts: Account[] }) {
+  const { side, account: from, close } = useOrdering();
+  const remembered = accounts.find((a) => a.id === (from ?? localStorage.getItem(LAST_ACCOUNT)));
+  const [asked, setAsked] = useState<Schemas["OrderRequest"]>({
+    account: (remembered ?? accounts[0])?.id ?? "",
+    symbol,
+    side,
+    at: "limit",
+    good: "until_cancelled",
+  });
+  const [sure, setSure] = useState(false);
+  const [problem, setProblem] = useState("");
+  const sheet = useOrderSheet(asked);
+  const change = useLedgerChange<Schemas["Given"]>();
+  const did = useUndo((s) => s.did);
+  const set = (to: Partial<Schemas["OrderRequest"]>) => setAsked((before) => ({ ...before, ...to }));
+  const place = () => {
+    localStorage.setItem(LAST_ACCOUNT, asked.account);
+    change.mutate(() => ledger.order({ ...asked, sure }), {
+      onSuccess: ({ order }) => {
+        did({
+          what: `order ${order}`,
+          removed: `Order ${order} given`,
+          undo: () => change.mutate(async () => ledger.cancel(order).then(() => ({ order, n: 0 }))),
+          redo: place,
+        });
+        close();
+      },
+      onError: (why) => setProblem(why.message),
+    });
+  };
+  const found = sheet.data;
+  return (
+    <form
+      aria-label="Order sheet"
+      onSubmit={(e) => {
+        e.preventDefault();
+        place();
+      }}
+    >
+      <DialogTitle sx={{ pb: 0.5 }}>
+        {side === "buy" ? "Buy" : "Sell"} {found?.name ?? symbol} <span className="faint light">{symbol}</span>
+      </DialogTitle>
+      <DialogContent>
+        <Typography variant="sentence" component="p" aria-live="polite" sx={{ mb: 2, minHeight: 52 }}>
+          {found?.sentence ?? ""}
+        </Typography>
+        <Box sx={{ display: "flex", gap: 3, flexWrap: { xs: "wrap", md: "nowrap" } }}>
+          {found && asked.at === "limit" && (
+            <PriceRuler sheet={found} sells={side === "sell"} setLimit={(limit) => set({ limit })} />
+          )}
+          <Box sx={{ flex: 1, minWidth: 260 }}>
+            <Terms asked={asked} set={set} sheet={found} accounts={accounts} />
+          </Box>
+          <Box sx={{ width: 240, flexShrink: 0 }}>
+            {[sheet.error?.message, problem, found?.refused && asked.quantity != null ? found.refused : ""]
+              .filter(Boolean)
+              .map((p) => (
+                <Alert key={p} severity="warning" variant="outlined" icon={false} sx={{ mb: 1 }}>
+                  {p}
+                </Alert>
+              ))}
+            {found?.warnings.map((w) => (
+              <Typography key={w} variant="body2" className="clay" sx={{ mb: 1 }}>
+                {w}
+              </Typography>
+            ))}
+            {found?.asks && (
+              <Button onClick={() => setSure(!sure)} aria-pressed={sure} sx={{ textAlign: "left" }}>
+                {found.asks} {sure ? "Yes ✓" : "Yes, I am sure"}
+              </Button>
+            )}
+          </Box>
+        </Box>
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={close}>Cancel</Button>
+        <Button
+          type="submit"
+          variant="contained"
+          disabled={!found || Boolean(found.refused) || (Boolean(found.asks) && !sure) || change.isPending}
+        >
+          Give the order
+        </Button>
+      </DialogActions>
+    </form>
+  );
+}
+
+interface TermsProps {
+  asked: Schemas["OrderRequest"];
+  set: (to: Partial<Schemas["OrderRequest"]>) => void;
+  sheet: Schemas["OrderSheet"] | undefined;
+  accounts: Account[];
+}
+
+/** The fields, the most asked first. */
+function Terms({ asked, set, sheet, accounts }: TermsProps) {
+  const good = asked.good === "day" || asked.good === "until_cancelled" ? asked.good : "date";
+  return (
+    <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2, alignItems: "start" }}>
+      {accounts.length > 1 && (
+        <TextField select label="Account" value={asked.account} onChange={(e) => set({ account: e.target.value })}>
+          {accounts.map((a) => (
+            <MenuItem key={a.id} value={a.id}>
+              {a.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField select label="At" value={asked.at} onChange={(e) => set({ at: e.target.value })}>
+        <MenuItem value="limit">a limit</MenuItem>
+        <MenuItem value="market">the market's open</MenuItem>
+      </TextField>
+      {asked.at === "limit" && (
+        <NumberField
+          label="Limit"
+          value={asked.limit ?? sheet?.limit}
+          set={(limit) => set({ limit })}
+          of="per_share"
+          unit={sheet?.listing_currency ?? ""}
+          width="100%"
+        />
+      )}
+      <NumberField
+        label="Shares"
+        value={asked.quantity ?? (asked.amount == null ? null : sheet?.quantity)}
+        set={(quantity) => set({ quantity, amount: null })}
+        width="100%"
+        {...(asked.side === "sell" && sheet && { otherwise: `${sheet.held} held` })}
+      />
+      {asked.side === "buy" && (
+        <NumberField
+          label="or for an amount of"
+          value={asked.amount}
+          set={(amount) => set({ amount, quantity: null })}
+          unit={sheet?.account_currency ?? ""}
+          width="100%"
+        />
+      )}
+      <TextField
+        select
+        label="Good"
+        value={good}
+        onChange={(e) => set({ good: e.target.value === "date" ? inThreeMonths(sheet?.as_of ?? "") : e.target.value })}
+      >
+        <MenuItem value="day">for the next session</MenuItem>
+        <MenuItem value="date">until a day</MenuItem>
+        <MenuItem value="until_cancelled">until cancelled</MenuItem>
+      </TextField>
+      {good === "date" && (
+        <TextField
+          type="date"
+          label="Until"
+          value={asked.good}
+          onChange={(e) => e.target.value && set({ good: e.target.value })}
+          slotProps={{ inputLabel: { shrink: true } }}
+        />
+      )}
+      {asked.side === "buy" && (
+        <NumberField
+          label="then sell at"
+          value={asked.sell_at}
+          set={(sell_at) => set({ sell_at, sell_at_gain: null })}
+          of="per_share"
+          unit={sheet?.listing_currency ?? ""}
+          {...(sheet?.value != null && { otherwise: `value ${sheet.value.toPrecision(3)}` })}
+          width="100%"
+        />
+      )}
+      {asked.side === "buy" && (
+        <NumberField
+          label="or at a gain of"
+          value={asked.sell_at_gain}
+          set={(sell_at_gain) => set({ sell_at_gain, sell_at: null })}
+          of="percent"
+          width="100%"
+        />
+      )}
+    </Box>
+  );
+}
