@@ -1998,7 +1998,10 @@ export interface components {
             paid_in: number;
             /** Format: double */
             realised: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description In all.
+             */
             time_weighted_return?: number | null;
             /** Format: double */
             unrealised: number;
@@ -2006,7 +2009,10 @@ export interface components {
             value: number;
             /** Format: double */
             value_base: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description A year, once there is one.
+             */
             xirr?: number | null;
         };
         /** @description Companies for a list. */
@@ -3040,11 +3046,13 @@ export interface components {
         Entered: {
             /** Format: double */
             amount: number;
+            date?: string | null;
             /** @enum {string} */
             do: "deposit";
         } | {
             /** Format: double */
             amount: number;
+            date?: string | null;
             /** @enum {string} */
             do: "withdraw";
         } | (components["schemas"]["EnteredTrade"] & {
@@ -4609,7 +4617,7 @@ export interface components {
             good?: string;
             /**
              * Format: double
-             * @description In the listing's currency; the price to pay when absent, else the last close.
+             * @description In the listing's currency; when absent the price to pay, or the last close where that is lower.
              */
             limit?: number | null;
             /** @description Of a sale: the purchases whose lots go first. */

@@ -53,7 +53,7 @@ pub fn add_account(ctx: &Ctx, account: &NewAccount) -> Result<Made, AppError> {
     };
     let id = ctx.home.people.add_account(&ctx.person, &new)?.ok_or_else(|| taken(&name))?;
     if account.deposit > 0.0 {
-        write_down(ctx, &id, &Entered::Deposit { amount: account.deposit })?;
+        write_down(ctx, &id, &Entered::Deposit { amount: account.deposit, date: None })?;
     }
     Ok(Made { id })
 }
@@ -114,9 +114,15 @@ pub(super) fn kept_account(ctx: &Ctx, id: &str) -> Result<KeptAccount, AppError>
 pub enum Entered {
     Deposit {
         amount: f64,
+        #[serde(default)]
+        #[schema(value_type = Option<String>)]
+        date: Option<Day>,
     },
     Withdraw {
         amount: f64,
+        #[serde(default)]
+        #[schema(value_type = Option<String>)]
+        date: Option<Day>,
     },
     Trade(EnteredTrade),
     Income {
@@ -179,8 +185,8 @@ pub fn write_down(ctx: &Ctx, account: &str, entered: &Entered) -> Result<u64, Ap
     }
     let today = ctx.date(None)?;
     let (date, what) = match entered {
-        Entered::Deposit { amount } => (today, What::Deposit { amount: decimal(*amount) }),
-        Entered::Withdraw { amount } => (today, What::Withdrawal { amount: decimal(*amount) }),
+        Entered::Deposit { amount, date } => (date.unwrap_or(today), What::Deposit { amount: decimal(*amount) }),
+        Entered::Withdraw { amount, date } => (date.unwrap_or(today), What::Withdrawal { amount: decimal(*amount) }),
         Entered::Trade(trade) => {
             let date = trade.date.unwrap_or(today);
             (date, What::Recorded(recorded(ctx, &account, trade, date)?))
@@ -193,6 +199,10 @@ pub fn write_down(ctx: &Ctx, account: &str, entered: &Entered) -> Result<u64, Ap
         }
     };
     ctx.date(Some(date))?;
+    if !by_hand && date != today {
+        let problem = format!("what is done with a simulated account is done on the newest session, {today}");
+        return Err(refused(&format!("The day {date}"), problem));
+    }
     if date > today {
         return Err(refused(&format!("The day {date}"), format!("the newest session is {today}")));
     }

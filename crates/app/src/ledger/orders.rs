@@ -4,7 +4,10 @@ use super::{
     accounts::{add, kept_account, refused},
     books::own_ledger,
 };
-use crate::{AppError, Ctx, figures::figure};
+use crate::{
+    AppError, Ctx,
+    figures::{compact::six_digits, figure},
+};
 use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountBooks, At, AtWord, Good, Order, Position, Security, SellRule, Side, What, decimal, number, worth},
@@ -41,7 +44,7 @@ pub struct OrderRequest {
     #[serde(default)]
     #[schema(value_type = String)]
     pub at: AtWord,
-    /// In the listing's currency; the price to pay when absent, else the last close.
+    /// In the listing's currency; when absent the price to pay, or the last close where that is lower.
     #[serde(default)]
     pub limit: Option<f64>,
     /// Shares.
@@ -159,8 +162,9 @@ impl<'a> Asked<'a> {
         let (limit, limit_is) = match (request.at, request.limit, to_pay) {
             (AtWord::Market, ..) => (last, "last"),
             (_, Some(typed), _) => (typed, "typed"),
-            (_, None, Some(to_pay)) => (to_pay, "buy_below"),
-            (_, None, None) => (last, "last"),
+            // A limit above the price would be filled at the open all the same.
+            (_, None, Some(to_pay)) if to_pay < last => (cut(to_pay), "buy_below"),
+            (_, None, _) => (last, "last"),
         };
         Ok(Asked { ctx, request, account, c, rate, last, limit, limit_is })
     }
@@ -220,6 +224,12 @@ impl<'a> Asked<'a> {
     }
 }
 
+/// Down to cents, of small prices to four digits.
+fn cut(price: f64) -> f64 {
+    let step = if price >= 1.0 { 0.01 } else { 10_f64.powf(price.log10().floor() - 3.0) };
+    six_digits((price / step).floor() * step)
+}
+
 /// What an order would come to, as it is typed.
 ///
 /// # Errors
@@ -253,7 +263,7 @@ pub fn order_sheet(ctx: &Ctx, request: &OrderRequest) -> Result<OrderSheet, AppE
         buy_below: known("buy_below"),
         value: known("intrinsic_value"),
         touched: reached.iter().filter(|x| touches(x)).count(),
-        touched_ago: reached.iter().rev().position(|x| touches(&x)),
+        touched_ago: reached.iter().rev().position(touches),
         sessions: reached.len(),
         reached,
         quantity: quantity.map(number),

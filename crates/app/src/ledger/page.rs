@@ -82,7 +82,9 @@ pub struct AccountRow {
     pub unrealised: f64,
     pub income: f64,
     pub fees: f64,
+    /// A year, once there is one.
     pub xirr: Option<f64>,
+    /// In all.
     pub time_weighted_return: Option<f64>,
     pub value_base: f64,
     pub index_value_base: Option<f64>,
@@ -214,6 +216,13 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     let Told { reports, wealth } = told(&own.ledger, ctx.engine.as_of(t), &[t], levels);
     let known: Vec<&Booked> = own.ledger.journal().iter().filter(|b| b.event.date <= t).collect();
     let (accounts, total) = reports.into_iter().next().map_or_else(Default::default, |r| (r.accounts, r.total_base));
+    let mut total = total;
+    // What was earned in some months says little of a year.
+    let is_a_year = |since: Option<Day>| since.is_some_and(|since| t.days_since(since) >= 365);
+    if !is_a_year(known.first().map(|b| b.event.date)) {
+        (total.xirr, total.index_xirr) = (None, None);
+    }
+    let first = |name: &str| known.iter().find(|b| *b.event.account == *name).map(|b| b.event.date);
     let look = Look { ctx, t, whole: total.value };
     let journal = known.iter().rev().take(LINES);
     Ok(LedgerPage {
@@ -221,7 +230,11 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         base: ctx.settings().base.to_string(),
         index,
         indexes,
-        accounts: own.accounts.iter().map(|a| account_row(a, accounts.iter().find(|r| *r.account == *a.name))).collect(),
+        accounts: own
+            .accounts
+            .iter()
+            .map(|a| account_row(a, accounts.iter().find(|r| *r.account == *a.name), is_a_year(first(&a.name))))
+            .collect(),
         holdings: accounts.iter().flat_map(|a| a.holdings.iter().map(|h| look.holding(a, h))).collect(),
         orders: orders(&look, &own.ledger, t),
         closed: accounts.iter().flat_map(|a| closed(&look, a)).collect(),
@@ -238,7 +251,7 @@ fn line(b: &Booked, by_hand: bool) -> JournalRow {
 }
 
 /// One that is new has nothing in it yet.
-fn account_row(kept: &KeptAccount, report: Option<&AccountReport>) -> AccountRow {
+fn account_row(kept: &KeptAccount, report: Option<&AccountReport>, is_a_year: bool) -> AccountRow {
     let of = |figure: fn(&AccountReport) -> f64| report.map_or(0.0, figure);
     AccountRow {
         id: kept.id.clone(),
@@ -254,7 +267,7 @@ fn account_row(kept: &KeptAccount, report: Option<&AccountReport>) -> AccountRow
         unrealised: of(|r| r.unrealised),
         income: of(|r| r.income),
         fees: of(|r| r.fees),
-        xirr: report.and_then(|r| r.xirr),
+        xirr: report.and_then(|r| r.xirr).filter(|_| is_a_year),
         time_weighted_return: report.and_then(|r| r.time_weighted_return),
         value_base: of(|r| r.value_base),
         index_value_base: report.and_then(|r| r.index_value_base),

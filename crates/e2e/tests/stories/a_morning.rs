@@ -1,34 +1,11 @@
 //! The quarter of an hour before work: what happened, whom one follows, what one wants to be told of.
 
+use crate::steps::{BUTTON, asked, count, press, until_count};
 use artemon_e2e::{Browser, story, story_without_data};
 use serde_json::Value;
 
-const BUTTON: &str = "button";
 const LINE: &str = "[data-line]";
 const MEMBER: &str = "[data-testid=member]";
-
-async fn press(browser: &Browser, button: &str) {
-    browser.with_text(BUTTON, button).await.click().await.unwrap();
-}
-
-/// What a request of the page itself is answered.
-async fn asked(browser: &Browser, method: &str, path: &str, body: &str) -> Value {
-    let script = format!(
-        "const done = arguments[arguments.length - 1];
-         fetch('{path}', {{ method: '{method}', headers: {{ 'Content-Type': 'application/json' }}, {} }})
-           .then((r) => r.status === 204 ? null : r.json()).then(done);",
-        if body.is_empty() { String::new() } else { format!("body: JSON.stringify({body})") }
-    );
-    browser.ask(&script).await
-}
-
-async fn count(browser: &Browser, css: &str) -> usize {
-    browser.all(css).await.len()
-}
-
-async fn until_count(browser: &Browser, css: &str, wanted: impl Fn(usize) -> bool) {
-    browser.until(css, async || wanted(count(browser, css).await).then_some(())).await;
-}
 
 /// The symbols of the first so many companies.
 async fn symbols(browser: &Browser, many: usize) -> Vec<String> {

@@ -4,6 +4,7 @@
 mod a_company_is_judged;
 mod a_company_is_read;
 mod a_morning;
+mod an_order_becomes_a_holding;
 mod data_comes_in;
 mod everyones_hands;
 mod figures_open;
@@ -14,4 +15,5 @@ mod pictures;
 mod screens_are_kept;
 mod screens_lead_to_few;
 mod speed;
+mod steps;
 mod value_is_argued_with;

@@ -13,7 +13,7 @@ import { ledger, useLedgerChange } from "../../api/ledger";
 import { NumberField } from "../../components/NumberField";
 
 interface Props {
-  close: () => void;
+  close?: () => void;
   /** The first one, without which nothing can be ordered. */
   first?: boolean;
 }
@@ -36,7 +36,7 @@ export function AccountForm({ close, first = false }: Props) {
           lots,
           deposit: deposit ?? 0,
         }),
-      { onSuccess: first ? undefined : close },
+      { onSuccess: () => !first && close?.() },
     );
   return (
     <form
@@ -75,8 +75,8 @@ export function AccountForm({ close, first = false }: Props) {
         </TextField>
         <NumberField label="First deposit" value={deposit} set={setDeposit} unit={currency ?? base} width="100%" />
       </DialogContent>
-      <DialogActions>
-        <Button onClick={close}>Cancel</Button>
+      <DialogActions sx={{ px: 3 }}>
+        {close && <Button onClick={close}>Cancel</Button>}
         <Button type="submit" variant="contained" disabled={name.trim() === "" || change.isPending}>
           Open the account
         </Button>

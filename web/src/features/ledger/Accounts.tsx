@@ -15,7 +15,7 @@ export function Accounts({ accounts, base }: { accounts: Schemas["AccountRow"][]
       <Typography variant="h2">Accounts</Typography>
       <Table
         label="Accounts"
-        head={["", "Cash", "Worth", "Gain", "of it income", "A year"]}
+        head={["", "Cash", "Worth", "Gain", "of it income", "A year", "In all"]}
         rows={accounts.map((a) => ({
           key: a.id,
           cells: [
@@ -34,8 +34,9 @@ export function Accounts({ accounts, base }: { accounts: Schemas["AccountRow"][]
               {compact(a.value)}
             </span>,
             gain(a.gain),
-            compact(a.income),
+            a.income === 0 ? "–" : compact(a.income),
             a.xirr == null ? "–" : signed(a.xirr),
+            a.time_weighted_return == null ? "–" : signed(a.time_weighted_return),
           ],
         }))}
       />

@@ -59,7 +59,7 @@ export function EntryForm({ accounts, asOf, close }: Props) {
   const set = (to: Partial<Typed>) => setTyped((before) => ({ ...before, ...to }));
   const kinds = account?.by_hand ? KINDS : KINDS.slice(0, 2);
   const kind = kinds.some(([k]) => k === typed.kind) ? typed.kind : "deposit";
-  const entered = entry({ ...typed, kind });
+  const entered = entry({ ...typed, kind }, account?.by_hand ?? false);
   return (
     <form
       aria-label="Entry"
@@ -150,19 +150,21 @@ function Fields({ typed, set, account, asOf }: FieldsProps) {
       {trade && (
         <NumberField label="Fee" value={typed.fee} set={(fee) => set({ fee })} unit={unit} otherwise="0" width="100%" />
       )}
-      {!cash && <DateField label="On" value={typed.date} set={(date) => set({ date })} first={undefined} last={asOf} />}
+      {(!cash || account?.by_hand) && (
+        <DateField label="On" value={typed.date} set={(date) => set({ date })} first={undefined} last={asOf} />
+      )}
     </>
   );
 }
 
 /** What is sent; nothing while something is missing. */
-function entry(t: Typed): Schemas["Entered"] | null {
+function entry(t: Typed, byHand: boolean): Schemas["Entered"] | null {
   const what = t.what.trim();
   const date = t.date || null;
   switch (t.kind) {
     case "deposit":
     case "withdraw":
-      return t.amount ? { do: t.kind, amount: t.amount } : null;
+      return t.amount ? { do: t.kind, amount: t.amount, date: byHand ? date : null } : null;
     case "income":
       return t.amount && what ? { do: "income", what, amount: t.amount, date } : null;
     case "price":

@@ -60,7 +60,7 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
               h.gain_share == null ? "" : signed(h.gain_share + h.income / h.cost),
               percent(h.weight),
               h.index_value_base == null ? "–" : gain(h.value_base - h.index_value_base),
-              h.verdict ? `${h.verdict}${h.red_flags ? ` · ${h.red_flags} flags` : ""}` : "",
+              inWords(h),
               sells(h) ? (
                 <Button key="sell" onClick={() => order(h.symbol, "sell", ids.get(h.account)?.id)}>
                   Sell
@@ -74,6 +74,12 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
       )}
     </Box>
   );
+}
+
+/** "in range · 2 flags". */
+function inWords({ verdict, red_flags }: Holding): string {
+  const flags = red_flags ? `${red_flags} ${red_flags === 1 ? "flag" : "flags"}` : "";
+  return [verdict, flags].filter(Boolean).join(" · ");
 }
 
 function Name({ h, href, several }: { h: Holding; href: string; several: boolean }) {

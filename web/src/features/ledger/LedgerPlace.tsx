@@ -87,10 +87,14 @@ const nameOf = ({ index, indexes }: Page) => indexes.find((i) => i.id === index)
 
 /** "Worth 112,300 ZOC, of which 100,000 was paid in: 8.2 % a year; the same money in " */
 function inASentence({ total, base }: Page): string {
-  const yearly = total.xirr == null ? "" : `, ${signed(total.xirr)} a year`;
-  const paid = total.paid_in == null ? "" : ` on ${compact(total.paid_in)} paid in${yearly}`;
+  const earned = total.xirr == null ? inAll(total) : `, ${signed(total.xirr)} a year`;
+  const paid = total.paid_in == null ? "" : ` on ${compact(total.paid_in)} paid in${earned}`;
   return `Worth ${compact(total.value)} ${base}${paid}; the same money in `;
 }
+
+/** In the first year what came of it so far. */
+const inAll = ({ value, paid_in }: Page["total"]): string =>
+  paid_in == null || paid_in <= 0 ? "" : `, ${signed(value / paid_in - 1)}`;
 
 const inTheIndex = ({ total, base }: Page): string =>
   total.index_value == null
@@ -107,7 +111,7 @@ function NoAccount() {
       <Typography variant="sentence" component="p" sx={{ px: 3, py: 1.5 }}>
         From “worth buying under 128” to an order, a holding, and an honest account of what came of it.
       </Typography>
-      <AccountForm close={() => undefined} first />
+      <AccountForm first />
     </Box>
   );
 }

@@ -159,6 +159,7 @@ function Terms({ asked, set, sheet, accounts }: TermsProps) {
         <MenuItem value="market">the market's open</MenuItem>
       </TextField>
       {asked.at === "limit" && (
+        // Typed, dragged on the ruler, or one of the two prices that stand for themselves.
         <NumberField
           label="Limit"
           value={asked.limit ?? sheet?.limit}

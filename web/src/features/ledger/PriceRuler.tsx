@@ -39,8 +39,8 @@ export function PriceRuler({ sheet, sells, setLimit }: Props) {
   };
   const marks = apart(
     [
-      { p: sheet.high_52w, label: "year's high", tone: "second" as const },
-      { p: sheet.low_52w, label: "year's low", tone: "second" as const },
+      { p: sheet.high_52w, label: "high", tone: "second" as const },
+      { p: sheet.low_52w, label: "low", tone: "second" as const },
       { p: near[0] ?? null, label: "value", tone: "teal" as const },
       { p: sheet.buy_below, label: "to pay", tone: "brass" as const },
       { p: sheet.last, label: "last", tone: "ink" as const },

@@ -9,7 +9,7 @@ import { tint } from "../../theme/theme";
 import { apart } from "./apart";
 
 const TALL = 190;
-const RIGHT = 84;
+const RIGHT = 100;
 const FOOT = 18;
 
 export function WealthChart({ page }: { page: Schemas["LedgerPage"] }) {
