@@ -12,7 +12,7 @@ use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountBooks, At, AtWord, Good, Order, Position, Security, SellRule, Side, What, decimal, number, worth},
     panel::CompanyAt,
-    wording::figures::{amount, count, percent},
+    wording::figures::{amount, count, date, percent, quoted, whole},
 };
 use artemon_sim::broker::{Broker, sale_of_what_was_bought};
 use artemon_store::KeptAccount;
@@ -220,7 +220,7 @@ impl<'a> Asked<'a> {
     fn asks(&self) -> Option<String> {
         let times = self.limit / self.last;
         let far = self.request.at == AtWord::Limit && !(1.0 / FAR..=FAR).contains(&times);
-        far.then(|| format!("The limit is {} times the last price of {}. Is that meant?", amount(times), amount(self.last)))
+        far.then(|| format!("The limit is {} times the last price of {}. Is that meant?", amount(times), quoted(self.last)))
     }
 }
 
@@ -314,16 +314,16 @@ fn sentence(asked: &Asked<'_>, sheet: &OrderSheet) -> String {
     let verb = if buys { "Buy" } else { "Sell" };
     let at = match asked.request.at {
         AtWord::Market => "at the open of the next session".to_owned(),
-        AtWord::Limit => format!("at {} or {}", amount(sheet.limit), if buys { "less" } else { "more" }),
+        AtWord::Limit => format!("at {} or {}", quoted(sheet.limit), if buys { "less" } else { "more" }),
     };
     let good = match asked.request.good {
         Good::Day => " in the next session".to_owned(),
-        Good::Until(day) => format!(" until {day}"),
+        Good::Until(day) => format!(" until {}", date(day)),
         Good::UntilCancelled => " until cancelled".to_owned(),
     };
     let good = if asked.request.at == AtWord::Market && asked.request.good == Good::Day { String::new() } else { good };
     let Some((quantity, cost)) = sheet.quantity.zip(sheet.cost) else { return format!("{verb} {} {at}{good}.", sheet.symbol) };
-    let mut parts = vec![format!("{} {} {} fees", amount(cost), sheet.account_currency, if buys { "with" } else { "after" })];
+    let mut parts = vec![format!("{} {} {} fees", whole(cost), sheet.account_currency, if buys { "with" } else { "after" })];
     parts.extend(sheet.of_volume.map(|v| format!("{} of a day's trading", percent(v))));
     parts.extend(sheet.weights.first().filter(|_| buys).map(|w| format!("{} of what you hold", percent(w.after))));
     let touched = match asked.request.at {
@@ -339,7 +339,7 @@ fn warnings(asked: &Asked<'_>, sheet: &OrderSheet) -> Vec<String> {
     let mut all = Vec::new();
     let buys = asked.request.side == Side::Buy;
     if let Some(after) = sheet.cash_after.filter(|after| buys && *after < 0.0) {
-        let (name, short) = (&asked.account.name, amount(-after));
+        let (name, short) = (&asked.account.name, whole(-after));
         all.push(format!("{name} is {short} {} short of it: only what the cash pays for would be bought.", sheet.account_currency));
     }
     if let Some(share) = sheet.of_volume.filter(|v| *v > 0.1) {
@@ -354,7 +354,7 @@ fn warnings(asked: &Asked<'_>, sheet: &OrderSheet) -> Vec<String> {
         format!("{} would be {} of what you hold, above the {} of one {}.", w.name, percent(w.after), percent(limit(w.of)), w.of)
     }));
     if let Some(below) = sheet.buy_below.filter(|b| buys && asked.request.at == AtWord::Limit && sheet.limit > *b) {
-        all.push(format!("The limit is above the price to pay of {}.", amount(below)));
+        all.push(format!("The limit is above the price to pay of {}.", quoted(below)));
     }
     if sheet.listing_currency != sheet.account_currency {
         let (from, to) = (&sheet.listing_currency, &sheet.account_currency);

@@ -6,12 +6,12 @@ use crate::{
     figures::{compact::six_digits, figure},
 };
 use artemon_core::{
-    domain::Day,
+    domain::{Currency, Day},
     formula::Value,
     index_levels::index_levels,
     ledger::{
         AccountReport, Booked, HoldingReport, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport, WealthDay,
-        event_says, number, order_stories, told,
+        What, event_says, number, order_stories, told,
     },
     panel::CompanyAt,
 };
@@ -208,7 +208,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     let own = own_ledger(ctx)?;
     let named = |(id, name, _): (&str, &str, _)| NamedIndex { id: id.to_owned(), name: name.to_owned() };
     let indexes: Vec<NamedIndex> = ctx.snapshot().indexes().map(named).collect();
-    let index = request.index.clone().or_else(|| indexes.first().map(|i| i.id.clone()));
+    let index = request.index.clone().or_else(|| broadest(ctx, t));
     if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.id == **asked)) {
         return Err(AppError::Missing { what: format!("The index \"{unknown}\"") });
     }
@@ -219,10 +219,11 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     let mut total = total;
     // What was earned in some months says little of a year.
     let is_a_year = |since: Option<Day>| since.is_some_and(|since| t.days_since(since) >= 365);
-    if !is_a_year(known.first().map(|b| b.event.date)) {
+    let put_in = |b: &&&Booked| matches!(b.event.what, What::Deposit { .. });
+    if !is_a_year(known.iter().find(put_in).map(|b| b.event.date)) {
         (total.xirr, total.index_xirr) = (None, None);
     }
-    let first = |name: &str| known.iter().find(|b| *b.event.account == *name).map(|b| b.event.date);
+    let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
     let look = Look { ctx, t, whole: total.value };
     let journal = known.iter().rev().take(LINES);
     Ok(LedgerPage {
@@ -243,6 +244,13 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         journal_lines: known.len(),
         total,
     })
+}
+
+/// The index in the base currency that has the most members.
+fn broadest(ctx: &Ctx, t: Day) -> Option<String> {
+    let members = |id: &str| ctx.engine.as_of(t).index_members(id).map_or(0, |m| m.len());
+    let of = |(id, _, currency): (&str, &str, Currency)| (currency == ctx.settings().base, members(id), std::cmp::Reverse(id.to_owned()));
+    ctx.snapshot().indexes().map(of).max().map(|(.., id)| id.0)
 }
 
 fn line(b: &Booked, by_hand: bool) -> JournalRow {

@@ -5,20 +5,21 @@ use super::{
     books::Booked,
     event::{At, Side, What},
 };
-use crate::wording::figures::amount;
+use crate::wording::figures::{quoted, whole};
 use rust_decimal::Decimal;
 
 /// "Bought 48 KCS at 41.20 (B12)": what an event did.
 #[must_use]
 pub fn event_says(booked: &Booked) -> String {
-    let money = |x: Decimal| amount(number(x));
+    let money = |x: Decimal| whole(number(x));
+    let price_of = |x: Decimal| quoted(number(x));
     match &booked.event.what {
         What::Deposit { amount } => format!("{} paid in", money(*amount)),
         What::Withdrawal { amount } => format!("{} taken out", money(*amount)),
         What::Order(o) => {
             let at = match o.at {
                 At::Market => "at market".to_owned(),
-                At::Limit(limit) => format!("at {}", money(limit)),
+                At::Limit(limit) => format!("at {}", price_of(limit)),
             };
             let verb = if o.side == Side::Buy { "buy" } else { "sell" };
             let of = o.linked_to.as_ref().map(|of| format!(", the sell rule of {of}")).unwrap_or_default();
@@ -26,7 +27,7 @@ pub fn event_says(booked: &Booked) -> String {
         }
         What::Fill { order, quantity, price, .. } => {
             let (side, name) = booked.effect.filled.as_ref().map_or((Side::Buy, ""), |(side, s)| (*side, s.name()));
-            format!("{} {} {name} at {} ({order})", traded(side), shares(*quantity), money(*price))
+            format!("{} {} {name} at {} ({order})", traded(side), shares(*quantity), price_of(*price))
         }
         What::OrderAdjusted { order, .. } => format!("Order {order} follows a split"),
         What::OrderCancelled { order, why, .. } => format!("Order {order} cancelled: {why}"),
@@ -37,11 +38,11 @@ pub fn event_says(booked: &Booked) -> String {
         }
         What::DividendPaid { security, amount, rate, .. } => format!("Dividend of {}: {}", security.name(), money(amount * rate)),
         What::Delisted { security, price, .. } => {
-            format!("{} left the exchange: {} at {} paid out", security.name(), held(booked), money(*price))
+            format!("{} left the exchange: {} at {} paid out", security.name(), held(booked), price_of(*price))
         }
-        What::Recorded(t) => format!("{} {} {} at {}", traded(t.side), shares(t.quantity), t.security.name(), money(t.price)),
+        What::Recorded(t) => format!("{} {} {} at {}", traded(t.side), shares(t.quantity), t.security.name(), price_of(t.price)),
         What::RecordedIncome { security, amount } => format!("Income from {}: {}", security.name(), money(*amount)),
-        What::RecordedPrice { security, price } => format!("{} costs {}", security.name(), money(*price)),
+        What::RecordedPrice { security, price } => format!("{} costs {}", security.name(), price_of(*price)),
     }
 }
 

@@ -25,6 +25,20 @@ pub fn amount(x: f64) -> String {
     decimals(x, digits)
 }
 
+/// An amount of money in whole units: "9,984".
+#[must_use]
+pub fn whole(x: f64) -> String {
+    let digits = decimals(x.abs(), 0);
+    let groups: Vec<&str> = digits.as_bytes().rchunks(3).rev().map(|g| std::str::from_utf8(g).unwrap_or_default()).collect();
+    format!("{}{}", if x <= -0.5 { "−" } else { "" }, groups.join(","))
+}
+
+/// A price as it is quoted: two decimals, four digits of what costs less than one.
+#[must_use]
+pub fn quoted(x: f64) -> String {
+    decimals(x, if x.abs() >= 1.0 { 2 } else { 4 })
+}
+
 /// A change: with its sign, "+5" or "−16".
 #[must_use]
 pub fn signed(x: f64, write: impl Fn(f64) -> String) -> String {

@@ -2,7 +2,6 @@
 
 use crate::steps::{BUTTON, asked, count, press, until_count};
 use artemon_e2e::{Browser, story, story_without_data};
-use serde_json::Value;
 
 const LINE: &str = "[data-line]";
 const MEMBER: &str = "[data-testid=member]";

@@ -1,5 +1,6 @@
 //! Refreshes the pictures in `docs/screenshots`: `make pictures`.
 
+use crate::steps::asked;
 use artemon_e2e::{Browser, story_among};
 use std::path::{Path, PathBuf};
 
@@ -42,6 +43,27 @@ async fn follow(browser: &Browser, address: &str) {
             while ((await ask('GET', '/api/today/gauge')).left > 0);
         })().then(() => done(true));";
     browser.ask(script).await;
+}
+
+/// An account, orders in some of the best, and the sessions of three months.
+async fn buy(browser: &Browser) {
+    let script = "const done = arguments[arguments.length - 1];
+        const ask = (path, body) => fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' },
+            body: JSON.stringify(body) }).then((r) => r.json());
+        (async () => {
+            const { id } = await ask('/api/ledger/accounts', { name: 'Main', currency: 'ZOC', kind: 'simulated', deposit: 400000 });
+            const { rows } = await ask('/api/rank', {});
+            for (const [i, { symbol }] of rows.slice(0, 12).entries()) {
+                const order = { account: id, symbol, side: 'buy', amount: 24000, good: 'until_cancelled', sure: true };
+                const { last } = await ask('/api/ledger/sheet', order);
+                const terms = i % 3 === 0 ? { at: 'market' } : { limit: last * (i % 3 === 1 ? 0.98 : 0.9), sell_at_gain: 0.3 };
+                await ask('/api/ledger/orders', { ...order, ...terms });
+            }
+        })().then(() => done(true));";
+    browser.ask(script).await;
+    for _ in 0..6 {
+        asked(browser, "POST", "/api/feed", "{ sessions: 10 }").await;
+    }
 }
 
 #[test]
@@ -94,7 +116,7 @@ fn refresh() {
         take(&browser, &address, &figure, "[aria-label='The figure by month'] svg", "figure.png").await;
         take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;
         take(&browser, &address, "/data", "[role=row] .cell.n", "data.png").await;
-        browser.find("button[aria-label='Use the dark theme']").await.click().await.unwrap();
-        take(&browser, &address, "/screens", "[data-testid=survivor]", "screens-dark.png").await;
+        buy(&browser).await;
+        take(&browser, &address, "/ledger", "[aria-label=Holdings] svg", "ledger.png").await;
     });
 }
