@@ -18,7 +18,7 @@ pub(crate) fn run(shared: &Shared, args: &LedgerArgs) -> anyhow::Result<()> {
     let document = serde_json::from_str(&text)
         .map_err(|e| anyhow::anyhow!("{file} is not a ledger document: {e}. The documented form is in docs/ledger.md."))?;
     let found = replay_ledger(&shared.open()?, &document)?;
-    let rows: Vec<Vec<String>> = found.journal.iter().map(|line| cells(&serde_json::to_value(line).unwrap_or_default())).collect();
+    let rows: Vec<Vec<String>> = found.journal.iter().map(|booked| cells(&serde_json::to_value(booked).unwrap_or_default())).collect();
     print(shared.format, &found, &COLUMNS, &rows)
 }
 

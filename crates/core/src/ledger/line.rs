@@ -139,8 +139,8 @@ fn named(security: &Security) -> LineOf {
 }
 
 fn traded(quantity: Decimal, price: Decimal, rate: Decimal, value: Decimal) -> LineOf {
-    let [quantity, price, rate, value] = [quantity, price, rate, value].map(|x| Some(number(x)));
-    LineOf { quantity, price, rate, value, ..LineOf::default() }
+    let some = |x| Some(number(x));
+    LineOf { value: some(value), quantity: some(quantity), price: some(price), rate: some(rate), ..LineOf::default() }
 }
 
 fn recorded(trade: &Recorded) -> LineOf {
