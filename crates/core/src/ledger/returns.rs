@@ -25,20 +25,23 @@ pub fn xirr(flows: &[Flow], end: Day, value: f64) -> Option<f64> {
 /// The bounds nearest to no growth between which the sign changes.
 fn bracket(f: &impl Fn(f64) -> f64) -> Option<(f64, f64)> {
     const STEP: f64 = 0.05;
-    let mut known = (f(0.0), f(0.0));
-    if known.0 == 0.0 {
+    let at_first = f(0.0);
+    if at_first == 0.0 {
         return Some((0.0, 0.0));
     }
-    for i in 1..=2000_u32 {
-        let (up, down) = (f64::from(i) * STEP, -f64::from(i) * STEP);
-        let next = (f(up), f(down));
-        if next.0.is_finite() && (next.0 < 0.0) != (known.0 < 0.0) {
-            return Some((up - STEP, up));
+    // What doubled in a day grows by e^253 a year: the steps become wider.
+    let mut edge = 0.0;
+    let (mut up, mut down) = (at_first, at_first);
+    while edge < 1e6 {
+        let next = edge + f64::max(STEP, edge * 0.05);
+        let (above, below) = (f(next), f(-next));
+        if !above.is_nan() && (above < 0.0) != (up < 0.0) {
+            return Some((edge, next));
         }
-        if next.1.is_finite() && (next.1 < 0.0) != (known.1 < 0.0) {
-            return Some((down, down + STEP));
+        if !below.is_nan() && (below < 0.0) != (down < 0.0) {
+            return Some((-next, -edge));
         }
-        known = (if next.0.is_finite() { next.0 } else { known.0 }, if next.1.is_finite() { next.1 } else { known.1 });
+        (up, down, edge) = (if above.is_nan() { up } else { above }, if below.is_nan() { down } else { below }, next);
     }
     None
 }
