@@ -1,22 +1,20 @@
 //! The place: accounts, holdings, orders, what was closed, and the whole against an index.
 
 use super::books::own_ledger;
-use crate::{
-    AppError, Ctx,
-    figures::{compact::six_digits, figure},
-};
+use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{
     domain::{Currency, Day},
-    formula::Value,
+    formula::{Column, Value},
     index_levels::index_levels,
     ledger::{
         AccountReport, Booked, HoldingReport, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport, WealthDay,
         What, event_says, number, order_stories, told,
     },
-    panel::CompanyAt,
+    panel::{CompanyAt, CompanyIndex},
 };
 use artemon_store::KeptAccount;
 use serde::{Deserialize, Serialize};
+use std::collections::{BTreeSet, HashMap};
 use utoipa::ToSchema;
 
 /// Points of the chart of wealth at most.
@@ -224,7 +222,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         (total.xirr, total.index_xirr) = (None, None);
     }
     let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
-    let look = Look { ctx, t, whole: total.value };
+    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, &accounts) };
     let journal = known.iter().rev().take(LINES);
     Ok(LedgerPage {
         as_of: t,
@@ -287,6 +285,36 @@ struct Look<'a> {
     ctx: &'a Ctx,
     t: Day,
     whole: f64,
+    /// What is said today of each company that is held.
+    said: HashMap<CompanyIndex, Said>,
+}
+
+/// What is said of a company.
+#[derive(Clone, Debug, Default)]
+struct Said {
+    intrinsic_value: Option<f64>,
+    buy_below: Option<f64>,
+    red_flags: Option<f64>,
+    verdict: Option<String>,
+}
+
+/// What is said of the companies that are held, each formula answered for all at once.
+fn said(ctx: &Ctx, t: Day, accounts: &[AccountReport]) -> HashMap<CompanyIndex, Said> {
+    let held: BTreeSet<CompanyIndex> = accounts.iter().flat_map(|a| &a.holdings).filter_map(|h| ctx.snapshot().find(&h.key)).collect();
+    let rows: Vec<CompanyAt<'_>> = held.iter().map(|i| ctx.engine.as_of(t).company(*i)).collect();
+    let of = |formula: &str| ctx.engine.compile(formula).ok().map(|f| ctx.engine.evaluate(&f, &rows));
+    let columns = ["intrinsic_value", "buy_below", "red_flags"].map(of);
+    let verdicts = of("verdict");
+    let figure = |column: &Option<Column>, row: usize| column.as_ref().and_then(|c| c.value(row).number().ok()).map(six_digits);
+    let verdict = |row: usize| match verdicts.as_ref()?.value(row) {
+        Value::Text(text) => Some(text.to_string()),
+        _ => None,
+    };
+    let said = |(row, index): (usize, CompanyIndex)| {
+        let [intrinsic_value, buy_below, red_flags] = [0, 1, 2].map(|i: usize| figure(&columns[i], row));
+        (index, Said { intrinsic_value, buy_below, red_flags, verdict: verdict(row) })
+    };
+    held.into_iter().enumerate().map(said).collect()
 }
 
 impl<'a> Look<'a> {
@@ -300,12 +328,7 @@ impl<'a> Look<'a> {
 
     fn holding(&self, a: &AccountReport, h: &HoldingReport) -> HoldingRow {
         let c = self.company(&h.key);
-        let engine = &self.ctx.engine;
-        let of = |formula: &str| c.as_ref().and_then(|c| figure::number(engine, c, formula).ok()).map(six_digits);
-        let verdict = c.as_ref().and_then(|c| figure::value(engine, c, "verdict")).and_then(|v| match v {
-            Value::Text(text) => Some(text.to_string()),
-            _ => None,
-        });
+        let said = c.as_ref().and_then(|c| self.said.get(&c.index)).cloned().unwrap_or_default();
         let income = a.income_by_symbol.iter().find(|i| i.symbol == h.symbol).map_or(0.0, |i| i.income);
         HoldingRow {
             account: a.account.to_string(),
@@ -327,10 +350,10 @@ impl<'a> Look<'a> {
             since: h.lots.first().map_or(self.t, |l| l.date),
             income,
             lots: h.lots.clone(),
-            intrinsic_value: of("intrinsic_value"),
-            buy_below: of("buy_below"),
-            red_flags: of("red_flags"),
-            verdict,
+            intrinsic_value: said.intrinsic_value,
+            buy_below: said.buy_below,
+            red_flags: said.red_flags,
+            verdict: said.verdict,
         }
     }
 

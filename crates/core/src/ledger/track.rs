@@ -47,26 +47,35 @@ pub fn track(ledger: &Ledger, market: AsOf<'_>, days: &[Day], mut look: impl FnM
     let mut books = Ledger::new(ledger.accounts().iter().map(|a| a.account.clone()));
     let mut out = Track { accounts: vec![Vec::with_capacity(days.len()); books.accounts().len()], ..Track::default() };
     let mut next = journal.iter().peekable();
+    let mut standing: Vec<Standing> = books.accounts().iter().map(|_| Standing::of(&quotes)).collect();
     for (i, day) in days.iter().enumerate() {
+        let rates = quotes.rates(&books, *day);
         let mut flows = vec![0.0; out.accounts.len()];
-        let before: Vec<f64> = books.accounts().iter().map(|a| quotes.value(a, i, *day)).collect();
+        let value =
+            |standing: &[Standing], books: &Ledger, at: usize| standing[at].value(&books.accounts()[at], &quotes, &rates[at], (i, *day));
+        let mut before: Vec<Option<f64>> = vec![None; out.accounts.len()];
         while let Some(booked) = next.next_if(|b| b.event.date <= *day) {
+            let at = books.accounts().iter().position(|a| a.account.name == booked.event.account);
+            // Of a simulated account the broker's work belongs to the session, what is recorded by hand comes after it.
+            if let Some(at) = at.filter(|at| before[*at].is_none() && books.accounts()[*at].account.kind == AccountKind::ByHand) {
+                before[at] = Some(value(&standing, &books, at));
+            }
             // It was booked before, on the same books.
-            if books.book_as(booked.n, market, booked.event.clone()).is_ok() {
-                add_flow(&mut flows, &books, booked);
+            if let (Some(at), true) = (at, books.book_as(booked.n, market, booked.event.clone()).is_ok()) {
+                flows[at] += flow_of(booked);
+                standing[at].follow(booked, &books.accounts()[at], &quotes);
             }
         }
         let mut total = DayOf::default();
-        for (((account, flow), before), track) in books.accounts().iter().zip(flows).zip(before).zip(&mut out.accounts) {
-            let rate = market.at(*day).fx(account.account.currency, market.base).unwrap_or_default();
-            let value = quotes.value(account, i, *day);
-            // Of a simulated account the broker's work belongs to the session, what is recorded by hand comes after it.
-            let before = if account.account.kind == AccountKind::ByHand { before } else { value - flow };
+        for (at, (flow, before)) in flows.into_iter().zip(before).enumerate() {
+            let rate = quotes.to_base(books.accounts()[at].account.currency, *day).unwrap_or_default();
+            let value = value(&standing, &books, at);
+            let before = before.unwrap_or(value - flow);
             let of = DayOf { value, before, flow, value_base: value * rate, before_base: before * rate, flow_base: flow * rate };
             total.value_base += of.value_base;
             total.before_base += of.before_base;
             total.flow_base += of.flow_base;
-            track.push(of);
+            out.accounts[at].push(of);
         }
         out.total.push(total);
         look(i, &books, &quotes);
@@ -75,14 +84,64 @@ pub fn track(ledger: &Ledger, market: AsOf<'_>, days: &[Day], mut look: impl FnM
     out
 }
 
-fn add_flow(flows: &mut [f64], books: &Ledger, booked: &Booked) {
-    let amount = match &booked.event.what {
-        What::Deposit { amount } => *amount,
-        What::Withdrawal { amount } => -*amount,
-        _ => return,
-    };
-    if let Some(at) = books.accounts().iter().position(|a| a.account.name == booked.event.account) {
-        flows[at] += number(amount);
+/// What went in less what came out.
+fn flow_of(booked: &Booked) -> f64 {
+    match &booked.event.what {
+        What::Deposit { amount } => number(*amount),
+        What::Withdrawal { amount } => -number(*amount),
+        _ => 0.0,
+    }
+}
+
+/// The shares of an account by security, so that a day's value is a sum of products.
+struct Standing {
+    shares: Vec<f64>,
+    /// What has no closes.
+    others: Vec<Arc<str>>,
+}
+
+impl Standing {
+    fn of(quotes: &Quotes<'_>) -> Standing {
+        Standing { shares: vec![0.0; quotes.closes.len()], others: Vec::new() }
+    }
+
+    fn follow(&mut self, booked: &Booked, books: &AccountBooks, quotes: &Quotes<'_>) {
+        let Some(key) = moved(booked) else { return };
+        let position = books.positions.get(key);
+        match quotes.places.get(key) {
+            Some(place) => self.shares[*place] = position.map_or(0.0, |p| number(p.quantity())),
+            None => {
+                self.others.retain(|k| k != key);
+                self.others.extend(position.map(|_| key.clone()));
+            }
+        }
+    }
+
+    /// Cash and positions; one without any price counts at its cost. `rates` are those of the closes' currencies to the account's.
+    fn value(&self, books: &AccountBooks, quotes: &Quotes<'_>, rates: &[f64], (i, day): (usize, Day)) -> f64 {
+        let one_by_one = |key: &Arc<str>| {
+            let position = books.positions.get(key);
+            position.map_or(0.0, |p| match quotes.price(p, books.account.currency, i, day) {
+                Some(price) => number(p.quantity()) * price,
+                None => number(p.cost().own),
+            })
+        };
+        let mut value = number(books.cash) + self.others.iter().map(one_by_one).sum::<f64>();
+        for (shares, of) in self.shares.iter().zip(&quotes.closes).filter(|(shares, _)| **shares != 0.0) {
+            value += match of.closes[i] {
+                Some(close) => shares * close * rates[of.currency],
+                None => one_by_one(&of.key),
+            };
+        }
+        value
+    }
+}
+
+/// The security of which another quantity is held after an event.
+fn moved(booked: &Booked) -> Option<&Arc<str>> {
+    match &booked.event.what {
+        What::Split { security, .. } | What::Delisted { security, .. } => Some(security.key()),
+        _ => traded(booked).map(Security::key),
     }
 }
 
@@ -103,22 +162,45 @@ pub fn days_of(ledger: &Ledger, market: AsOf<'_>, wanted: &[Day]) -> Vec<Day> {
 #[derive(Debug)]
 pub struct Quotes<'a> {
     market: AsOf<'a>,
-    closes: HashMap<Arc<str>, (Currency, Vec<Option<f64>>)>,
+    closes: Vec<Closes>,
+    /// Where in `closes` each security is.
+    places: HashMap<Arc<str>, usize>,
+    currencies: Vec<Currency>,
+}
+
+#[derive(Debug)]
+struct Closes {
+    key: Arc<str>,
+    /// Its place among the currencies.
+    currency: usize,
+    closes: Vec<Option<f64>>,
 }
 
 impl<'a> Quotes<'a> {
     pub(super) fn of(ledger: &Ledger, market: AsOf<'a>, days: &[Day]) -> Quotes<'a> {
-        let mut closes = HashMap::new();
+        let mut out = Quotes { market, closes: Vec::new(), places: HashMap::new(), currencies: Vec::new() };
         for booked in ledger.journal() {
             let Some(Security::Listed { company, .. }) = traded(booked) else { continue };
-            if closes.contains_key(company) {
+            if out.places.contains_key(company) {
                 continue;
             }
             if let Some(c) = market.snapshot.find(company).map(|i| market.company(i)) {
-                closes.insert(company.clone(), (c.listing_currency(), c.quoted_on(days)));
+                let known = out.currencies.iter().position(|x| *x == c.listing_currency());
+                let currency = known.unwrap_or(out.currencies.len());
+                if known.is_none() {
+                    out.currencies.push(c.listing_currency());
+                }
+                out.places.insert(company.clone(), out.closes.len());
+                out.closes.push(Closes { key: company.clone(), currency, closes: c.quoted_on(days) });
             }
         }
-        Quotes { market, closes }
+        out
+    }
+
+    /// The rates of a day from each currency of the closes to that of each account.
+    fn rates(&self, books: &Ledger, day: Day) -> Vec<Vec<f64>> {
+        let to = |account: Currency| self.currencies.iter().map(|c| self.market.at(day).fx(*c, account).unwrap_or_default()).collect();
+        books.accounts().iter().map(|a| to(a.account.currency)).collect()
     }
 
     /// What one of a position costs in the account's currency on the `i`th day: the last close, or the last price that was recorded.
@@ -129,22 +211,14 @@ impl<'a> Quotes<'a> {
 
     /// The last close in the listing's currency, or the last price that was recorded, and what that is of.
     pub(super) fn quoted(&self, position: &Position, i: usize) -> Option<(Currency, f64, f64)> {
-        let close = self.closes.get(position.security.key()).and_then(|(currency, all)| Some((*currency, all[i]?, 1.0)));
+        let of = self.places.get(position.security.key()).map(|place| &self.closes[*place]);
+        let close = of.and_then(|of| Some((self.currencies[of.currency], of.closes[i]?, 1.0)));
         let recorded = || position.recorded.map(|(price, multiplier, currency)| (currency, number(price), number(multiplier)));
         close.or_else(recorded)
     }
 
     pub(super) fn to_base(&self, account: Currency, day: Day) -> Option<f64> {
         self.market.at(day).fx(account, self.market.base)
-    }
-
-    /// Cash and positions; one without any price counts at its cost.
-    fn value(&self, books: &AccountBooks, i: usize, day: Day) -> f64 {
-        let worth = |p: &Position| match self.price(p, books.account.currency, i, day) {
-            Some(price) => number(p.quantity()) * price,
-            None => number(p.cost().own),
-        };
-        number(books.cash) + books.positions.values().map(worth).sum::<f64>()
     }
 }
 

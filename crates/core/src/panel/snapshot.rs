@@ -2,8 +2,9 @@
 
 use super::{company::CompanyPanel, indexes::Indexes, market::Market};
 use crate::domain::{Company, Currency, Day, News};
+use rayon::prelude::*;
 use std::{
-    collections::{BTreeMap, BTreeSet, HashMap},
+    collections::{BTreeMap, HashMap},
     sync::Arc,
 };
 
@@ -110,11 +111,22 @@ impl Snapshot {
     /// The sessions after a day, oldest first: the days on which any company traded.
     #[must_use]
     pub fn sessions_after(&self, day: Day) -> Vec<Day> {
-        let later = |c: &Arc<CompanyPanel>| {
+        let Some((first, last)) = self.sessions().filter(|s| day < s.1) else { return Vec::new() };
+        let from = if day < first { first } else { day.plus_days(1) };
+        let many = usize::try_from(last.days_since(from) + 1).unwrap_or(0);
+        let none = || vec![false; many];
+        let mark = |mut traded: Vec<bool>, c: &Arc<CompanyPanel>| {
             let dates = c.bars.dates();
-            dates[dates.partition_point(|d| *d <= day)..].to_vec()
+            for date in &dates[dates.partition_point(|d| *d < from)..] {
+                if let Some(day) = usize::try_from(date.days_since(from)).ok().and_then(|i| traded.get_mut(i)) {
+                    *day = true;
+                }
+            }
+            traded
         };
-        self.companies.iter().flat_map(later).collect::<BTreeSet<Day>>().into_iter().collect()
+        let both = |a: Vec<bool>, b: Vec<bool>| a.into_iter().zip(b).map(|(a, b)| a || b).collect();
+        let traded = self.companies.par_iter().with_min_len(512).fold(none, mark).reduce(none, both);
+        (0..).zip(traded).filter(|(_, traded)| *traded).map(|(i, _)| from.plus_days(i)).collect()
     }
 
     /// The company of a symbol, ISIN or company id, in any case.

@@ -1,5 +1,6 @@
 //! By keyboard alone, and by the rules of axe-core for every place in both themes.
 
+use crate::steps::asked;
 use artemon_e2e::{Browser, story};
 use serde_json::Value;
 use std::path::Path;
@@ -37,12 +38,14 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let symbol = |path: &str| path.rsplit('/').next().unwrap().to_owned();
         let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
-        let places: [(&str, &str); 18] = [
+        order(&browser, &symbol(&company)).await;
+        let places: [(&str, &str); 19] = [
             ("/today", "[data-line]"),
             ("/today/trades", "table[aria-label=\"Insiders' trades\"] td"),
             ("/today/alerts", "main h1"),
             ("/today/messages", "section[aria-label='Outbox']"),
             ("/lists", "main button"),
+            ("/ledger", "section[aria-label=Orders] table"),
             ("/screens", "[data-testid=survivor] .cell.n"),
             ("/screens?view=wall", "[data-testid=tile] svg"),
             ("/screens?view=map", "svg[aria-label*=' companies: ']"),
@@ -69,6 +72,14 @@ fn no_place_breaks_a_rule_of_accessibility() {
         }
         assert!(wrong.is_empty(), "{}", wrong.join("\n"));
     });
+}
+
+/// An account with an order that waits.
+async fn order(browser: &Browser, symbol: &str) {
+    let account = "{ name: 'Main', currency: 'ZOC', kind: 'simulated', deposit: 1000 }";
+    let id = asked(browser, "POST", "/api/ledger/accounts", account).await["id"].as_str().unwrap().to_owned();
+    let order = format!("{{ account: '{id}', symbol: '{symbol}', side: 'buy', quantity: 1, limit: 0.01, sure: true }}");
+    asked(browser, "POST", "/api/ledger/orders", &order).await;
 }
 
 /// The row that the keys stand on, and its cell.
@@ -168,6 +179,7 @@ fn a_narrow_window_has_room_for_everything() {
                 ("/today/trades", "table td"),
                 ("/today/messages", "section[aria-label='Outbox']"),
                 ("/lists", "main button"),
+                ("/ledger", "main form"),
                 ("/screens", "[data-testid=survivor] .cell.n"),
                 ("/candidates", "[data-testid=candidate] .cell.n"),
                 ("/companies", "[data-testid=company-row] .cell.n"),
