@@ -15,7 +15,7 @@ export function Accounts({ accounts, base }: { accounts: Schemas["AccountRow"][]
       <Typography variant="h2">Accounts</Typography>
       <Table
         label="Accounts"
-        head={["", "Cash", "Worth", "Gain", "of it income", "A year", "In all"]}
+        head={["Account", "Cash", "Worth", "Gain", "of it income", "A year", "In all"]}
         rows={accounts.map((a) => ({
           key: a.id,
           cells: [

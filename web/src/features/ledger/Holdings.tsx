@@ -33,18 +33,18 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
         <Table
           label="Holdings"
           head={[
-            "",
+            "Holding",
             "Shares",
             "Cost",
             "Price",
             "Bought, price and value",
             "Worth",
             "Gain",
-            "",
+            "of cost",
             "Weight",
             "Index",
             "Verdict",
-            "",
+            "Order",
           ]}
           left={[0, 4, 10]}
           rows={rows.map((h) => ({
@@ -106,7 +106,7 @@ export function Closed({ rows }: { rows: Schemas["ClosedRow"][] }) {
       <Typography variant="h2">Sold</Typography>
       <Table
         label="Sold"
-        head={["", "Account", "Gain on what was sold", "Income", ""]}
+        head={["Company", "Account", "Gain on what was sold", "Income", "Still held"]}
         left={[0, 1, 4]}
         rows={rows.map((r) => ({
           key: `${r.account} ${r.symbol} ${r.name}`,

@@ -23,7 +23,7 @@ export function Journal({ page }: { page: Schemas["LedgerPage"] }) {
       {change.error && <Typography className="clay">{change.error.message}</Typography>}
       <Table
         label="Journal"
-        head={["", "Account", "", "Cash after", ""]}
+        head={["Day", "Account", "What", "Cash after", "Change"]}
         left={[0, 1, 2, 4]}
         rows={shown.map((l) => ({
           key: String(l.n),

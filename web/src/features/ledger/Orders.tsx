@@ -36,7 +36,7 @@ export function Orders({ orders }: { orders: Order[] }) {
       ) : (
         <Table
           label="Orders"
-          head={["", "", "Shares", "Limit", "Last price", "", "Filled at", "Good", ""]}
+          head={["Company", "Side", "Shares", "Limit", "Last price", "Away", "Filled at", "Good", "Change"]}
           left={[0, 1, 7, 8]}
           rows={shown.map((o) => ({
             key: o.order,
