@@ -2,9 +2,13 @@
 
 use crate::{
     domain::{Currency, Day},
-    engine::Context,
+    engine::{Context, Keep},
     panel::CompanyIndex,
     price::total_return,
+};
+use std::{
+    collections::HashMap,
+    sync::{Arc, Mutex, PoisonError},
 };
 
 /// The levels of an index on each of some days, oldest first, in the base currency; `None` before the first.
@@ -17,24 +21,42 @@ use crate::{
 #[must_use]
 pub fn index_levels(context: &Context, id: &str, days: &[Day]) -> Option<Vec<Option<f64>>> {
     let currency = context.snapshot().indexes().find(|i| i.0 == id).map(|i| i.2)?;
-    let (Some(first), Some(last)) = (days.first(), days.last()) else { return Some(Vec::new()) };
+    let Some(last) = days.last() else { return Some(Vec::new()) };
     let given = context.as_of(*last).index_level(id).is_some();
-    let derived = if given { Vec::new() } else { derived(context, id, currency, *last) };
+    let derived = if given { Arc::default() } else { kept(context, id, currency) };
     let level = |day: Day| {
         if given {
             return context.as_of(day).index_level(id);
         }
         derived.partition_point(|d| d.0 <= day).checked_sub(1).map(|i| derived[i].1)
     };
-    debug_assert!(first <= last, "days come in order");
     let base = context.settings().base;
     Some(days.iter().map(|day| Some(level(*day)? * context.as_of(*day).fx(currency, base)?)).collect())
 }
 
-/// The derived levels by session up to a day.
-fn derived(context: &Context, id: &str, currency: Currency, last: Day) -> Vec<(Day, f64)> {
-    let mut sessions = context.snapshot().sessions_after(Day::MIN);
-    sessions.retain(|d| *d <= last);
+/// Levels by session.
+type Levels = Arc<Vec<(Day, f64)>>;
+
+/// The derived levels of the dataset's indexes by id: they depend on nothing but the data, since weights are the same in every currency.
+#[derive(Default)]
+struct Derived(Mutex<HashMap<String, Levels>>);
+
+impl Keep for Derived {
+    fn bytes(&self) -> usize {
+        // One level a session of twenty years, of a few indexes.
+        1 << 20
+    }
+}
+
+/// The derived levels up to the newest session, worked out once.
+fn kept(context: &Context, id: &str, currency: Currency) -> Levels {
+    let all = context.engine().whole(Derived::default);
+    let mut all = all.0.lock().unwrap_or_else(PoisonError::into_inner);
+    all.entry(id.to_owned()).or_insert_with(|| Arc::new(derived(context, id, currency))).clone()
+}
+
+fn derived(context: &Context, id: &str, currency: Currency) -> Vec<(Day, f64)> {
+    let sessions = context.snapshot().sessions_after(Day::MIN);
     let mut out: Vec<(Day, f64)> = Vec::new();
     for pair in sessions.windows(2) {
         let caps = market_values(context, id, pair[0]);

@@ -53,15 +53,14 @@ impl Broker {
     /// When the books would contradict themselves, which is a mistake of the broker's.
     pub fn work(&self, ledger: &mut Ledger, market: AsOf<'_>, session: Session) -> Result<(), LedgerError> {
         let market = market.at(session.day);
-        expire(ledger, market, session.before, |good| good < session.day, session.before)?;
+        expire(ledger, market, session.before, session, is_over_before)?;
         let mut work = Work { broker: self, ledger, market, session, taken: HashMap::new() };
         work.splits()?;
         work.dividends_due()?;
         work.dividends_paid()?;
         work.orders()?;
         work.delistings()?;
-        let next = session.next;
-        expire(work.ledger, market, session.day, |good| good <= session.day || next.is_some_and(|next| good < next), session.day)
+        expire(work.ledger, market, session.day, session, ends_with)
     }
 
     /// The fee of a fill of this value.
@@ -84,24 +83,36 @@ impl Broker {
     }
 }
 
-/// The last day on which an order works; none without an end.
-fn last_day(order: &OpenOrder) -> Option<Day> {
+/// Whether an order is over before a session begins: its last day has passed. Nothing tells on the day itself whether a session
+/// comes before it.
+const fn is_over_before(order: &OpenOrder, session: Session) -> bool {
+    matches!(order.order.good, Good::Until(day) if day.epoch_days() < session.day.epoch_days())
+}
+
+/// Whether an order that worked in a session ends with it.
+fn ends_with(order: &OpenOrder, session: Session) -> bool {
     match order.order.good {
-        Good::Until(day) => Some(day),
-        // The next session, whichever it is.
-        Good::Day => Some(order.given_on.plus_days(1)),
-        Good::UntilCancelled => None,
+        Good::Until(day) => day <= session.day || session.next.is_some_and(|next| day < next),
+        Good::Day => true,
+        Good::UntilCancelled => false,
     }
 }
 
-/// Ends the orders of simulated accounts that were given before a session and have come to their end.
-fn expire(ledger: &mut Ledger, market: AsOf<'_>, date: Day, over: impl Fn(Day) -> bool, session: Day) -> Result<(), LedgerError> {
+/// Ends orders of simulated accounts that were given before a session, on a day; each by its sell rule.
+fn expire(
+    ledger: &mut Ledger,
+    market: AsOf<'_>,
+    date: Day,
+    session: Session,
+    over: fn(&OpenOrder, Session) -> bool,
+) -> Result<(), LedgerError> {
     let ended: Vec<(Arc<str>, OpenOrder)> = ledger
         .orders()
-        .filter(|(account, o)| is_simulated(ledger, account) && o.given_on < session && last_day(o).is_some_and(&over))
+        .filter(|(account, o)| is_simulated(ledger, account) && o.given_on < session.day && over(o, session))
         .map(|(account, o)| (account.clone(), o.clone()))
         .collect();
     for (account, open) in ended {
+        // Something may have been entered since then.
         let date = ledger.journal().last().map_or(date, |b| b.event.date.max(date));
         ledger.book(market, Event { date, account: account.clone(), what: What::OrderExpired { order: open.order.order.clone() } })?;
         sell_what_was_bought(ledger, market, date, &account, &open)?;
@@ -287,7 +298,8 @@ impl<'a> Work<'a, '_> {
         let bars = c.bars();
         let last = bars.len().checked_sub(1).filter(|_| bars.last_date() == Some(self.session.day))?;
         let price = self.price(open, decimal(bars.open(last)), decimal(bars.low(last)), decimal(bars.high(last)))?;
-        let rate = self.rate(account, &open.order.security)?;
+        // Without a price above zero nothing is bought or sold.
+        let rate = self.rate(account, &open.order.security).filter(|rate| price * rate > Decimal::ZERO)?;
         let taken = self.taken.get(open.order.security.key()).copied().unwrap_or_default();
         let room = (self.broker.share_of_volume * decimal(bars.volume(last))).floor() - taken;
         let books = self.ledger.account(account)?;

@@ -50,6 +50,12 @@ export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; resp
   );
 }
 
+/** An answer without contents. */
+export async function done(answer: Promise<{ error?: unknown; response: Response }>): Promise<void> {
+  const { error, response } = await answer;
+  if (!response.ok) await taken(Promise.resolve({ error, response }));
+}
+
 /** A request that is given up when a newer one takes its place. */
 export const by = (signal: AbortSignal | undefined) => (signal ? { signal } : {});
 

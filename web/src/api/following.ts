@@ -1,7 +1,7 @@
 // What follows a person from day to day: Today, lists, alerts, messages. One hook a question.
 import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { by, client, type Schemas, save, taken } from "./client";
+import { by, client, done, type Schemas, save, taken } from "./client";
 import { onNews } from "./events";
 
 type TodayRequest = Schemas["TodayRequest"];
@@ -79,13 +79,6 @@ export function usePutAway() {
     mutationFn: (lines: Schemas["PutLine"][]) => done(client.PUT("/api/today/away", { body: { lines } })),
     onSuccess: () => again(queries, "today"),
   });
-}
-
-/** An answer without contents. */
-async function done(answer: Promise<{ error?: unknown; response: Response }>): Promise<void> {
-  const { error, response } = await answer;
-  if (response.ok) return;
-  await taken(Promise.resolve({ error, response }));
 }
 
 export const useLists = () => useQuery({ queryKey: ["lists"], queryFn: () => taken(client.GET("/api/lists")) });

@@ -1,6 +1,6 @@
 // Accounts, orders and what came of them.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { by, client, type Schemas, taken } from "./client";
+import { by, client, done, type Schemas, taken } from "./client";
 
 export const useLedger = (body: Schemas["LedgerRequest"]) =>
   useQuery({
@@ -18,12 +18,6 @@ export const useOrderSheet = (body: Schemas["OrderRequest"] | null) =>
     enabled: body !== null,
     placeholderData: keepPreviousData,
   });
-
-/** An answer without contents. */
-async function done(answer: Promise<{ error?: unknown; response: Response }>): Promise<void> {
-  const { error, response } = await answer;
-  if (!response.ok) await taken(Promise.resolve({ error, response }));
-}
 
 const of = (id: string) => ({ params: { path: { id } } });
 

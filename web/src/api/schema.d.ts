@@ -3938,6 +3938,11 @@ export interface components {
              * @default null
              */
             index: string | null;
+            /**
+             * @description How many lines of the journal; a hundred when absent.
+             * @default null
+             */
+            lines: number | null;
         };
         /** @description A message. */
         Letter: {
@@ -6235,6 +6240,11 @@ export interface components {
             after: number;
             /** Format: double */
             before: number;
+            /**
+             * Format: double
+             * @description Above which it is warned of.
+             */
+            limit: number;
             name: string;
             /** @description "company", "sector" or "currency". */
             of: string;

@@ -7,6 +7,7 @@ use artemon_core::{
     ledger::{AccountKind, LotRule, Recorded, Security, Side, What, decimal},
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -172,6 +173,17 @@ const fn one() -> f64 {
     1.0
 }
 
+/// Larger figures are a slip of the hand, and would not fit into the books once they are multiplied.
+const MOST: f64 = 1e12;
+
+/// A figure as it is entered.
+///
+/// # Errors
+/// One that is too large or no number.
+pub(super) fn entered_figure(name: &str, x: f64) -> Result<Decimal, AppError> {
+    if x.abs() <= MOST { Ok(decimal(x)) } else { Err(refused(&format!("The {name}"), "it is larger than a million millions".to_owned())) }
+}
+
 /// Writes something down, and gives its number in the journal.
 ///
 /// # Errors
@@ -185,17 +197,17 @@ pub fn write_down(ctx: &Ctx, account: &str, entered: &Entered) -> Result<u64, Ap
     }
     let today = ctx.date(None)?;
     let (date, what) = match entered {
-        Entered::Deposit { amount, date } => (date.unwrap_or(today), What::Deposit { amount: decimal(*amount) }),
-        Entered::Withdraw { amount, date } => (date.unwrap_or(today), What::Withdrawal { amount: decimal(*amount) }),
+        Entered::Deposit { amount, date } => (date.unwrap_or(today), What::Deposit { amount: entered_figure("amount", *amount)? }),
+        Entered::Withdraw { amount, date } => (date.unwrap_or(today), What::Withdrawal { amount: entered_figure("amount", *amount)? }),
         Entered::Trade(trade) => {
             let date = trade.date.unwrap_or(today);
             (date, What::Recorded(recorded(ctx, &account, trade, date)?))
         }
         Entered::Income { what, amount, date } => {
-            (date.unwrap_or(today), What::RecordedIncome { security: security(ctx, what), amount: decimal(*amount) })
+            (date.unwrap_or(today), What::RecordedIncome { security: security(ctx, what), amount: entered_figure("amount", *amount)? })
         }
         Entered::Price { what, price, date } => {
-            (date.unwrap_or(today), What::RecordedPrice { security: security(ctx, what), price: decimal(*price) })
+            (date.unwrap_or(today), What::RecordedPrice { security: security(ctx, what), price: entered_figure("price", *price)? })
         }
     };
     ctx.date(Some(date))?;
@@ -288,18 +300,19 @@ fn recorded(ctx: &Ctx, account: &KeptAccount, trade: &EnteredTrade, date: Day) -
             return Err(refused("The trade", format!("its {name} is not above zero")));
         }
     }
+    entered_figure("value", trade.quantity * trade.price * trade.multiplier * rate)?;
     if trade.fee < 0.0 {
         return Err(refused("The trade", "its fee is below zero".to_owned()));
     }
     Ok(Recorded {
         side: trade.side,
         security: security(ctx, &trade.what),
-        quantity: decimal(trade.quantity),
-        price: decimal(trade.price),
-        multiplier: decimal(trade.multiplier),
+        quantity: entered_figure("quantity", trade.quantity)?,
+        price: entered_figure("price", trade.price)?,
+        multiplier: entered_figure("multiplier", trade.multiplier)?,
         currency,
         rate: decimal(rate),
-        fee: decimal(trade.fee),
+        fee: entered_figure("fee", trade.fee)?,
         lots: trade.lots.clone(),
     })
 }

@@ -3,11 +3,12 @@
 use crate::{AppError, Ctx, dataset::opened::Opened};
 use artemon_core::{
     domain::{Currency, Day},
-    ledger::{Account, AccountKind, Event, Ledger, LotRule, What},
+    index_levels::index_levels,
+    ledger::{Account, AccountKind, Event, Ledger, LotRule, Told, What, told},
     panel::AsOf,
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
-use std::sync::{Arc, PoisonError};
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// The ledger of a person, with what it was read from.
 #[derive(Debug)]
@@ -19,6 +20,30 @@ pub(crate) struct OwnLedger {
     end: (i64, i64),
     dataset: Arc<Opened>,
     base: Currency,
+    /// What was told last, with the day and the index of which it was asked.
+    told: Mutex<Option<ToldOf>>,
+}
+
+/// What was told of a day against an index.
+#[derive(Debug)]
+struct ToldOf {
+    day: Day,
+    index: Option<String>,
+    told: Arc<Told>,
+}
+
+impl OwnLedger {
+    /// The accounts on a day and the days up to it, against an index.
+    pub(super) fn told(&self, ctx: &Ctx, t: Day, index: Option<&str>) -> Arc<Told> {
+        let mut known = self.told.lock().unwrap_or_else(PoisonError::into_inner);
+        if let Some(of) = known.as_ref().filter(|of| of.day == t && of.index.as_deref() == index) {
+            return of.told.clone();
+        }
+        let levels = |days: &[Day]| index_levels(&ctx.engine, index?, days);
+        let made = Arc::new(told(&self.ledger, ctx.engine.as_of(t), &[t], levels));
+        *known = Some(ToldOf { day: t, index: index.map(str::to_owned), told: made.clone() });
+        made
+    }
 }
 
 /// What the key of an event begins with that a person wrote down, unlike what the broker did.
@@ -40,7 +65,7 @@ pub(crate) fn own_ledger(ctx: &Ctx) -> Result<Arc<OwnLedger>, AppError> {
     let market = whole_market(ctx);
     let ledger = booked(market, &accounts, &events, |_| true)?;
     let by_hand = events.iter().filter(|e| e.key.starts_with(BY_HAND)).map(|e| e.n.cast_unsigned()).collect();
-    let own = Arc::new(OwnLedger { accounts, ledger, by_hand, end, dataset: ctx.dataset.clone(), base });
+    let own = Arc::new(OwnLedger { accounts, ledger, by_hand, end, dataset: ctx.dataset.clone(), base, told: Mutex::default() });
     known().insert(ctx.person.clone(), own.clone());
     Ok(own)
 }

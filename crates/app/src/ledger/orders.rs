@@ -1,7 +1,7 @@
 //! The order sheet: what an order would come to, what speaks against it; and orders given and cancelled.
 
 use super::{
-    accounts::{add, kept_account, refused},
+    accounts::{add, entered_figure, kept_account, refused},
     books::own_ledger,
 };
 use crate::{
@@ -25,8 +25,10 @@ use utoipa::ToSchema;
 const TOUCHED_IN: usize = 60;
 /// Sessions over which volume is averaged.
 const VOLUME_OF: usize = 20;
-/// Above these shares of all that is held an order is warned of: one company, one sector, one currency.
-const LIMITS: [f64; 3] = [0.10, 0.30, 0.60];
+/// Above these shares of all that is held an order is warned of.
+const ONE_COMPANY: f64 = 0.10;
+const ONE_SECTOR: f64 = 0.30;
+const ONE_CURRENCY: f64 = 0.60;
 /// A limit so far from the last price, as a factor, is asked about once.
 const FAR: f64 = 2.0;
 
@@ -130,6 +132,8 @@ pub struct Weight {
     pub name: String,
     pub before: f64,
     pub after: f64,
+    /// Above which it is warned of.
+    pub limit: f64,
 }
 
 /// What an order is made of, once looked up.
@@ -166,6 +170,10 @@ impl<'a> Asked<'a> {
             (_, None, Some(to_pay)) if to_pay < last => (cut(to_pay), "buy_below"),
             (_, None, _) => (last, "last"),
         };
+        let (quantity, wanted) = (request.quantity.unwrap_or_default(), request.amount.unwrap_or_default());
+        for (name, x) in [("limit", limit), ("quantity", quantity), ("amount", wanted), ("value", quantity * limit * rate)] {
+            entered_figure(name, x)?;
+        }
         Ok(Asked { ctx, request, account, c, rate, last, limit, limit_is })
     }
 
@@ -299,11 +307,11 @@ fn weights(asked: &Asked<'_>, added: Option<f64>) -> Result<Vec<Weight>, AppErro
         held.iter().filter(|h| company(h.security.key()).is_some_and(|c| same(&c))).map(|h| h.value_base).sum::<f64>() / whole
     };
     let (sector, currency) = (asked.c.company().sector.clone(), asked.c.listing_currency());
-    let of = |of, name: String, before: f64| Weight { of, name, before, after: before + added / whole };
+    let of = |of, limit, name: String, before: f64| Weight { of, name, before, after: before + added / whole, limit };
     Ok(vec![
-        of("company", asked.c.company().name.clone(), share(&|c| c.index == asked.c.index)),
-        of("sector", sector.clone(), share(&|c| c.company().sector == sector)),
-        of("currency", currency.to_string(), share(&|c| c.listing_currency() == currency)),
+        of("company", ONE_COMPANY, asked.c.company().name.clone(), share(&|c| c.index == asked.c.index)),
+        of("sector", ONE_SECTOR, sector.clone(), share(&|c| c.company().sector == sector)),
+        of("currency", ONE_CURRENCY, currency.to_string(), share(&|c| c.listing_currency() == currency)),
     ])
 }
 
@@ -348,11 +356,14 @@ fn warnings(asked: &Asked<'_>, sheet: &OrderSheet) -> Vec<String> {
             percent(share)
         ));
     }
-    let limit = |of: &str| LIMITS[usize::from(of != "company") + usize::from(of == "currency")];
-    let above = |w: &&Weight| buys && w.after > limit(w.of) && w.after > w.before;
-    all.extend(sheet.weights.iter().filter(above).map(|w| {
-        format!("{} would be {} of what you hold, above the {} of one {}.", w.name, percent(w.after), percent(limit(w.of)), w.of)
-    }));
+    let above = |w: &&Weight| buys && w.after > w.limit && w.after > w.before;
+    all.extend(
+        sheet
+            .weights
+            .iter()
+            .filter(above)
+            .map(|w| format!("{} would be {} of what you hold, above the {} of one {}.", w.name, percent(w.after), percent(w.limit), w.of)),
+    );
     if let Some(below) = sheet.buy_below.filter(|b| buys && asked.request.at == AtWord::Limit && sheet.limit > *b) {
         all.push(format!("The limit is above the price to pay of {}.", quoted(below)));
     }

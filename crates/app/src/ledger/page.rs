@@ -5,10 +5,9 @@ use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{
     domain::{Currency, Day},
     formula::{Column, Value},
-    index_levels::index_levels,
     ledger::{
-        AccountReport, Booked, HoldingReport, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, Told, TotalReport, WealthDay,
-        What, event_says, number, order_stories, told,
+        AccountReport, Booked, HoldingReport, Ledger, LotReport, OrderState, OrderStory, RealisedOf, Side, TotalReport, WealthDay, What,
+        event_says, number, order_stories,
     },
     panel::{CompanyAt, CompanyIndex},
 };
@@ -19,8 +18,9 @@ use utoipa::ToSchema;
 
 /// Points of the chart of wealth at most.
 const POINTS: usize = 400;
-/// Lines of the journal in the page; the rest is one step away.
+/// Lines of the journal unless more are asked for, and at most.
 const LINES: usize = 100;
+const MOST_LINES: usize = 20_000;
 
 /// What is asked for.
 #[derive(Clone, Debug, Default, Deserialize, ToSchema)]
@@ -31,6 +31,8 @@ pub struct LedgerRequest {
     pub as_of: Option<Day>,
     /// The index that the same money is compared with; the first of the dataset when absent.
     pub index: Option<String>,
+    /// How many lines of the journal; a hundred when absent.
+    pub lines: Option<usize>,
 }
 
 /// The place. Amounts of an account are in its currency, those of the whole in the base currency.
@@ -210,11 +212,11 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.id == **asked)) {
         return Err(AppError::Missing { what: format!("The index \"{unknown}\"") });
     }
-    let levels = |days: &[Day]| index_levels(&ctx.engine, index.as_deref()?, days);
-    let Told { reports, wealth } = told(&own.ledger, ctx.engine.as_of(t), &[t], levels);
+    let told = own.told(ctx, t, index.as_deref());
     let known: Vec<&Booked> = own.ledger.journal().iter().filter(|b| b.event.date <= t).collect();
-    let (accounts, total) = reports.into_iter().next().map_or_else(Default::default, |r| (r.accounts, r.total_base));
-    let mut total = total;
+    let report = told.reports.first();
+    let accounts = report.map_or(&[][..], |r| &r.accounts);
+    let mut total = report.map(|r| r.total_base.clone()).unwrap_or_default();
     // What was earned in some months says little of a year.
     let is_a_year = |since: Option<Day>| since.is_some_and(|since| t.days_since(since) >= 365);
     let put_in = |b: &&&Booked| matches!(b.event.what, What::Deposit { .. });
@@ -222,8 +224,8 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         (total.xirr, total.index_xirr) = (None, None);
     }
     let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
-    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, &accounts) };
-    let journal = known.iter().rev().take(LINES);
+    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts) };
+    let journal = known.iter().rev().take(request.lines.unwrap_or(LINES).min(MOST_LINES));
     Ok(LedgerPage {
         as_of: t,
         base: ctx.settings().base.to_string(),
@@ -237,7 +239,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         holdings: accounts.iter().flat_map(|a| a.holdings.iter().map(|h| look.holding(a, h))).collect(),
         orders: orders(&look, &own.ledger, t),
         closed: accounts.iter().flat_map(|a| closed(&look, a)).collect(),
-        wealth: thinned(&wealth),
+        wealth: thinned(&told.wealth),
         journal: journal.map(|b| line(b, own.by_hand.contains(&b.n))).collect(),
         journal_lines: known.len(),
         total,

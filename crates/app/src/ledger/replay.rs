@@ -3,12 +3,13 @@
 use crate::{AppError, Ctx};
 use artemon_core::{
     engine::Settings,
-    ledger::{AccountKind, Instruction, LedgerDocument},
+    ledger::{AccountKind, Instruction, LedgerDocument, Quantity},
 };
 use artemon_sim::{
     broker::Broker,
     replay::{ReplayError, Replayed, replay},
 };
+use rust_decimal::Decimal;
 use std::collections::BTreeSet;
 
 /// Works a document in its own base currency.
@@ -31,6 +32,26 @@ pub fn replay_ledger(ctx: &Ctx, document: &LedgerDocument<Broker>) -> Result<Rep
     })
 }
 
+/// The figures that an entry has.
+fn figures(what: &Instruction) -> Vec<Decimal> {
+    match what {
+        Instruction::Deposit { amount } | Instruction::Withdraw { amount } | Instruction::RecordIncome { amount, .. } => vec![*amount],
+        Instruction::Buy(w) | Instruction::Sell(w) => {
+            let quantity = match w.quantity {
+                Some(Quantity::Of(n)) => n,
+                _ => Decimal::ZERO,
+            };
+            let of = |x: Option<Decimal>| x.unwrap_or_default();
+            vec![of(w.limit), of(w.amount), quantity]
+        }
+        Instruction::Cancel { .. } => Vec::new(),
+        Instruction::RecordBuy(t) | Instruction::RecordSell(t) => {
+            vec![t.quantity, t.price, t.multiplier.unwrap_or_default(), t.fee.unwrap_or_default()]
+        }
+        Instruction::RecordPrice { price, .. } => vec![*price],
+    }
+}
+
 /// What does not depend on the dataset.
 fn check(document: &LedgerDocument<Broker>) -> Result<(), String> {
     let mut names = BTreeSet::new();
@@ -50,6 +71,9 @@ fn check(document: &LedgerDocument<Broker>) -> Result<(), String> {
         }
         let is_order = matches!(entry.what, Instruction::Buy(_) | Instruction::Sell(_) | Instruction::Cancel { .. });
         let is_cash = matches!(entry.what, Instruction::Deposit { .. } | Instruction::Withdraw { .. });
+        if figures(&entry.what).into_iter().any(|x| x.abs() > Decimal::from(1_000_000_000_000_u64)) {
+            return Err(format!("entry {n}: a figure is larger than a million millions"));
+        }
         match account.kind {
             AccountKind::ByHand if is_order => {
                 return Err(format!("entry {n}: \"{}\" is kept by hand and takes no orders; record the trade", account.name));

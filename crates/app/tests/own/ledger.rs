@@ -108,6 +108,24 @@ fn many_sessions_at_once_are_worked_one_by_one() {
     assert_eq!(one_by_one, journal(20));
 }
 
+/// An order whose last day comes before the next session never works: the session's prices are not its.
+#[test]
+fn an_order_that_is_over_before_the_next_session_never_works() {
+    let (_folder, home) = demo();
+    let symbol = symbol(&home);
+    let id = account(&home, "Main", "simulated", 100_000.0);
+    // 3 July 2026 is a Friday.
+    sessions(&home, 3);
+    assert_eq!(page(&home).as_of.to_string(), "2026-07-03");
+    let far_above = order_sheet(&now(&home), &order(&id, &symbol, &json!({}))).unwrap().last * 1.5;
+    let terms = json!({"limit": far_above, "quantity": 5, "good": "2026-07-04"});
+    place_order(&now(&home), &order(&id, &symbol, &terms)).unwrap();
+    sessions(&home, 1);
+    let after = page(&home);
+    assert!(after.holdings.is_empty());
+    assert_eq!(format!("{:?} {}", after.orders[0].state, after.orders[0].ended_on.unwrap()), "Expired 2026-07-03");
+}
+
 /// What is recorded in any order gives the books of the days on which it happened; what contradicts them changes nothing.
 #[test]
 fn the_order_in_which_trades_are_recorded_does_not_matter() {
@@ -172,6 +190,11 @@ fn what_cannot_be_ordered_is_told() {
     let withdraw = serde_json::from_value::<Entered>(json!({"do": "withdraw", "amount": 1_001})).unwrap();
     let said = write_down(&now(&home), &id, &withdraw).unwrap_err().to_string();
     assert_eq!(said, "The entry is not usable: Main has 1000 in cash, and 1001 are to be paid.");
+    let huge = serde_json::from_value::<Entered>(json!({"do": "deposit", "amount": 1e20})).unwrap();
+    assert!(write_down(&now(&home), &id, &huge).unwrap_err().to_string().contains("larger than a million millions"));
+    assert!(refused(&id, json!({"quantity": 1e11, "limit": 1e9})).contains("larger than a million millions"));
+    let price = serde_json::from_value::<Entered>(json!({"do": "price", "what": "Bond", "price": 5})).unwrap();
+    assert_eq!(write_down(&now(&home), &hand, &price).unwrap_err().to_string(), "The entry is not usable: Hand holds no Bond.");
     assert!(rename_account(&now(&home), &hand, " Main ").unwrap_err().to_string().contains("another account has it"));
     assert!(remove_account(&now(&home), &id).unwrap_err().to_string().contains("it has a journal"));
     assert_eq!(page(&home).journal_lines, lines);

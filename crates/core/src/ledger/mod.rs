@@ -5,6 +5,7 @@
 //! returns that are only looked at are floating-point numbers.
 
 mod amounts;
+mod booking;
 mod books;
 mod event;
 mod instructions;
@@ -12,13 +13,15 @@ mod line;
 mod lots;
 mod report;
 mod returns;
+mod same_money;
 mod story;
 mod track;
 mod words;
 mod worth;
 
 pub use amounts::{Sum, decimal, number};
-pub use books::{AccountBooks, Booked, Due, Effect, Ledger, LedgerError, OpenOrder};
+pub use booking::LedgerError;
+pub use books::{AccountBooks, Booked, Due, Effect, Ledger, OpenOrder};
 pub use event::{Account, AccountKind, At, Event, Good, LotRule, Order, Recorded, Security, SellRule, Side, What};
 pub use instructions::{AtWord, Entry, Instruction, LedgerDocument, Quantity, SellRuleWords, Traded, Wanted, sell_rule_of};
 pub use line::JournalLine;

@@ -2,19 +2,19 @@
 
 use super::{
     amounts::{Sum, number},
-    books::{AccountBooks, Booked, Ledger},
-    event::{Security, Side, What},
+    books::{AccountBooks, Ledger},
+    event::Side,
     lots::{Lot, Position},
     returns::{Flow, xirr},
+    same_money::{SameMoney, add},
     track::{DayOf, Quotes, Track, days_of, time_weighted, track},
 };
 use crate::{
     domain::{Currency, Day},
     panel::AsOf,
 };
-use rust_decimal::Decimal;
 use serde::Serialize;
-use std::{collections::HashMap, sync::Arc};
+use std::sync::Arc;
 
 /// All accounts on a day.
 #[derive(Clone, Debug, Serialize)]
@@ -231,7 +231,7 @@ fn account(books: &AccountBooks, ledger: &Ledger, quotes: &Quotes<'_>, when: Whe
     let currency = books.account.currency;
     let name = &books.account.name;
     let mut holdings: Vec<HoldingReport> =
-        books.positions.values().map(|p| holding(p, quotes, currency, when, same_money.value(p, level))).collect();
+        books.positions.values().map(|p| holding(p, quotes, currency, when, same_money.of_holding(p, level))).collect();
     holdings.sort_by(|a, b| a.symbol.cmp(&b.symbol));
     let unrealised = holdings.iter().map(|h| h.unrealised).sum();
     let value = number(books.cash) + holdings.iter().map(|h| h.value).sum::<f64>();
@@ -279,7 +279,7 @@ fn account(books: &AccountBooks, ledger: &Ledger, quotes: &Quotes<'_>, when: Whe
         currency_gain_on_cash_base: None,
         xirr_base: None,
         time_weighted_return_base: None,
-        index_value_base: same_money.deposits.get(name).copied().flatten().zip(level).map(|(units, level)| units * level),
+        index_value_base: same_money.of_deposits(name, level),
         index_xirr_base: None,
         holdings,
         closed_or_reduced: realised,
@@ -354,67 +354,4 @@ fn with_returns(seen: Seen, track: &Track, levels: &[Option<f64>]) -> Report {
 
 fn flows(days: &[Day], of: &[DayOf], flow: impl Fn(&DayOf) -> f64) -> Vec<Flow> {
     days.iter().zip(of).map(|(day, d)| (*day, flow(d))).filter(|f| f.1 != 0.0).collect()
-}
-
-/// Units of the index that the same money would have bought on the same days; none once a level was missing.
-#[derive(Default)]
-struct SameMoney {
-    /// By account.
-    deposits: HashMap<Arc<str>, Option<f64>>,
-    /// By the event of the lot: the units, and what the lot had cost then. What is sold of a lot takes the same part of both away.
-    lots: HashMap<u64, (Option<f64>, f64)>,
-}
-
-impl SameMoney {
-    /// Follows an event that was just booked.
-    fn follow(&mut self, booked: &Booked, ledger: &Ledger, level: Option<f64>) {
-        let account = &booked.event.account;
-        let units = |own: Decimal| Some(number(own * booked.to_base?) / level.filter(|l| *l > 0.0)?);
-        match &booked.event.what {
-            What::Deposit { amount } => add(self.deposits.entry(account.clone()).or_insert(Some(0.0)), units(*amount)),
-            What::Withdrawal { amount } => add(self.deposits.entry(account.clone()).or_insert(Some(0.0)), units(-amount)),
-            _ => {
-                let position = bought(booked).and_then(|(s, cost)| Some((ledger.account(account)?.positions.get(s.key())?, cost)));
-                if let Some((position, cost)) = position {
-                    self.buy(booked.n, position, cost, units(cost));
-                }
-            }
-        }
-    }
-
-    /// Into a lot of its own, or the pool.
-    fn buy(&mut self, event: u64, position: &Position, cost: Decimal, mut units: Option<f64>) {
-        let Some(lot) = position.lots.iter().find(|l| l.event == event).or_else(|| position.lots.first()) else { return };
-        if lot.event != event {
-            add(&mut units, self.units(lot, number(lot.cost.own - cost)));
-        }
-        self.lots.insert(lot.event, (units, number(lot.cost.own)));
-    }
-
-    /// The units of a lot of which as much is left as had cost `cost`.
-    fn units(&self, lot: &Lot, cost: f64) -> Option<f64> {
-        let (units, all) = self.lots.get(&lot.event)?;
-        units.map(|u| if *all > 0.0 { u * cost / all } else { 0.0 })
-    }
-
-    fn value(&self, p: &Position, level: Option<f64>) -> Option<f64> {
-        let units: Option<f64> = p.lots.iter().map(|lot| self.units(lot, number(lot.cost.own))).sum();
-        units.zip(level).map(|(units, level)| units * level)
-    }
-}
-
-/// What was bought, and what it cost with the fee.
-fn bought(booked: &Booked) -> Option<(&Security, Decimal)> {
-    match &booked.event.what {
-        What::Fill { quantity, price, rate, fee, .. } => match &booked.effect.filled {
-            Some((Side::Buy, security)) => Some((security, quantity * price * rate + fee)),
-            _ => None,
-        },
-        What::Recorded(trade) if trade.side == Side::Buy => Some((&trade.security, trade.value() + trade.fee)),
-        _ => None,
-    }
-}
-
-fn add(to: &mut Option<f64>, units: Option<f64>) {
-    *to = to.zip(units).map(|(a, b)| a + b);
 }

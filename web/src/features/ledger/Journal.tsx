@@ -10,7 +10,13 @@ import { count, day, plain } from "../../headless/format";
 
 const SHOWN = 12;
 
-export function Journal({ page }: { page: Schemas["LedgerPage"] }) {
+interface Props {
+  page: Schemas["LedgerPage"];
+  /** Asks for all lines. */
+  askAll: () => void;
+}
+
+export function Journal({ page, askAll }: Props) {
   const [all, showAll] = useState(false);
   const change = useLedgerChange<void>();
   const lines = page.journal;
@@ -43,6 +49,7 @@ export function Journal({ page }: { page: Schemas["LedgerPage"] }) {
         }))}
       />
       {!all && lines.length > SHOWN && <Button onClick={() => showAll(true)}>More</Button>}
+      {all && lines.length < page.journal_lines && <Button onClick={askAll}>All {count(page.journal_lines)}</Button>}
     </Box>
   );
 }

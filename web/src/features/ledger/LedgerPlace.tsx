@@ -25,7 +25,8 @@ type Page = Schemas["LedgerPage"];
 export function LedgerPlace() {
   const [asOf] = useAsOf();
   const [index, setIndex] = useQueryState("index", parseAsString);
-  const page = useLedger({ as_of: asOf ?? null, index });
+  const [lines, setLines] = useState<number | null>(null);
+  const page = useLedger({ as_of: asOf ?? null, index, lines });
   const [opening, open] = useState(false);
   const [entering, enter] = useState(false);
   const accounts = page.data?.accounts ?? [];
@@ -66,7 +67,7 @@ export function LedgerPlace() {
       <Holdings page={data} />
       <Orders orders={data.orders} />
       {data.closed.length > 0 && <Closed rows={data.closed} />}
-      <Journal page={data} />
+      <Journal page={data} askAll={() => setLines(data.journal_lines)} />
       <Dialog open={opening} onClose={() => open(false)} fullWidth maxWidth="xs">
         <AccountForm close={() => open(false)} />
       </Dialog>

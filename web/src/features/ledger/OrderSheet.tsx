@@ -23,7 +23,7 @@ type Account = Schemas["AccountRow"];
 
 export function OrderSheet() {
   const { symbol, close } = useOrdering();
-  const page = useLedger({ as_of: null, index: null });
+  const page = useLedger({ as_of: null, index: null, lines: null });
   if (!symbol) return null;
   const accounts = page.data?.accounts.filter((a) => !a.by_hand) ?? [];
   return (
@@ -142,7 +142,6 @@ interface TermsProps {
 
 /** The fields, the most asked first. */
 function Terms({ asked, set, sheet, accounts }: TermsProps) {
-  const good = asked.good === "day" || asked.good === "until_cancelled" ? asked.good : "date";
   return (
     <Box sx={{ display: "grid", gridTemplateColumns: "1fr 1fr", gap: 2, alignItems: "start" }}>
       {accounts.length > 1 && (
@@ -159,7 +158,6 @@ function Terms({ asked, set, sheet, accounts }: TermsProps) {
         <MenuItem value="market">the market's open</MenuItem>
       </TextField>
       {asked.at === "limit" && (
-        // Typed, dragged on the ruler, or one of the two prices that stand for themselves.
         <NumberField
           label="Limit"
           value={asked.limit ?? sheet?.limit}
@@ -185,6 +183,19 @@ function Terms({ asked, set, sheet, accounts }: TermsProps) {
           width="100%"
         />
       )}
+      <Duration asked={asked} set={set} sheet={sheet} />
+      {asked.side === "buy" && <SellRule asked={asked} set={set} sheet={sheet} />}
+    </Box>
+  );
+}
+
+type Part = Omit<TermsProps, "accounts">;
+
+/** How long it works. */
+function Duration({ asked, set, sheet }: Part) {
+  const good = asked.good === "day" || asked.good === "until_cancelled" ? asked.good : "date";
+  return (
+    <>
       <TextField
         select
         label="Good"
@@ -204,26 +215,30 @@ function Terms({ asked, set, sheet, accounts }: TermsProps) {
           slotProps={{ inputLabel: { shrink: true } }}
         />
       )}
-      {asked.side === "buy" && (
-        <NumberField
-          label="then sell at"
-          value={asked.sell_at}
-          set={(sell_at) => set({ sell_at, sell_at_gain: null })}
-          of="per_share"
-          unit={sheet?.listing_currency ?? ""}
-          {...(sheet?.value != null && { otherwise: `value ${sheet.value.toPrecision(3)}` })}
-          width="100%"
-        />
-      )}
-      {asked.side === "buy" && (
-        <NumberField
-          label="or at a gain of"
-          value={asked.sell_at_gain}
-          set={(sell_at_gain) => set({ sell_at_gain, sell_at: null })}
-          of="percent"
-          width="100%"
-        />
-      )}
-    </Box>
+    </>
+  );
+}
+
+/** What is to become of what is bought. */
+function SellRule({ asked, set, sheet }: Part) {
+  return (
+    <>
+      <NumberField
+        label="then sell at"
+        value={asked.sell_at}
+        set={(sell_at) => set({ sell_at, sell_at_gain: null })}
+        of="per_share"
+        unit={sheet?.listing_currency ?? ""}
+        {...(sheet?.value != null && { otherwise: `value ${sheet.value.toPrecision(3)}` })}
+        width="100%"
+      />
+      <NumberField
+        label="or at a gain of"
+        value={asked.sell_at_gain}
+        set={(sell_at_gain) => set({ sell_at_gain, sell_at: null })}
+        of="percent"
+        width="100%"
+      />
+    </>
   );
 }
