@@ -5,6 +5,7 @@
 
 pub mod alerts;
 pub mod changes;
+pub mod decisions;
 pub mod domain;
 pub mod engine;
 pub mod estimates;

@@ -83,10 +83,11 @@ pub fn value_change(ctx: &Ctx, symbol: &str, since: Option<Day>, as_of: Option<D
     if since >= t {
         return Err(AppError::Unusable { what: format!("The day {since}"), problem: format!("it is not before {t}") });
     }
-    Ok(answer(changes::value_change((&ctx.engine, since), (&ctx.engine, t), c.index)))
+    Ok(change_answer(changes::value_change((&ctx.engine, since), (&ctx.engine, t), c.index)))
 }
 
-fn answer(change: ValueChange) -> ValueChangeAnswer {
+/// A change as it is told.
+pub(crate) fn change_answer(change: ValueChange) -> ValueChangeAnswer {
     let reason = change.value.as_ref().err().map(Why::to_string);
     ValueChangeAnswer {
         currency: change.currency.to_string(),

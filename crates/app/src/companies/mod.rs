@@ -30,6 +30,7 @@ pub use cases::{
     Case, CaseAnswer, CaseYear, Cases, CasesAnswer, CasesRecord, Habit, PastYear, cases_record, own_cases, save_cases, work_out,
 };
 pub use cash::cash_picture;
+pub(crate) use change::change_answer;
 pub use change::{ChangePart, FigureChange, ValueChangeAnswer, ValueThen, value_change};
 pub use episodes::{EpisodeRow, OwnRecord};
 pub use glance::{Glance, Headline, glance};
@@ -37,7 +38,8 @@ pub use groups::{Groups, IndexGroup, groups};
 pub use multiples::{MultiplePath, MultipleRequest, PathStatistics, Standing, multiple_path};
 pub use notes::{Note, note, save_note};
 pub use owners::{Owners, StakePoint, owners};
-pub use page::{CompanyPage, DateAhead, ListingRow, OfficerRow, company_page};
+pub(crate) use page::headline_figures;
+pub use page::{CompanyPage, DateAhead, ListingRow, NamedFigure, OfficerRow, company_page};
 pub use peers::{IndustryPlace, PeerRow, PeersAnswer, peers};
 pub use price::{
     BandsAnswer, ChannelAnswer, IndexLine, Lane, LineAnswer, LogEntry, PriceAnswer, PriceRequest, PriceZones, Stretch, price_chart, stretch,

@@ -149,7 +149,7 @@ pub fn company_page(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Compa
         base: ctx.settings().base.to_string(),
         currency: c.listing_currency().to_string(),
         price_date: c.bars().last_date(),
-        figures: FIGURES.iter().filter_map(|f| named(context, &c, f)).collect(),
+        figures: headline_figures(context, &c),
         answers: answers(context, &c, &valued),
         year_columns: columns(context, &c),
         years: years(context, &c),
@@ -188,6 +188,11 @@ const FIGURES: &[&str] = &[
 ];
 
 const RANGES: &[&str] = &["pe", "pb", "ps", "ev_ebit", "fcf_yield", "operating_margin"];
+
+/// The figures beside the page, in order.
+pub(crate) fn headline_figures(context: &Context, c: &CompanyAt<'_>) -> Vec<NamedFigure> {
+    FIGURES.iter().filter_map(|f| named(context, c, f)).collect()
+}
 
 fn named(context: &Context, c: &CompanyAt<'_>, formula: &str) -> Option<NamedFigure> {
     let measure = measures::find(formula.split('(').next()?)?;

@@ -6,7 +6,7 @@ use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountKind, LotRule, Recorded, Security, Side, What, decimal},
 };
-use artemon_store::{KeptAccount, KeptEvent, NewEvent};
+use artemon_store::{KeptAccount, KeptEvent, NewDecision, NewEvent};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -223,6 +223,17 @@ pub fn write_down(ctx: &Ctx, account: &str, entered: &Entered) -> Result<u64, Ap
 
 /// Adds events of a day where they belong, if the books allow them there and everything after them; gives the number of the first.
 pub(super) fn add(ctx: &Ctx, account: &KeptAccount, date: Day, what: &[What]) -> Result<u64, AppError> {
+    add_with(ctx, account, date, what, None)
+}
+
+/// The same with the decision that is carried out, which lands with them.
+pub(super) fn add_with(
+    ctx: &Ctx,
+    account: &KeptAccount,
+    date: Day,
+    what: &[What],
+    decision: Option<&NewDecision>,
+) -> Result<u64, AppError> {
     let people = &ctx.home.people;
     let _one = ctx.home.booking();
     let mut events = people.ledger_events(&ctx.person)?;
@@ -238,7 +249,7 @@ pub(super) fn add(ctx: &Ctx, account: &KeptAccount, date: Day, what: &[What]) ->
     // The broker begins with the session after the first entry.
     let begun = people.broker_worked(&ctx.person)?.is_some();
     let newest = whole_market(ctx).t.to_string();
-    people.add_events(&ctx.person, &new, (!begun).then_some(&newest))?;
+    people.add_events(&ctx.person, &new, (!begun).then_some(&newest), decision)?;
     Ok(first.cast_unsigned())
 }
 

@@ -4,11 +4,14 @@ use crate::{AppError, Ctx, dataset::opened::Opened};
 use artemon_core::{
     domain::{Currency, Day},
     index_levels::index_levels,
-    ledger::{Account, AccountKind, Event, Ledger, LotRule, Told, What, told},
+    ledger::{Account, AccountKind, Event, Ledger, LotRule, OrderState, Told, What, order_stories, told},
     panel::AsOf,
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::{
+    collections::HashMap,
+    sync::{Arc, Mutex, PoisonError},
+};
 
 /// The ledger of a person, with what it was read from.
 #[derive(Debug)]
@@ -68,6 +71,14 @@ pub(crate) fn own_ledger(ctx: &Ctx) -> Result<Arc<OwnLedger>, AppError> {
     let own = Arc::new(OwnLedger { accounts, ledger, by_hand, end, dataset: ctx.dataset.clone(), base, told: Mutex::default() });
     known().insert(ctx.person.clone(), own.clone());
     Ok(own)
+}
+
+/// Where each order stands on a day, and whether something of it was filled.
+pub(crate) fn order_states(ctx: &Ctx, t: Day) -> Result<HashMap<String, (OrderState, bool)>, AppError> {
+    let own = own_ledger(ctx)?;
+    let known = own.ledger.journal().partition_point(|b| b.event.date <= t);
+    let stories = order_stories(&own.ledger.journal()[..known]);
+    Ok(stories.into_iter().map(|s| (s.order.order.to_string(), (s.state, !s.filled.is_zero()))).collect())
 }
 
 /// The market on the newest session, whatever date is looked at.

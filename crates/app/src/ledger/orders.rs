@@ -1,14 +1,16 @@
 //! The order sheet: what an order would come to, what speaks against it; and orders given and cancelled.
 
 use super::{
-    accounts::{add, entered_figure, kept_account, refused},
+    accounts::{add, add_with, entered_figure, kept_account, refused},
     books::own_ledger,
 };
 use crate::{
     AppError, Ctx,
+    decisions::{Reasons, tell_when_wrong, written},
     figures::{compact::six_digits, figure},
 };
 use artemon_core::{
+    decisions::Choice,
     domain::{Currency, Day},
     ledger::{AccountBooks, At, AtWord, Good, Order, Position, Security, SellRule, Side, What, decimal, number, worth},
     panel::CompanyAt,
@@ -71,6 +73,9 @@ pub struct OrderRequest {
     /// That a limit far from the price is meant.
     #[serde(default)]
     pub sure: bool,
+    /// Why: the record of the decision is written with the order.
+    #[serde(default)]
+    pub reasons: Option<Reasons>,
 }
 
 const fn a_day() -> Good {
@@ -409,7 +414,12 @@ pub fn place_order(ctx: &Ctx, request: &OrderRequest) -> Result<Given, AppError>
         sell_rule: rule.filter(|_| request.side == Side::Buy).map(|r| (r, Good::UntilCancelled)),
         lots: request.lots.clone(),
     });
-    let n = add(ctx, &asked.account, asked.c.t(), &[what])?;
+    let choice = if request.side == Side::Buy { Choice::Buy } else { Choice::Sell };
+    let decision = request.reasons.as_ref().map(|r| written(ctx, &asked.c, choice, r, Some(&order))).transpose()?;
+    let n = add_with(ctx, &asked.account, asked.c.t(), &[what], decision.as_ref())?;
+    if let Some(reasons) = &request.reasons {
+        tell_when_wrong(ctx, &asked.c, reasons)?;
+    }
     Ok(Given { order: order.to_string(), n })
 }
 

@@ -208,10 +208,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     let own = own_ledger(ctx)?;
     let named = |(id, name, _): (&str, &str, _)| NamedIndex { id: id.to_owned(), name: name.to_owned() };
     let indexes: Vec<NamedIndex> = ctx.snapshot().indexes().map(named).collect();
-    let index = request.index.clone().or_else(|| broadest(ctx, t));
-    if let Some(unknown) = request.index.as_ref().filter(|asked| !indexes.iter().any(|i| i.id == **asked)) {
-        return Err(AppError::Missing { what: format!("The index \"{unknown}\"") });
-    }
+    let index = index_compared(ctx, t, request.index.as_deref())?;
     let told = own.told(ctx, t, index.as_deref());
     let known: Vec<&Booked> = own.ledger.journal().iter().filter(|b| b.event.date <= t).collect();
     let report = told.reports.first();
@@ -244,6 +241,16 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         journal_lines: known.len(),
         total,
     })
+}
+
+/// The id of the index that one compares with: the one asked for, or the broadest.
+///
+/// # Errors
+/// An unknown index.
+pub(crate) fn index_compared(ctx: &Ctx, t: Day, asked: Option<&str>) -> Result<Option<String>, AppError> {
+    let Some(asked) = asked else { return Ok(broadest(ctx, t)) };
+    let known = ctx.snapshot().indexes().any(|i| i.0 == asked);
+    if known { Ok(Some(asked.to_owned())) } else { Err(AppError::Missing { what: format!("The index \"{asked}\"") }) }
 }
 
 /// The index in the base currency that has the most members.

@@ -31,7 +31,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
     let worked = people.broker_worked(&ctx.person)?.and_then(|s| s.parse::<Day>().ok());
     let Some(mut before) = worked.filter(|w| *w <= newest && accounts.iter().any(|a| a.kind == "simulated")) else {
         // At first, and after a dataset that begins again, nothing is worked of the past.
-        people.add_events(&ctx.person, &[], Some(&newest.to_string()))?;
+        people.add_events(&ctx.person, &[], Some(&newest.to_string()), None)?;
         return Ok(());
     };
     let sessions = ctx.snapshot().sessions_after(before);
@@ -54,7 +54,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
                 Some(kept(&account.id, b.event.date, &b.event.what, format!("session {day} {n}")))
             })
             .collect();
-        people.add_events(&ctx.person, &new, Some(&day.to_string()))?;
+        people.add_events(&ctx.person, &new, Some(&day.to_string()), None)?;
         before = *day;
     }
     Ok(())

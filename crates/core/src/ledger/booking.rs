@@ -3,7 +3,7 @@
 use super::{
     amounts::Sum,
     books::{AccountBooks, Due, Effect, Ledger, OpenOrder},
-    event::{AccountKind, At, LotRule, Order, Recorded, Security, SellRule, Side, What},
+    event::{AccountKind, At, Good, LotRule, Order, Recorded, Security, SellRule, Side, What},
     lots::{Lot, Position},
 };
 use crate::domain::{ActionKind, Day};
@@ -82,6 +82,8 @@ impl Booking<'_> {
                 self.cash()
             }
             What::RecordedPrice { security, price } => self.price(security, *price)?,
+            What::CapitalReturned { security, amount } => self.capital_returned(security, *amount)?,
+            What::OrderChanged { order, limit, left, good } => self.change(order, *limit, *left, *good)?,
         })
     }
 
@@ -221,6 +223,19 @@ impl Booking<'_> {
         Ok(Effect { left: Some(left), ..Effect::default() })
     }
 
+    /// It keeps its place among the orders.
+    fn change(&mut self, order: &Arc<str>, limit: Option<Decimal>, left: Decimal, good: Good) -> Result<Effect, LedgerError> {
+        above_zero(left, "the quantity of an order")?;
+        if let Some(limit) = limit {
+            above_zero(limit, "a limit")?;
+        }
+        let place = self.place(order)?;
+        let open = &mut self.ledger.orders[place].1;
+        open.order.at = limit.map_or(At::Market, At::Limit);
+        (open.left, open.order.good) = (left, good);
+        Ok(Effect { left: Some(left), ..Effect::default() })
+    }
+
     fn close(&mut self, order: &Arc<str>) -> Result<Effect, LedgerError> {
         let place = self.place(order)?;
         let (_, open) = self.ledger.orders.remove(place);
@@ -274,6 +289,23 @@ impl Booking<'_> {
             position.recorded = Some((trade.price, trade.multiplier, trade.currency));
         }
         Ok(Effect { realised, ..self.cash() })
+    }
+
+    /// What comes back above the cost is a gain.
+    fn capital_returned(&mut self, security: &Security, amount: Decimal) -> Result<Effect, LedgerError> {
+        above_zero(amount, "a return of capital")?;
+        let returned = self.sum(amount);
+        let account = self.books().account.name.clone();
+        let not_held = || LedgerError::NotHeld { account, security: security.name().clone() };
+        let position = self.books().positions.get_mut(security.key()).ok_or_else(not_held)?;
+        let gain = returned - position.make_cheaper(returned);
+        let books = self.books();
+        books.cash += amount;
+        books.realised += gain;
+        if !gain.own.is_zero() {
+            books.realised_of.entry(security.key().clone()).or_insert_with(|| (security.clone(), Sum::default())).1 += gain;
+        }
+        Ok(Effect { realised: Some(gain), ..self.cash() })
     }
 
     fn price(&mut self, security: &Security, price: Decimal) -> Result<Effect, LedgerError> {

@@ -293,11 +293,24 @@ pub enum What {
         rate: Decimal,
     },
     Recorded(Recorded),
-    /// Interest, a dividend or the like, in the account's currency.
+    /// Interest, a dividend or the like, in the account's currency; below zero what was paid, such as a custody fee.
     RecordedIncome {
         #[serde(flatten)]
         security: Security,
         amount: Decimal,
+    },
+    /// Part of what was paid comes back, in the account's currency: it makes the lots cheaper.
+    CapitalReturned {
+        #[serde(flatten)]
+        security: Security,
+        amount: Decimal,
+    },
+    /// An order that works is changed: its limit in the listing's currency, what is left of it, how long it works.
+    OrderChanged {
+        order: Arc<str>,
+        limit: Option<Decimal>,
+        left: Decimal,
+        good: Good,
     },
     /// What one of it costs now, in the currency of its last trade.
     RecordedPrice {
@@ -305,6 +318,25 @@ pub enum What {
         security: Security,
         price: Decimal,
     },
+}
+
+impl What {
+    /// The security that it is about, where it says so itself.
+    #[must_use]
+    pub const fn security(&self) -> Option<&Security> {
+        match self {
+            What::Order(order) => Some(&order.security),
+            What::Split { security, .. }
+            | What::DividendDue { security, .. }
+            | What::DividendPaid { security, .. }
+            | What::Delisted { security, .. }
+            | What::RecordedIncome { security, .. }
+            | What::CapitalReturned { security, .. }
+            | What::RecordedPrice { security, .. } => Some(security),
+            What::Recorded(trade) => Some(&trade.security),
+            _ => None,
+        }
+    }
 }
 
 /// Something that happened to an account on a day.

@@ -100,6 +100,10 @@ fn event_of(booked: &Booked) -> (&'static str, LineOf) {
         What::OrderAdjusted { order, limit, .. } => {
             ("order_adjusted", LineOf { order: Some(order.clone()), limit: limit.map(number), ..none })
         }
+        What::OrderChanged { order, limit, good, .. } => {
+            let at = Some(if limit.is_some() { "limit" } else { "market" });
+            ("order_changed", LineOf { order: Some(order.clone()), at, limit: limit.map(number), good: Some(good.to_string()), ..none })
+        }
         What::OrderCancelled { order, why, .. } => {
             ("order_cancelled", LineOf { order: Some(order.clone()), why: Some(why.clone()), ..none })
         }
@@ -127,6 +131,7 @@ fn event_of(booked: &Booked) -> (&'static str, LineOf) {
         }
         What::Recorded(trade) => ("recorded", recorded(trade)),
         What::RecordedIncome { security, amount } => ("recorded_income", LineOf { amount: Some(number(*amount)), ..named(security) }),
+        What::CapitalReturned { security, amount } => ("capital_returned", LineOf { amount: Some(number(*amount)), ..named(security) }),
         What::RecordedPrice { security, price } => ("recorded_price", LineOf { price: Some(number(*price)), ..named(security) }),
     }
 }

@@ -74,6 +74,18 @@ impl Position {
         cost
     }
 
+    /// Takes an amount from the cost of the lots, from each as much a share, down to nothing; gives what was taken.
+    ///
+    /// 50 returned on 10 at 100 and 40 at 200: 10 and 40 are taken, or all of the 100 and 200 when 500 are returned.
+    pub(super) fn make_cheaper(&mut self, returned: Sum) -> Sum {
+        let (quantity, before) = (self.quantity(), self.cost());
+        for lot in &mut self.lots {
+            let part = returned.share(lot.quantity, quantity);
+            lot.cost -= if part.own > lot.cost.own { lot.cost } else { part };
+        }
+        before - self.cost()
+    }
+
     pub(super) fn split(&mut self, ratio: Decimal) {
         self.lots.iter_mut().for_each(|l| l.quantity *= ratio);
     }
@@ -114,6 +126,16 @@ mod tests {
         let mut p = position(LotRule::FirstInFirstOut);
         assert_eq!(p.sell(90.into(), &[3, 2]), sum(330 + 600 + 100));
         assert_eq!(p.lots, [Lot { quantity: 90.into(), cost: sum(900), ..p.lots[0].clone() }]);
+    }
+
+    /// 18 of 180 shares' 36 each: 20 from 100 shares, 10 from 50, 6 from 30; then more than all had cost.
+    #[test]
+    fn capital_that_is_returned_makes_lots_cheaper() {
+        let mut p = position(LotRule::FirstInFirstOut);
+        assert_eq!(p.make_cheaper(sum(36)), sum(36));
+        assert_eq!(p.lots.iter().map(|l| l.cost).collect::<Vec<_>>(), [sum(980), sum(590), sum(324)]);
+        assert_eq!(p.make_cheaper(sum(18_000)), sum(980 + 590 + 324));
+        assert_eq!(p.cost(), sum(0));
     }
 
     /// 180 for 1,930 in all: 18 cost 193.

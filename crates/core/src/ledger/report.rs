@@ -5,6 +5,7 @@ use super::{
     books::{AccountBooks, Ledger},
     event::Side,
     lots::{Lot, Position},
+    results::{YearResult, years},
     returns::{Flow, xirr},
     same_money::{SameMoney, add},
     track::{DayOf, Quotes, Track, days_of, time_weighted, track},
@@ -117,6 +118,8 @@ pub struct LotReport {
 #[derive(Clone, Debug, Serialize)]
 #[allow(missing_docs)]
 pub struct RealisedOf {
+    #[serde(skip)]
+    pub key: Arc<str>,
     pub symbol: Arc<str>,
     pub realised: f64,
     pub realised_base: Option<f64>,
@@ -125,6 +128,8 @@ pub struct RealisedOf {
 #[derive(Clone, Debug, Serialize)]
 #[allow(missing_docs)]
 pub struct IncomeOf {
+    #[serde(skip)]
+    pub key: Arc<str>,
     pub symbol: Arc<str>,
     pub income: f64,
     pub income_base: Option<f64>,
@@ -170,6 +175,7 @@ pub struct Told {
     pub reports: Vec<Report>,
     /// Day by day.
     pub wealth: Vec<WealthDay>,
+    pub years: Vec<YearResult>,
 }
 
 /// All accounts at the end of a day, in the base currency.
@@ -203,7 +209,8 @@ pub fn told(ledger: &Ledger, market: AsOf<'_>, wanted: &[Day], index: impl Fn(&[
         }
     });
     let reports = seen.into_iter().map(|seen| with_returns(seen, &found, &levels)).collect();
-    Told { reports, wealth: wealth(&found, &levels) }
+    let years = years(&found.days, &found.total, &levels, ledger.journal());
+    Told { reports, wealth: wealth(&found, &levels), years }
 }
 
 fn wealth(track: &Track, levels: &[Option<f64>]) -> Vec<WealthDay> {
@@ -239,13 +246,13 @@ fn account(books: &AccountBooks, ledger: &Ledger, quotes: &Quotes<'_>, when: Whe
     let mut realised: Vec<RealisedOf> = books
         .realised_of
         .values()
-        .map(|(s, sum)| RealisedOf { symbol: s.name().clone(), realised: number(sum.own), realised_base: base(*sum) })
+        .map(|(s, sum)| RealisedOf { key: s.key().clone(), symbol: s.name().clone(), realised: number(sum.own), realised_base: base(*sum) })
         .collect();
     realised.sort_by(|a, b| a.symbol.cmp(&b.symbol));
     let mut income: Vec<IncomeOf> = books
         .income_of
         .values()
-        .map(|(s, sum)| IncomeOf { symbol: s.name().clone(), income: number(sum.own), income_base: base(*sum) })
+        .map(|(s, sum)| IncomeOf { key: s.key().clone(), symbol: s.name().clone(), income: number(sum.own), income_base: base(*sum) })
         .collect();
     income.sort_by(|a, b| a.symbol.cmp(&b.symbol));
     let due = books.due.iter().map(|d| DueOf { symbol: d.security.name().clone(), amount: number(d.amount), pay_date: d.pay_date });

@@ -82,6 +82,7 @@ fn order_of(what: &What) -> Option<&Arc<str>> {
     match what {
         What::Fill { order, .. }
         | What::OrderAdjusted { order, .. }
+        | What::OrderChanged { order, .. }
         | What::OrderCancelled { order, .. }
         | What::OrderExpired { order } => Some(order),
         _ => None,
@@ -105,6 +106,10 @@ fn follow(story: &mut OrderStory, booked: &Booked) {
             if let Some(limit) = limit {
                 story.order.at = super::event::At::Limit(*limit);
             }
+        }
+        What::OrderChanged { limit, left, good, .. } => {
+            story.order.at = limit.map_or(super::event::At::Market, super::event::At::Limit);
+            (story.left, story.order.good) = (*left, *good);
         }
         What::OrderCancelled { left, why, .. } => {
             (story.state, story.ended_on, story.left, story.why) = (OrderState::Cancelled, Some(day), *left, Some(why.clone()));

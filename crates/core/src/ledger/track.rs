@@ -47,7 +47,7 @@ pub fn track(ledger: &Ledger, market: AsOf<'_>, days: &[Day], mut look: impl FnM
     let mut books = Ledger::new(ledger.accounts().iter().map(|a| a.account.clone()));
     let mut out = Track { accounts: vec![Vec::with_capacity(days.len()); books.accounts().len()], ..Track::default() };
     let mut next = journal.iter().peekable();
-    let mut standing: Vec<Standing> = books.accounts().iter().map(|_| Standing::of(&quotes)).collect();
+    let mut standing: Vec<Standing> = books.accounts().iter().map(|_| Standing::default()).collect();
     for (i, day) in days.iter().enumerate() {
         let rates = quotes.rates(&books, *day);
         let mut flows = vec![0.0; out.accounts.len()];
@@ -93,54 +93,64 @@ fn flow_of(booked: &Booked) -> f64 {
     }
 }
 
-/// The shares of an account by security, so that a day's value is a sum of products.
+/// What an account holds in plain numbers, so that a day's value is a sum of products.
+#[derive(Default)]
 struct Standing {
-    shares: Vec<f64>,
-    /// What has no closes.
-    others: Vec<Arc<str>>,
+    held: Vec<InNumbers>,
+    /// Where in `held` each security is.
+    places: HashMap<Arc<str>, usize>,
+}
+
+/// A position in plain numbers.
+struct InNumbers {
+    /// Its closes among the quotes, where it has any.
+    closes: Option<usize>,
+    quantity: f64,
+    /// In the account's currency.
+    cost: f64,
+    /// The last price that was recorded, times what it is of, and its currency.
+    recorded: Option<(f64, Currency)>,
 }
 
 impl Standing {
-    fn of(quotes: &Quotes<'_>) -> Standing {
-        Standing { shares: vec![0.0; quotes.closes.len()], others: Vec::new() }
-    }
-
     fn follow(&mut self, booked: &Booked, books: &AccountBooks, quotes: &Quotes<'_>) {
         let Some(key) = moved(booked) else { return };
-        let position = books.positions.get(key);
-        match quotes.places.get(key) {
-            Some(place) => self.shares[*place] = position.map_or(0.0, |p| number(p.quantity())),
+        let now = match books.positions.get(key) {
+            Some(p) => InNumbers {
+                closes: quotes.places.get(key).copied(),
+                quantity: number(p.quantity()),
+                cost: number(p.cost().own),
+                recorded: p.recorded.map(|(price, multiplier, currency)| (number(price * multiplier), currency)),
+            },
+            None => InNumbers { closes: None, quantity: 0.0, cost: 0.0, recorded: None },
+        };
+        match self.places.get(key) {
+            Some(place) => self.held[*place] = now,
             None => {
-                self.others.retain(|k| k != key);
-                self.others.extend(position.map(|_| key.clone()));
+                self.places.insert(key.clone(), self.held.len());
+                self.held.push(now);
             }
         }
     }
 
     /// Cash and positions; one without any price counts at its cost. `rates` are those of the closes' currencies to the account's.
     fn value(&self, books: &AccountBooks, quotes: &Quotes<'_>, rates: &[f64], (i, day): (usize, Day)) -> f64 {
-        let one_by_one = |key: &Arc<str>| {
-            let position = books.positions.get(key);
-            position.map_or(0.0, |p| match quotes.price(p, books.account.currency, i, day) {
-                Some(price) => number(p.quantity()) * price,
-                None => number(p.cost().own),
-            })
+        let recorded = |p: &InNumbers| {
+            let rate = |currency| quotes.market.at(day).fx(currency, books.account.currency);
+            p.recorded.and_then(|(price, currency)| Some(p.quantity * price * rate(currency)?)).unwrap_or(p.cost)
         };
-        let mut value = number(books.cash) + self.others.iter().map(one_by_one).sum::<f64>();
-        for (shares, of) in self.shares.iter().zip(&quotes.closes).filter(|(shares, _)| **shares != 0.0) {
-            value += match of.closes[i] {
-                Some(close) => shares * close * rates[of.currency],
-                None => one_by_one(&of.key),
-            };
-        }
-        value
+        let worth = |p: &InNumbers| {
+            let quoted = p.closes.map(|place| &quotes.closes[place]).and_then(|of| Some(of.closes[i]? * rates[of.currency]));
+            quoted.map_or_else(|| recorded(p), |price| p.quantity * price)
+        };
+        number(books.cash) + self.held.iter().filter(|p| p.quantity != 0.0).map(worth).sum::<f64>()
     }
 }
 
-/// The security of which another quantity is held after an event.
+/// The security of which another quantity is held after an event, or at another recorded price.
 fn moved(booked: &Booked) -> Option<&Arc<str>> {
     match &booked.event.what {
-        What::Split { security, .. } | What::Delisted { security, .. } => Some(security.key()),
+        What::Split { security, .. } | What::Delisted { security, .. } | What::RecordedPrice { security, .. } => Some(security.key()),
         _ => traded(booked).map(Security::key),
     }
 }
@@ -170,7 +180,6 @@ pub struct Quotes<'a> {
 
 #[derive(Debug)]
 struct Closes {
-    key: Arc<str>,
     /// Its place among the currencies.
     currency: usize,
     closes: Vec<Option<f64>>,
@@ -191,7 +200,7 @@ impl<'a> Quotes<'a> {
                     out.currencies.push(c.listing_currency());
                 }
                 out.places.insert(company.clone(), out.closes.len());
-                out.closes.push(Closes { key: company.clone(), currency, closes: c.quoted_on(days) });
+                out.closes.push(Closes { currency, closes: c.quoted_on(days) });
             }
         }
         out

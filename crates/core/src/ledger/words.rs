@@ -3,9 +3,9 @@
 use super::{
     amounts::number,
     books::Booked,
-    event::{At, Side, What},
+    event::{At, Good, Side, What},
 };
-use crate::wording::figures::{quoted, whole};
+use crate::wording::figures::{date, quoted, whole};
 use rust_decimal::Decimal;
 
 /// "Bought 48 KCS at 41.20 (B12)": what an event did.
@@ -30,6 +30,10 @@ pub fn event_says(booked: &Booked) -> String {
             format!("{} {} {name} at {} ({order})", traded(side), shares(*quantity), price_of(*price))
         }
         What::OrderAdjusted { order, .. } => format!("Order {order} follows a split"),
+        What::OrderChanged { order, limit, left, good } => {
+            let at = limit.map_or_else(|| "at market".to_owned(), |l| format!("at {}", price_of(l)));
+            format!("Order {order} changed: {} {at}, {}", shares(*left), good_says(*good))
+        }
         What::OrderCancelled { order, why, .. } => format!("Order {order} cancelled: {why}"),
         What::OrderExpired { order } => format!("Order {order} expired"),
         What::Split { security, ratio } => format!("{}: {} for one, {} held", security.name(), ratio.normalize(), held(booked)),
@@ -41,8 +45,18 @@ pub fn event_says(booked: &Booked) -> String {
             format!("{} left the exchange: {} at {} paid out", security.name(), held(booked), price_of(*price))
         }
         What::Recorded(t) => format!("{} {} {} at {}", traded(t.side), shares(t.quantity), t.security.name(), price_of(t.price)),
+        What::RecordedIncome { security, amount } if amount.is_sign_negative() => format!("Paid for {}: {}", security.name(), money(-amount)),
+        What::CapitalReturned { security, amount } => format!("Capital of {} returned: {}", security.name(), money(*amount)),
         What::RecordedIncome { security, amount } => format!("Income from {}: {}", security.name(), money(*amount)),
         What::RecordedPrice { security, price } => format!("{} costs {}", security.name(), price_of(*price)),
+    }
+}
+
+fn good_says(good: Good) -> String {
+    match good {
+        Good::Day => "in the next session".to_owned(),
+        Good::Until(day) => format!("until {}", date(day)),
+        Good::UntilCancelled => "until cancelled".to_owned(),
     }
 }
 

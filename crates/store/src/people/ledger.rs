@@ -3,6 +3,7 @@
 
 use super::{
     People,
+    decisions::{NewDecision, insert_decision},
     person::{PersonId, now},
     schema::{accounts, broker_worked, ledger_events},
 };
@@ -10,6 +11,7 @@ use crate::StoreError;
 use diesel::{
     prelude::*,
     result::{DatabaseErrorKind, Error as DieselError},
+    sqlite::SqliteConnection,
 };
 
 /// An account.
@@ -137,27 +139,22 @@ impl People {
         Ok(diesel::delete(mine).execute(&mut *self.writer())?)
     }
 
-    /// Adds events to the journal, all or none of them, and says which session the broker has worked when it has. Gives the number of
-    /// the first.
+    /// Adds events to the journal, all or none of them, with the decision that they carry out, and says which session the broker has
+    /// worked when it has. Gives the number of the first.
     ///
     /// # Errors
     /// When they cannot be written: then nothing is. Of an event whose key is there already nothing is written either.
-    pub fn add_events(&self, person: &PersonId, events: &[NewEvent], worked: Option<&str>) -> Result<i64, StoreError> {
-        use ledger_events as e;
+    pub fn add_events(
+        &self,
+        person: &PersonId,
+        events: &[NewEvent],
+        worked: Option<&str>,
+        decision: Option<&NewDecision>,
+    ) -> Result<i64, StoreError> {
         let first = self.writer().immediate_transaction::<i64, diesel::result::Error, _>(|c| {
-            let mine = e::table.filter(e::person_id.eq(person.as_str()));
-            let first = mine.select(diesel::dsl::max(e::n)).first::<Option<i64>>(c)?.unwrap_or(0) + 1;
-            for (n, event) in (first..).zip(events) {
-                let row = (
-                    e::person_id.eq(person.as_str()),
-                    e::n.eq(n),
-                    e::account_id.eq(&event.account_id),
-                    e::date.eq(&event.date),
-                    e::body.eq(&event.body),
-                    e::key.eq(&event.key),
-                    e::made_at.eq(now()),
-                );
-                diesel::insert_into(e::table).values(row).execute(c)?;
+            let first = insert_events(c, person, events)?;
+            if let Some(decision) = decision {
+                insert_decision(c, person, decision)?;
             }
             if let Some(session) = worked {
                 let row = (broker_worked::person_id.eq(person.as_str()), broker_worked::session.eq(session));
@@ -176,4 +173,24 @@ impl People {
         let row = broker_worked::table.find(person.as_str()).select(broker_worked::session);
         Ok(row.first(&mut *self.reader()?).optional()?)
     }
+}
+
+/// Adds events to the end of a journal; gives the number of the first.
+fn insert_events(c: &mut SqliteConnection, person: &PersonId, events: &[NewEvent]) -> QueryResult<i64> {
+    use ledger_events as e;
+    let mine = e::table.filter(e::person_id.eq(person.as_str()));
+    let first = mine.select(diesel::dsl::max(e::n)).first::<Option<i64>>(c)?.unwrap_or(0) + 1;
+    for (n, event) in (first..).zip(events) {
+        let row = (
+            e::person_id.eq(person.as_str()),
+            e::n.eq(n),
+            e::account_id.eq(&event.account_id),
+            e::date.eq(&event.date),
+            e::body.eq(&event.body),
+            e::key.eq(&event.key),
+            e::made_at.eq(now()),
+        );
+        diesel::insert_into(e::table).values(row).execute(c)?;
+    }
+    Ok(first)
 }

@@ -170,3 +170,27 @@ diesel::table! {
         session -> Text,
     }
 }
+
+diesel::table! {
+    decisions (id) {
+        id -> Text,
+        person_id -> Text,
+        decided_on -> Text,
+        company -> Text,
+        order_name -> Nullable<Text>,
+        body -> Text,
+        made_at -> Text,
+    }
+}
+
+diesel::table! {
+    decision_reviews (decision_id, n) {
+        decision_id -> Text,
+        n -> Integer,
+        body -> Text,
+        made_at -> Text,
+    }
+}
+
+diesel::joinable!(decision_reviews -> decisions (decision_id));
+diesel::allow_tables_to_appear_in_same_query!(decisions, decision_reviews);

@@ -1,0 +1,18 @@
+//! The record of decisions: what was decided and why, what was seen then, how it is looked at again, what came of it.
+
+mod decide;
+mod page;
+mod reasons;
+mod review;
+mod seen;
+mod then_and_now;
+
+pub(crate) use decide::{Screened, written};
+pub use decide::{NewDecision, Decided, decide};
+pub use page::{DecisionRow, DecisionsPage, DecisionsRequest, ScreenRecord, decisions};
+pub(crate) use page::{due_reviews, origins};
+pub use reasons::Reasons;
+pub(crate) use reasons::tell_when_wrong;
+pub use review::{Review, add_review};
+pub use seen::{Seen, SeenFigure};
+pub use then_and_now::{DecisionAnswer, FigureThenAndNow, decision};

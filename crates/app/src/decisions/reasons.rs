@@ -1,0 +1,95 @@
+//! Why something is decided, in the person's words.
+
+use crate::{
+    AppError, Ctx,
+    alerts::{AlertBody, AlertOf, AlertWhat, Repeat},
+    documents::{DocumentFile, add_document, kind::DocumentKind, known::KnownCompany},
+};
+use artemon_core::{domain::Day, formula::Unit, panel::CompanyAt};
+use serde::{Deserialize, Serialize};
+use std::ops::RangeInclusive;
+use utoipa::ToSchema;
+
+/// The longest text, in characters.
+const LONGEST: usize = 4_000;
+/// Formulas that would prove it wrong, at most.
+const MOST_FORMULAS: usize = 10;
+/// Confidences that can be meant: less than even odds are a reason to decide otherwise, and nobody knows.
+const CONFIDENCES: RangeInclusive<f64> = 0.5..=0.95;
+
+/// Why something is decided.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Reasons {
+    #[allow(missing_docs)]
+    pub thesis: String,
+    /// What would prove it wrong, in plain words.
+    pub wrong: String,
+    /// The same as formulas that are true or false: each becomes an alert.
+    pub wrong_when: Vec<String>,
+    /// That the decision turns out right in three years, as a fraction from 0.5 to 0.95: that what is bought or kept beats the index, that
+    /// what is sold or left alone does not.
+    pub confidence: Option<f64>,
+    /// When to look at it again.
+    #[schema(value_type = Option<String>)]
+    pub review_on: Option<Day>,
+    /// Tell when the price reaches the value: an alert.
+    pub tell_at_value: bool,
+    /// The id of the saved screen from which the company came.
+    pub screen: Option<String>,
+}
+
+impl Reasons {
+    /// # Errors
+    /// Texts that are too long, a confidence that cannot be meant, a day that is over, a formula that is neither true nor false.
+    pub(crate) fn check(&self, ctx: &Ctx, today: Day) -> Result<(), AppError> {
+        let refused = |what: &str, problem: String| Err(AppError::Unusable { what: what.to_owned(), problem });
+        for (what, text) in [("The thesis", &self.thesis), ("What would prove it wrong", &self.wrong)] {
+            if text.chars().count() > LONGEST {
+                return refused(what, format!("it may have at most {LONGEST} characters"));
+            }
+        }
+        if let Some(confidence) = self.confidence.filter(|c| !CONFIDENCES.contains(c)) {
+            return refused("The confidence", format!("{} % does not lie between 50 and 95 %", (confidence * 1000.0).round() / 10.0));
+        }
+        if let Some(day) = self.review_on.filter(|day| *day <= today) {
+            return refused("The day to look at it again", format!("{day} is not after {today}"));
+        }
+        if self.wrong_when.len() > MOST_FORMULAS {
+            return refused("What would prove it wrong", format!("it may have at most {MOST_FORMULAS} formulas"));
+        }
+        for formula in &self.wrong_when {
+            let compiled = ctx.engine.compile(formula).map_err(|e| AppError::formula(formula, e))?;
+            if compiled.unit != Unit::Flag {
+                return refused(&format!("\"{formula}\""), "it is neither true nor false; compare it with something, as in roe < 8 %".to_owned());
+            }
+        }
+        Ok(())
+    }
+}
+
+/// Makes the alerts that the reasons ask for.
+///
+/// # Errors
+/// When they cannot be kept.
+pub(crate) fn tell_when_wrong(ctx: &Ctx, c: &CompanyAt<'_>, reasons: &Reasons) -> Result<(), AppError> {
+    let wrong = reasons.wrong_when.iter().map(|f| (format!("{}: wrong if {f}", c.symbol()), f.as_str()));
+    let worth = reasons.tell_at_value.then(|| (format!("{}: the value is reached", c.symbol()), "price >= intrinsic_value"));
+    for (name, formula) in wrong.chain(worth) {
+        let alert = AlertBody {
+            what: AlertWhat::Formula { formula: formula.to_owned() },
+            of: AlertOf::Companies { companies: vec![KnownCompany::of(c)] },
+            repeat: Repeat::EachTime,
+            mail: false,
+            paused: false,
+        };
+        let body = serde_json::to_value(alert).unwrap_or_default();
+        let name: String = name.chars().take(80).collect();
+        let new = DocumentFile { kind: DocumentKind::Alert, folder: "Decisions".to_owned(), name, note: String::new(), body };
+        // One of the name waits for the same thing already.
+        if ctx.home.people.document_named(&ctx.person, new.kind.code(), &new.name)?.is_none() {
+            add_document(ctx, new)?;
+        }
+    }
+    Ok(())
+}

@@ -1,0 +1,2 @@
+DROP TABLE decision_reviews;
+DROP TABLE decisions;
