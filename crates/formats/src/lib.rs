@@ -2,10 +2,12 @@
 
 pub mod csv_table;
 pub mod data_package;
+pub mod ofx;
 pub mod parquet_table;
 mod problem;
 mod reading;
 pub mod registry;
+pub mod statement;
 mod tables;
 
 pub use problem::{BadCell, ReadError, ReadReport, WriteError};

@@ -7,8 +7,8 @@ mod review;
 mod seen;
 mod then_and_now;
 
-pub(crate) use decide::{Screened, written};
-pub use decide::{NewDecision, Decided, decide};
+pub(crate) use decide::written;
+pub use decide::{Decided, NewDecision, Screened, decide};
 pub use page::{DecisionRow, DecisionsPage, DecisionsRequest, ScreenRecord, decisions};
 pub(crate) use page::{due_reviews, origins};
 pub use reasons::Reasons;

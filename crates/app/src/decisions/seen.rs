@@ -11,7 +11,7 @@ use artemon_core::{
     formula::Unit,
     panel::CompanyAt,
     quality::FLAGS,
-    valuation::{Assumptions, Override, Verdict},
+    valuation::{Assumptions, Override},
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

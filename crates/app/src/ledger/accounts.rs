@@ -133,6 +133,22 @@ pub enum Entered {
         #[schema(value_type = Option<String>)]
         date: Option<Day>,
     },
+    /// So many shares for one.
+    Split {
+        what: String,
+        ratio: f64,
+        #[serde(default)]
+        #[schema(value_type = Option<String>)]
+        date: Option<Day>,
+    },
+    /// Part of what was paid comes back.
+    ReturnOfCapital {
+        what: String,
+        amount: f64,
+        #[serde(default)]
+        #[schema(value_type = Option<String>)]
+        date: Option<Day>,
+    },
     Price {
         what: String,
         price: f64,
@@ -196,20 +212,23 @@ pub fn write_down(ctx: &Ctx, account: &str, entered: &Entered) -> Result<u64, Ap
         return Err(refused(&format!("The account \"{}\"", account.name), problem));
     }
     let today = ctx.date(None)?;
+    let figure = entered_figure;
     let (date, what) = match entered {
-        Entered::Deposit { amount, date } => (date.unwrap_or(today), What::Deposit { amount: entered_figure("amount", *amount)? }),
-        Entered::Withdraw { amount, date } => (date.unwrap_or(today), What::Withdrawal { amount: entered_figure("amount", *amount)? }),
-        Entered::Trade(trade) => {
-            let date = trade.date.unwrap_or(today);
-            (date, What::Recorded(recorded(ctx, &account, trade, date)?))
-        }
+        Entered::Deposit { amount, date } => (date, What::Deposit { amount: figure("amount", *amount)? }),
+        Entered::Withdraw { amount, date } => (date, What::Withdrawal { amount: figure("amount", *amount)? }),
+        Entered::Trade(trade) => (&trade.date, What::Recorded(recorded(ctx, &account, trade, trade.date.unwrap_or(today))?)),
         Entered::Income { what, amount, date } => {
-            (date.unwrap_or(today), What::RecordedIncome { security: security(ctx, what), amount: entered_figure("amount", *amount)? })
+            (date, What::RecordedIncome { security: security(ctx, what), amount: figure("amount", *amount)? })
+        }
+        Entered::Split { what, ratio, date } => (date, What::Split { security: security(ctx, what), ratio: figure("ratio", *ratio)? }),
+        Entered::ReturnOfCapital { what, amount, date } => {
+            (date, What::CapitalReturned { security: security(ctx, what), amount: figure("amount", *amount)? })
         }
         Entered::Price { what, price, date } => {
-            (date.unwrap_or(today), What::RecordedPrice { security: security(ctx, what), price: entered_figure("price", *price)? })
+            (date, What::RecordedPrice { security: security(ctx, what), price: figure("price", *price)? })
         }
     };
+    let date = date.unwrap_or(today);
     ctx.date(Some(date))?;
     if !by_hand && date != today {
         let problem = format!("what is done with a simulated account is done on the newest session, {today}");

@@ -9,6 +9,7 @@ use artemon_core::{
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
 use std::{
+    borrow::Cow,
     collections::HashMap,
     sync::{Arc, Mutex, PoisonError},
 };
@@ -46,6 +47,22 @@ impl OwnLedger {
         let made = Arc::new(told(&self.ledger, ctx.engine.as_of(t), &[t], levels));
         *known = Some(ToldOf { day: t, index: index.map(str::to_owned), told: made.clone() });
         made
+    }
+}
+
+impl OwnLedger {
+    /// The books at the end of a day.
+    pub(super) fn at(&self, ctx: &Ctx, t: Day) -> Cow<'_, Ledger> {
+        let journal = self.ledger.journal();
+        if journal.last().is_none_or(|b| b.event.date <= t) {
+            return Cow::Borrowed(&self.ledger);
+        }
+        let mut then = Ledger::new(self.ledger.accounts().iter().map(|a| a.account.clone()));
+        for b in journal.iter().take_while(|b| b.event.date <= t) {
+            // It was booked before, on the same books.
+            then.book_as(b.n, whole_market(ctx), b.event.clone()).ok();
+        }
+        Cow::Owned(then)
     }
 }
 

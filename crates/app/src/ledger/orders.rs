@@ -2,7 +2,9 @@
 
 use super::{
     accounts::{add, add_with, entered_figure, kept_account, refused},
-    books::own_ledger,
+    books::{OwnLedger, own_ledger},
+    fit::{Portfolio, Weight},
+    terms::{LedgerTerms, ledger_terms},
 };
 use crate::{
     AppError, Ctx,
@@ -11,12 +13,12 @@ use crate::{
 };
 use artemon_core::{
     decisions::Choice,
-    domain::{Currency, Day},
-    ledger::{AccountBooks, At, AtWord, Good, Order, Position, Security, SellRule, Side, What, decimal, number, worth},
+    domain::Day,
+    ledger::{AccountBooks, At, AtWord, Good, OpenOrder, Order, Position, Security, SellRule, Side, What, decimal, number},
     panel::CompanyAt,
     wording::figures::{amount, count, date, percent, quoted, whole},
 };
-use artemon_sim::broker::{Broker, sale_of_what_was_bought};
+use artemon_sim::broker::sale_of_what_was_bought;
 use artemon_store::KeptAccount;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -27,10 +29,6 @@ use utoipa::ToSchema;
 const TOUCHED_IN: usize = 60;
 /// Sessions over which volume is averaged.
 const VOLUME_OF: usize = 20;
-/// Above these shares of all that is held an order is warned of.
-const ONE_COMPANY: f64 = 0.10;
-const ONE_SECTOR: f64 = 0.30;
-const ONE_CURRENCY: f64 = 0.60;
 /// A limit so far from the last price, as a factor, is asked about once.
 const FAR: f64 = 2.0;
 
@@ -128,25 +126,12 @@ pub struct OrderSheet {
     pub asks: Option<String>,
 }
 
-/// A weight before and after an order.
-#[derive(Clone, Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct Weight {
-    /// "company", "sector" or "currency".
-    pub of: &'static str,
-    pub name: String,
-    pub before: f64,
-    pub after: f64,
-    /// Above which it is warned of.
-    pub limit: f64,
-}
-
 /// What an order is made of, once looked up.
-struct Asked<'a> {
-    ctx: &'a Ctx,
+pub(super) struct Asked<'a> {
+    pub(super) ctx: &'a Ctx,
     request: &'a OrderRequest,
-    account: KeptAccount,
-    c: CompanyAt<'a>,
+    pub(super) account: KeptAccount,
+    pub(super) c: CompanyAt<'a>,
     rate: f64,
     last: f64,
     limit: f64,
@@ -154,7 +139,7 @@ struct Asked<'a> {
 }
 
 impl<'a> Asked<'a> {
-    fn of(ctx: &'a Ctx, request: &'a OrderRequest) -> Result<Asked<'a>, AppError> {
+    pub(super) fn of(ctx: &'a Ctx, request: &'a OrderRequest) -> Result<Asked<'a>, AppError> {
         let account = kept_account(ctx, &request.account)?;
         if account.kind == "by_hand" {
             let problem = "it is kept by hand and takes no orders; record the trade".to_owned();
@@ -186,6 +171,12 @@ impl<'a> Asked<'a> {
     fn quantity(&self) -> Option<Decimal> {
         let of_amount = |amount: f64| (decimal(amount) / decimal(self.rate) / decimal(self.limit)).floor();
         self.request.quantity.map(decimal).or_else(|| self.request.amount.filter(|_| self.limit > 0.0).map(of_amount))
+    }
+
+    /// What it comes to in the account's currency without the fee; below zero of a sale.
+    pub(super) fn value(&self) -> Option<Decimal> {
+        let sign = if self.request.side == Side::Buy { Decimal::ONE } else { -Decimal::ONE };
+        self.quantity().map(|q| sign * q * decimal(self.limit) * decimal(self.rate))
     }
 
     fn security(&self) -> Security {
@@ -252,13 +243,13 @@ pub fn order_sheet(ctx: &Ctx, request: &OrderRequest) -> Result<OrderSheet, AppE
     let own = own_ledger(ctx)?;
     let books = own.ledger.account(&asked.account.name).ok_or_else(|| AppError::Missing { what: "The account".to_owned() })?;
     let (quantity, held) = (asked.quantity(), asked.held(books));
-    let value = quantity.map(|q| q * decimal(asked.limit) * decimal(asked.rate));
-    let fee = value.map(|v| Broker::default().fee_of(v));
-    let sign = if request.side == Side::Buy { Decimal::ONE } else { -Decimal::ONE };
-    let cash_after = value.zip(fee).map(|(v, fee)| books.cash - sign * v - fee);
+    let terms = ledger_terms(ctx)?;
+    let value = asked.value();
+    let fee = value.map(|v| terms.broker().fee_of(v.abs()));
+    let cash_after = value.zip(fee).map(|(v, fee)| books.cash - v - fee);
     let reached = asked.reached();
     let touches = |x: &f64| if request.side == Side::Buy { *x <= asked.limit } else { *x >= asked.limit };
-    let weights = weights(&asked, value.map(|v| number(sign * v)))?;
+    let weights = Portfolio::of(&asked, value.map_or(0.0, number))?.limited(&terms);
     let of_volume = quantity.and_then(|q| asked.of_volume(q));
     let known = |formula: &str| figure::number(&ctx.engine, &asked.c, formula).ok();
     let mut sheet = OrderSheet {
@@ -280,7 +271,7 @@ pub fn order_sheet(ctx: &Ctx, request: &OrderRequest) -> Result<OrderSheet, AppE
         sessions: reached.len(),
         reached,
         quantity: quantity.map(number),
-        cost: value.zip(fee).map(|(v, fee)| number(v + sign * fee)),
+        cost: value.zip(fee).map(|(v, fee)| number((v + fee).abs())),
         fee: fee.map(number),
         cash: number(books.cash),
         cash_after: cash_after.map(number),
@@ -293,31 +284,8 @@ pub fn order_sheet(ctx: &Ctx, request: &OrderRequest) -> Result<OrderSheet, AppE
         asks: asked.asks(),
     };
     sheet.sentence = sentence(&asked, &sheet);
-    sheet.warnings = warnings(&asked, &sheet);
+    sheet.warnings = warnings(&asked, &sheet, &terms);
     Ok(sheet)
-}
-
-/// The company, its sector and its currency among all that is held.
-fn weights(asked: &Asked<'_>, added: Option<f64>) -> Result<Vec<Weight>, AppError> {
-    let (ctx, own) = (asked.ctx, own_ledger(asked.ctx)?);
-    let (held, whole) = worth(&own.ledger, ctx.engine.as_of(asked.c.t()));
-    let account: Option<Currency> = asked.account.currency.parse().ok();
-    let to_base = account.and_then(|c| ctx.engine.as_of(asked.c.t()).fx(c, ctx.settings().base)).unwrap_or_default();
-    let added = added.unwrap_or_default() * to_base;
-    if whole <= 0.0 {
-        return Ok(Vec::new());
-    }
-    let company = |key: &str| ctx.snapshot().find(key).map(|i| ctx.engine.as_of(asked.c.t()).company(i));
-    let share = |same: &dyn Fn(&CompanyAt<'_>) -> bool| {
-        held.iter().filter(|h| company(h.security.key()).is_some_and(|c| same(&c))).map(|h| h.value_base).sum::<f64>() / whole
-    };
-    let (sector, currency) = (asked.c.company().sector.clone(), asked.c.listing_currency());
-    let of = |of, limit, name: String, before: f64| Weight { of, name, before, after: before + added / whole, limit };
-    Ok(vec![
-        of("company", ONE_COMPANY, asked.c.company().name.clone(), share(&|c| c.index == asked.c.index)),
-        of("sector", ONE_SECTOR, sector.clone(), share(&|c| c.company().sector == sector)),
-        of("currency", ONE_CURRENCY, currency.to_string(), share(&|c| c.listing_currency() == currency)),
-    ])
 }
 
 /// "Buy 78 at 128.00 or less until 30 Sep 2026: 9,984 ZOC with fees, 2 % of a day's trading, 6 % of what you hold; touched in 9 of the last
@@ -348,26 +316,30 @@ fn sentence(asked: &Asked<'_>, sheet: &OrderSheet) -> String {
 }
 
 /// What speaks against it, in sentences.
-fn warnings(asked: &Asked<'_>, sheet: &OrderSheet) -> Vec<String> {
+fn warnings(asked: &Asked<'_>, sheet: &OrderSheet, terms: &LedgerTerms) -> Vec<String> {
     let mut all = Vec::new();
     let buys = asked.request.side == Side::Buy;
     if let Some(after) = sheet.cash_after.filter(|after| buys && *after < 0.0) {
         let (name, short) = (&asked.account.name, whole(-after));
         all.push(format!("{name} is {short} {} short of it: only what the cash pays for would be bought.", sheet.account_currency));
     }
-    if let Some(share) = sheet.of_volume.filter(|v| *v > 0.1) {
+    if let Some(share) = sheet.of_volume.filter(|v| *v > terms.share_of_volume) {
         all.push(format!(
-            "It is {} of a day's trading; a tenth of each session's volume is filled, so it takes some days.",
-            percent(share)
+            "It is {} of a day's trading; at most {} of each session's volume is filled, so it takes some days.",
+            percent(share),
+            percent(terms.share_of_volume)
         ));
     }
-    let above = |w: &&Weight| buys && w.after > w.limit && w.after > w.before;
+    let above = |w: &&Weight| buys && w.limit.is_some_and(|limit| w.after > limit) && w.after > w.before;
     all.extend(
         sheet
             .weights
             .iter()
             .filter(above)
-            .map(|w| format!("{} would be {} of what you hold, above the {} of one {}.", w.name, percent(w.after), percent(w.limit), w.of)),
+            .map(|w| {
+                let limit = percent(w.limit.unwrap_or_default());
+                format!("{} would be {} of what you hold, above the {limit} of one {}.", w.name, percent(w.after), w.of)
+            }),
     );
     if let Some(below) = sheet.buy_below.filter(|b| buys && asked.request.at == AtWord::Limit && sheet.limit > *b) {
         all.push(format!("The limit is above the price to pay of {}.", quoted(below)));
@@ -429,12 +401,65 @@ pub fn place_order(ctx: &Ctx, request: &OrderRequest) -> Result<Given, AppError>
 /// When no such order works.
 pub fn cancel_order(ctx: &Ctx, order: &str) -> Result<(), AppError> {
     let own = own_ledger(ctx)?;
-    let missing = || AppError::Missing { what: "An open order of this name".to_owned() };
-    let (account, open) = own.ledger.orders().find(|(_, o)| &*o.order.order == order).ok_or_else(missing)?;
-    let kept = own.accounts.iter().find(|a| a.name == **account).ok_or_else(missing)?;
+    let (kept, open) = open_order(&own, order)?;
     let t = ctx.date(None)?;
     let why = "by hand".to_owned();
     let cancelled = What::OrderCancelled { order: open.order.order.clone(), left: open.left, why };
     let sale = sale_of_what_was_bought(open).map(What::Order);
     add(ctx, kept, t, &[Some(cancelled), sale].into_iter().flatten().collect::<Vec<_>>()).map(drop)
+}
+
+/// How an order that works is to be from now on; what is absent stays.
+#[derive(Clone, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct OrderChange {
+    /// In the listing's currency.
+    pub limit: Option<f64>,
+    /// Shares that are left to be bought or sold.
+    pub left: Option<f64>,
+    /// `"day"`, `"until_cancelled"` or a day.
+    #[schema(value_type = Option<String>)]
+    pub good: Option<Good>,
+    /// That a limit far from the price is meant.
+    pub sure: bool,
+}
+
+/// Changes an order that works, from the next session on.
+///
+/// # Errors
+/// When no such order works; a change that the sheet would refuse, or asks about when one is not sure.
+pub fn change_order(ctx: &Ctx, order: &str, change: &OrderChange) -> Result<(), AppError> {
+    let own = own_ledger(ctx)?;
+    let (kept, open) = open_order(&own, order)?;
+    let limit = change.limit.or(open.order.at.limit().map(number));
+    let left = change.left.map_or(Ok(open.left), |left| entered_figure("quantity", left))?;
+    let good = change.good.unwrap_or(open.order.good);
+    let request = OrderRequest {
+        account: kept.id.clone(),
+        symbol: open.order.security.key().to_string(),
+        side: open.order.side,
+        at: if limit.is_some() { AtWord::Limit } else { AtWord::Market },
+        limit,
+        quantity: Some(number(left)),
+        amount: None,
+        good,
+        sell_at: None,
+        sell_at_gain: None,
+        lots: Vec::new(),
+        sure: change.sure,
+        reasons: None,
+    };
+    let sheet = order_sheet(ctx, &request)?;
+    if let Some(problem) = sheet.refused.or(sheet.asks.filter(|_| !change.sure && change.limit.is_some())) {
+        return Err(AppError::Refused(problem));
+    }
+    let limit = limit.map(decimal);
+    add(ctx, kept, ctx.date(None)?, &[What::OrderChanged { order: open.order.order.clone(), limit, left, good }]).map(drop)
+}
+
+/// An order that works, with its account.
+fn open_order<'o>(own: &'o OwnLedger, order: &str) -> Result<(&'o KeptAccount, &'o OpenOrder), AppError> {
+    let missing = || AppError::Missing { what: "An open order of this name".to_owned() };
+    let (account, open) = own.ledger.orders().find(|(_, o)| &*o.order.order == order).ok_or_else(missing)?;
+    Ok((own.accounts.iter().find(|a| a.name == **account).ok_or_else(missing)?, open))
 }

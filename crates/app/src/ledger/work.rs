@@ -1,6 +1,9 @@
 //! With each session that comes: the broker works the simulated accounts, once.
 
-use super::books::{booked, kept, whole_market};
+use super::{
+    books::{booked, kept, whole_market},
+    terms::ledger_terms,
+};
 use crate::{AppError, Ctx, Home, ports::Broker};
 use artemon_core::{
     domain::Day,
@@ -14,7 +17,7 @@ use std::sync::Arc;
 /// all; what fails is tried again with the next change or start.
 pub(crate) fn work_sessions(home: &Arc<Home>) {
     for person in home.people.persons().unwrap_or_default() {
-        let done = home.ctx(&person, Cancel::default()).and_then(|ctx| work_for(&ctx, &broker::Broker::default()));
+        let done = home.ctx(&person, Cancel::default()).and_then(|ctx| work_for(&ctx, &ledger_terms(&ctx)?.broker()));
         if let Err(e) = done {
             tracing::warn!("the broker did not work: {e}");
         }

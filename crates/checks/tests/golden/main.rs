@@ -6,6 +6,7 @@ mod formulas;
 mod ledger;
 mod ranking;
 mod screens;
+mod statements;
 mod today;
 mod valuations;
 #[path = "../../../core/tests/world/mod.rs"]

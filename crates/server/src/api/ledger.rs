@@ -6,7 +6,10 @@ use crate::{
     error::Problem,
     extract::{Body, Path},
 };
-use artemon_app::{self as app, Entered, Given, LedgerPage, LedgerRequest, Made, NewAccount, OrderRequest, OrderSheet};
+use artemon_app::{
+    self as app, Entered, FitAnswer, Given, LedgerPage, LedgerRequest, LedgerTerms, Made, NewAccount, OrderChange, OrderRequest, OrderSheet,
+    ResultsAnswer,
+};
 use axum::{Json, http::StatusCode};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -88,6 +91,42 @@ pub(crate) async fn order_sheet(caller: Caller, Body(request): Body<OrderRequest
 pub(crate) async fn place_order(caller: Caller, Body(request): Body<OrderRequest>) -> Result<(StatusCode, Json<Given>), Problem> {
     let given = caller.run(move |ctx| app::place_order(ctx, &request)).await?;
     Ok((StatusCode::CREATED, given))
+}
+
+/// Whether an order would fit what is held; nothing is changed.
+#[utoipa::path(post, path = "/api/ledger/fit", tag = "ledger", request_body = OrderRequest,
+    responses((status = 200, body = FitAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn order_fit(caller: Caller, Body(request): Body<OrderRequest>) -> Answer<FitAnswer> {
+    caller.run(move |ctx| app::order_fit(ctx, &request)).await
+}
+
+/// Results by year, sector and screen, and income received and ahead.
+#[utoipa::path(post, path = "/api/ledger/results", tag = "ledger", request_body = LedgerRequest,
+    responses((status = 200, body = ResultsAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn results(caller: Caller, Body(request): Body<LedgerRequest>) -> Answer<ResultsAnswer> {
+    caller.run(move |ctx| app::ledger_results(ctx, &request)).await
+}
+
+/// The terms of the simulated broker, and above which weights orders are warned of.
+#[utoipa::path(get, path = "/api/ledger/terms", tag = "ledger", responses((status = 200, body = LedgerTerms)))]
+pub(crate) async fn terms(caller: Caller) -> Answer<LedgerTerms> {
+    caller.run(app::ledger_terms).await
+}
+
+/// Sets the terms of the simulated broker and the limits, from the next session on.
+#[utoipa::path(put, path = "/api/ledger/terms", tag = "ledger", request_body = LedgerTerms,
+    responses((status = 204), (status = 422, body = Problem)))]
+pub(crate) async fn save_terms(caller: Caller, Body(terms): Body<LedgerTerms>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::save_ledger_terms(ctx, terms)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Changes an order that works, from the next session on.
+#[utoipa::path(put, path = "/api/ledger/orders/{order}", tag = "ledger", params(("order" = String, Path)), request_body = OrderChange,
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn change_order(caller: Caller, Path(order): Path<String>, Body(change): Body<OrderChange>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::change_order(ctx, &order, &change)).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Cancels an order that works.
