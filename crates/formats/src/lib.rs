@@ -1,5 +1,6 @@
 //! Bytes to the dataset's rows and back. One folder a format; [`registry`] knows them all.
 
+pub mod csv_statement;
 pub mod csv_table;
 pub mod data_package;
 pub mod ofx;

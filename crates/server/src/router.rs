@@ -23,6 +23,9 @@ use utoipa_axum::{
     routes,
 };
 
+/// The largest statement of an account, in bytes.
+const STATEMENT_BYTES: usize = 20 << 20;
+
 #[derive(OpenApi)]
 #[openapi(info(
     title = "Artemon",
@@ -34,7 +37,7 @@ struct Document;
 
 /// Everything under `/api`, by area.
 fn api() -> OpenApiRouter<AppState> {
-    OpenApiRouter::with_openapi(Document::openapi()).merge(companies()).merge(valuing()).merge(screens()).merge(following()).merge(data())
+    OpenApiRouter::with_openapi(Document::openapi()).merge(companies()).merge(valuing()).merge(screens()).merge(following()).merge(buying()).merge(data())
 }
 
 /// Companies: found, read, with what is one's own of them.
@@ -115,6 +118,30 @@ fn screens() -> OpenApiRouter<AppState> {
         .routes(routes!(api::candidates::candidates_workbook))
 }
 
+/// What one decides, orders and holds.
+fn buying() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::ledger::ledger))
+        .routes(routes!(api::ledger::results))
+        .routes(routes!(api::ledger::file))
+        .routes(routes!(api::ledger::terms, api::ledger::save_terms))
+        .routes(routes!(api::ledger::add_account))
+        .routes(routes!(api::ledger::rename_account, api::ledger::remove_account))
+        .routes(routes!(api::ledger::write_down))
+        .routes(routes!(api::ledger::take_back))
+        .routes(routes!(api::ledger::statement).layer(DefaultBodyLimit::max(STATEMENT_BYTES)))
+        .routes(routes!(api::ledger::statements))
+        .routes(routes!(api::ledger::undo_statement))
+        .routes(routes!(api::ledger::order_sheet))
+        .routes(routes!(api::ledger::order_fit))
+        .routes(routes!(api::ledger::place_order))
+        .routes(routes!(api::ledger::change_order, api::ledger::cancel_order))
+        .routes(routes!(api::decisions::decisions))
+        .routes(routes!(api::decisions::decide))
+        .routes(routes!(api::decisions::decision))
+        .routes(routes!(api::decisions::review))
+}
+
 /// What one follows: Today, lists, alerts, messages.
 fn following() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
@@ -126,14 +153,6 @@ fn following() -> OpenApiRouter<AppState> {
         .routes(routes!(api::today::trades))
         .routes(routes!(api::today::layout))
         .routes(routes!(api::today::save_layout))
-        .routes(routes!(api::ledger::ledger))
-        .routes(routes!(api::ledger::add_account))
-        .routes(routes!(api::ledger::rename_account, api::ledger::remove_account))
-        .routes(routes!(api::ledger::write_down))
-        .routes(routes!(api::ledger::take_back))
-        .routes(routes!(api::ledger::order_sheet))
-        .routes(routes!(api::ledger::place_order))
-        .routes(routes!(api::ledger::cancel_order))
         .routes(routes!(api::lists::lists))
         .routes(routes!(api::lists::list_rows))
         .routes(routes!(api::lists::list_file))

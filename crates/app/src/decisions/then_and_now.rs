@@ -13,6 +13,7 @@ use crate::{
 };
 use artemon_core::{
     changes::value_change,
+    domain::Day,
     engine::{Context, Settings},
     formula::Unit,
     panel::CompanyAt,
@@ -30,11 +31,13 @@ const CORRECTED: f64 = 0.005;
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct DecisionAnswer {
+    #[schema(value_type = String)]
+    pub as_of: Day,
     pub row: DecisionRow,
     pub reasons: Reasons,
     /// As it was seen then.
     pub seen: Seen,
-    /// As it is seen now; none of a company that is not there.
+    /// As it is seen on that day; none of a company that is not there, or before the decision.
     pub now: Option<Seen>,
     /// Headline figures then and now.
     pub figures: Vec<FigureThenAndNow>,
@@ -65,12 +68,12 @@ pub struct FigureThenAndNow {
 /// A decision that is not there; a day outside the data.
 pub fn decision(ctx: &Ctx, id: &str, request: &DecisionsRequest) -> Result<DecisionAnswer, AppError> {
     let t = ctx.date(request.as_of)?;
-    let found = read(ctx, t)?.into_iter().find(|d| d.id == id);
+    let found = read(ctx, Day::MAX)?.into_iter().find(|d| d.id == id);
     let found = found.ok_or_else(|| AppError::Missing { what: "The decision".to_owned() })?;
     let index = index_compared(ctx, t, request.index.as_deref())?;
-    let row = row(ctx, &found, t, index.as_deref(), &order_states(ctx, t)?);
+    let row = row(ctx, &found, t.max(found.decided_on), index.as_deref(), &order_states(ctx, t)?);
     let then = &found.body.seen;
-    let c = found.company.map(|i| ctx.engine.as_of(t).company(i));
+    let c = found.company.filter(|_| t >= found.decided_on).map(|i| ctx.engine.as_of(t).company(i));
     let now = c.as_ref().map(|c| seen(ctx, c));
     let change = c.as_ref().filter(|c| found.decided_on < c.t()).map(|c| {
         let before = as_assumed_then(ctx, c, then);
@@ -88,6 +91,7 @@ pub fn decision(ctx: &Ctx, id: &str, request: &DecisionsRequest) -> Result<Decis
         now: of_now(&f.formula),
     };
     Ok(DecisionAnswer {
+        as_of: t,
         figures: then.figures.iter().map(figure).collect(),
         new_flags: new_flags.collect(),
         corrected,

@@ -6,7 +6,8 @@ use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountKind, LotRule, Recorded, Security, Side, What, decimal},
 };
-use artemon_store::{KeptAccount, KeptEvent, NewDecision, NewEvent};
+use artemon_store::{KeptAccount, KeptEvent, Landing, NewDecision, NewEvent};
+use artemon_core::panel::Snapshot;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -253,27 +254,39 @@ pub(super) fn add_with(
     what: &[What],
     decision: Option<&NewDecision>,
 ) -> Result<u64, AppError> {
-    let people = &ctx.home.people;
     let _one = ctx.home.booking();
+    let first = ctx.home.people.journal_end(&ctx.person)?.0 + 1;
+    let new: Vec<NewEvent> = (first..).zip(what).map(|(n, what)| kept(&account.id, date, what, format!("{BY_HAND}{n}"))).collect();
+    land(ctx, Landing { events: &new, decision, ..Landing::default() })
+}
+
+/// Lands events if the books allow them; gives the number of the first. Whoever calls holds the right to book.
+pub(super) fn land(ctx: &Ctx, landing: Landing<'_>) -> Result<u64, AppError> {
+    let people = &ctx.home.people;
+    check(ctx, &people.accounts(&ctx.person)?, &with(ctx, landing.events)?)?;
+    // The broker begins with the session after the first entry.
+    let begun = people.broker_worked(&ctx.person)?.is_some();
+    let newest = whole_market(ctx).t.to_string();
+    let worked = (!begun).then_some(newest.as_str());
+    Ok(people.land(&ctx.person, &Landing { worked, ..landing })?.cast_unsigned())
+}
+
+/// The journal as it would be with some events more.
+pub(super) fn with(ctx: &Ctx, new: &[NewEvent]) -> Result<Vec<KeptEvent>, AppError> {
+    let people = &ctx.home.people;
     let mut events = people.ledger_events(&ctx.person)?;
     let first = people.journal_end(&ctx.person)?.0 + 1;
-    let new: Vec<NewEvent> = (first..).zip(what).map(|(n, what)| kept(&account.id, date, what, format!("{BY_HAND}{n}"))).collect();
     let as_kept = |(n, e): (i64, &NewEvent)| {
         let NewEvent { account_id, date, body, key } = e.clone();
         KeptEvent { n, account_id, date, body, key }
     };
-    events.extend((first..).zip(&new).map(as_kept));
+    events.extend((first..).zip(new).map(as_kept));
     events.sort_by(|a, b| (&a.date, a.n).cmp(&(&b.date, b.n)));
-    check(ctx, &people.accounts(&ctx.person)?, &events)?;
-    // The broker begins with the session after the first entry.
-    let begun = people.broker_worked(&ctx.person)?.is_some();
-    let newest = whole_market(ctx).t.to_string();
-    people.add_events(&ctx.person, &new, (!begun).then_some(&newest), decision)?;
-    Ok(first.cast_unsigned())
+    Ok(events)
 }
 
 /// Whether a journal books.
-fn check(ctx: &Ctx, accounts: &[KeptAccount], events: &[KeptEvent]) -> Result<(), AppError> {
+pub(super) fn check(ctx: &Ctx, accounts: &[KeptAccount], events: &[KeptEvent]) -> Result<(), AppError> {
     let books = |e| match e {
         AppError::Unusable { problem, .. } => {
             let problem = problem.split_once(": ").map_or(problem.clone(), |(_, p)| p.to_owned());
@@ -309,11 +322,16 @@ pub fn take_back(ctx: &Ctx, n: u64) -> Result<(), AppError> {
     Ok(())
 }
 
-fn security(ctx: &Ctx, text: &str) -> Security {
-    match ctx.snapshot().find(text) {
-        Some(i) => Security::Listed { company: ctx.snapshot().company(i).id.clone(), symbol: ctx.snapshot().symbol(i).into() },
-        None => Security::Other { what: text.trim().into() },
-    }
+/// A security by symbol, ISIN or id; as it is called where the dataset does not have it.
+pub(super) fn security(ctx: &Ctx, text: &str) -> Security {
+    listed(ctx.snapshot(), text).unwrap_or_else(|| Security::Other { what: text.trim().into() })
+}
+
+/// A security of the dataset by symbol, ISIN or id, or by one that stands in parentheses behind its name.
+pub(super) fn listed(snapshot: &Snapshot, text: &str) -> Option<Security> {
+    let within = || text.trim().strip_suffix(')')?.rsplit_once('(').map(|(_, key)| key);
+    let found = snapshot.find(text.trim()).or_else(|| snapshot.find(within()?))?;
+    Some(Security::Listed { company: snapshot.company(found).id.clone(), symbol: snapshot.symbol(found).into() })
 }
 
 fn recorded(ctx: &Ctx, account: &KeptAccount, trade: &EnteredTrade, date: Day) -> Result<Recorded, AppError> {

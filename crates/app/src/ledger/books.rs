@@ -1,10 +1,11 @@
 //! The ledger of a person as it is kept.
 
+use super::accounts::listed;
 use crate::{AppError, Ctx, dataset::opened::Opened};
 use artemon_core::{
     domain::{Currency, Day},
     index_levels::index_levels,
-    ledger::{Account, AccountKind, Event, Ledger, LotRule, OrderState, Told, What, order_stories, told},
+    ledger::{Account, AccountKind, Event, Ledger, LotRule, OrderState, Security, Told, What, order_stories, told},
     panel::AsOf,
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
@@ -114,10 +115,22 @@ pub(super) fn booked(
     let mut ledger = Ledger::new(known.iter().map(|k| &k.1).filter(|a| wanted(a)).cloned());
     for kept in events {
         let Some((_, account)) = known.iter().find(|k| k.0 == kept.account_id && wanted(&k.1)) else { continue };
-        let event = Event { date: day(&kept.date)?, account: account.name.clone(), what: what(&kept.body)? };
+        let event = event(market, kept, &account.name)?;
         ledger.book_as(kept.n.cast_unsigned(), market, event).map_err(|e| broken(&format!("event {}: {e}", kept.n)))?;
     }
     Ok(ledger)
+}
+
+/// An event as it is kept. A security that the dataset has by now is matched with it, whatever it was when this was written.
+pub(super) fn event(market: AsOf<'_>, kept: &KeptEvent, account: &str) -> Result<Event, AppError> {
+    let mut what = what(&kept.body)?;
+    if let Some(security) = what.security_mut()
+        && let Security::Other { what } = &*security
+        && let Some(found) = listed(market.snapshot, what)
+    {
+        *security = found;
+    }
+    Ok(Event { date: day(&kept.date)?, account: account.into(), what })
 }
 
 fn account(kept: &KeptAccount) -> Result<Account, AppError> {

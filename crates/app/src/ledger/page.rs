@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 const POINTS: usize = 400;
 /// Lines of the journal unless more are asked for, and at most.
 const LINES: usize = 100;
-const MOST_LINES: usize = 20_000;
+pub(super) const MOST_LINES: usize = 20_000;
 
 /// What is asked for.
 #[derive(Clone, Debug, Default, Deserialize, ToSchema)]

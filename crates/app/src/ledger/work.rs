@@ -11,6 +11,7 @@ use artemon_core::{
     ledger::{AccountKind, Ledger},
 };
 use artemon_sim::broker::{self, Session};
+use artemon_store::Landing;
 use std::sync::Arc;
 
 /// Works the sessions that came since the last time, for everybody. A session's events land with the mark that it was worked, or not at
@@ -34,7 +35,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
     let worked = people.broker_worked(&ctx.person)?.and_then(|s| s.parse::<Day>().ok());
     let Some(mut before) = worked.filter(|w| *w <= newest && accounts.iter().any(|a| a.kind == "simulated")) else {
         // At first, and after a dataset that begins again, nothing is worked of the past.
-        people.add_events(&ctx.person, &[], Some(&newest.to_string()), None)?;
+        people.land(&ctx.person, &Landing { worked: Some(&newest.to_string()), ..Landing::default() })?;
         return Ok(());
     };
     let sessions = ctx.snapshot().sessions_after(before);
@@ -57,7 +58,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
                 Some(kept(&account.id, b.event.date, &b.event.what, format!("session {day} {n}")))
             })
             .collect();
-        people.add_events(&ctx.person, &new, Some(&day.to_string()), None)?;
+        people.land(&ctx.person, &Landing { events: &new, worked: Some(&day.to_string()), ..Landing::default() })?;
         before = *day;
     }
     Ok(())

@@ -4,7 +4,7 @@ use super::mapping::{DateOrder, DecimalMark};
 use artemon_core::domain::Day;
 
 /// A date in the dataset's form; `None` when it is none in this order.
-pub(super) fn date(text: &str, order: DateOrder) -> Option<String> {
+pub(crate) fn date(text: &str, order: DateOrder) -> Option<String> {
     let day = text.split(['T', ' ']).next().unwrap_or_default();
     let parts = parts(day)?;
     let [a, b, c] = parts;
@@ -28,7 +28,7 @@ pub(super) fn parts(day: &str) -> Option<[u32; 3]> {
 }
 
 /// A number in the dataset's form; `None` when it is none.
-pub(super) fn number(text: &str, decimal: DecimalMark, divide: f64) -> Option<String> {
+pub(crate) fn number(text: &str, decimal: DecimalMark, divide: f64) -> Option<String> {
     let (mark, grouping) = match decimal {
         DecimalMark::Point => ('.', ','),
         DecimalMark::Comma => (',', '.'),

@@ -131,9 +131,13 @@ fn cells<'s>(sample: &'s Sample, table: Table, mapped: &'s [MappedColumn], kinds
     mapped.iter().filter(of_kind).flat_map(|m| sample.column(&m.from))
 }
 
-/// The one order in which all dates of the sample are dates; day before month where both would do.
 fn dates(sample: &Sample, table: Table, mapped: &[MappedColumn]) -> DateOrder {
-    let all: Vec<[u32; 3]> = cells(sample, table, mapped, &[CellKind::Date]).filter_map(|c| parts(c.split(['T', ' ']).next()?)).collect();
+    guess_dates(cells(sample, table, mapped, &[CellKind::Date]))
+}
+
+/// The one order in which all of these are dates; day before month where both would do.
+pub(crate) fn guess_dates<'s>(all: impl IntoIterator<Item = &'s str>) -> DateOrder {
+    let all: Vec<[u32; 3]> = all.into_iter().filter_map(|c| parts(c.split(['T', ' ']).next()?)).collect();
     if all.iter().any(|p| p[0] > 31) || all.is_empty() {
         DateOrder::YearMonthDay
     } else if all.iter().all(|p| p[1] <= 12) {
@@ -143,13 +147,16 @@ fn dates(sample: &Sample, table: Table, mapped: &[MappedColumn]) -> DateOrder {
     }
 }
 
-/// A comma is the decimal mark where it comes last, or where what follows it are not three digits.
 fn decimal(sample: &Sample, table: Table, mapped: &[MappedColumn]) -> DecimalMark {
+    guess_decimal(cells(sample, table, mapped, &[CellKind::Number]))
+}
+
+/// A comma is the decimal mark where it comes last, or where what follows it are not three digits.
+pub(crate) fn guess_decimal<'s>(numbers: impl IntoIterator<Item = &'s str>) -> DecimalMark {
     let speaks_for_comma = |cell: &str| match (cell.rfind(','), cell.rfind('.')) {
         (Some(comma), Some(point)) => comma > point,
         (Some(comma), None) => cell.matches(',').count() == 1 && cell[comma + 1..].chars().filter(char::is_ascii_digit).count() != 3,
         _ => false,
     };
-    let numbers = cells(sample, table, mapped, &[CellKind::Number]);
     if numbers.into_iter().any(speaks_for_comma) { DecimalMark::Comma } else { DecimalMark::Point }
 }

@@ -7,7 +7,9 @@ mod mapping;
 mod read;
 mod sample;
 
+pub(crate) use convert::{date, number};
 pub use guess::{for_table, guess};
+pub(crate) use guess::{guess_dates, guess_decimal};
 pub use mapping::{DateOrder, DecimalMark, FixedCell, MappedColumn, Mapping};
 pub use read::{PreviewRow, preview, read};
 pub use sample::Sample;

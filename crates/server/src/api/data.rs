@@ -1,6 +1,6 @@
 //! The dataset: what it holds, what is doubtful, imports and exports.
 
-use super::Answer;
+use super::{Answer, download};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -16,8 +16,8 @@ use axum::{
     Json,
     body::{Body as Bytes, Bytes as Chunk},
     extract::{Multipart, multipart::MultipartError},
-    http::{StatusCode, header},
-    response::{IntoResponse, Response},
+    http::StatusCode,
+    response::Response,
 };
 use serde::Deserialize;
 use std::{io, time::Duration};
@@ -251,9 +251,4 @@ impl Drop for Pieces {
     fn drop(&mut self) {
         let _ = io::Write::flush(self);
     }
-}
-
-fn download(kind: &str, name: &str, body: Bytes) -> Response {
-    let named = format!("attachment; filename=\"{}\"", name.replace(['"', '\\', '\r', '\n'], "_"));
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, named)], body).into_response()
 }

@@ -1,18 +1,19 @@
 //! Accounts, orders and what came of them.
 
-use super::Answer;
+use super::{Answer, download};
 use crate::{
     caller::Caller,
     error::Problem,
-    extract::{Body, Path},
+    extract::{Body, Path, Query},
 };
 use artemon_app::{
-    self as app, Entered, FitAnswer, Given, LedgerPage, LedgerRequest, LedgerTerms, Made, NewAccount, OrderChange, OrderRequest, OrderSheet,
-    ResultsAnswer,
+    self as app, AccountStatement, AccountStatementRequest, Entered, FitAnswer, Given, LedgerFormat, LedgerPage, LedgerRequest, LedgerTerms,
+    Made, NewAccount, OrderChange, OrderRequest, OrderSheet, ResultsAnswer, StatementImport,
 };
-use axum::{Json, http::StatusCode};
+use artemon_core::domain::Day;
+use axum::{Json, extract::Multipart, http::StatusCode, response::Response};
 use serde::{Deserialize, Serialize};
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 /// A name for an account.
 #[derive(Debug, Deserialize, ToSchema)]
@@ -135,4 +136,73 @@ pub(crate) async fn change_order(caller: Caller, Path(order): Path<String>, Body
 pub(crate) async fn cancel_order(caller: Caller, Path(order): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::cancel_order(ctx, &order)).await?;
     Ok(StatusCode::NO_CONTENT)
+}
+
+/// A statement of a broker, as a form.
+#[derive(ToSchema)]
+#[allow(dead_code)] // describes the form
+pub(crate) struct StatementForm {
+    /// The file: OFX, or CSV.
+    #[schema(value_type = String, format = Binary)]
+    file: String,
+    /// What is wanted of it, as JSON.
+    request: AccountStatementRequest,
+}
+
+/// Holds a statement against the journal and, if that is wanted, takes in what is new. The form's `request` comes before or after its `file`.
+#[utoipa::path(post, path = "/api/ledger/statements", tag = "ledger",
+    request_body(content = StatementForm, content_type = "multipart/form-data"),
+    responses((status = 200, body = AccountStatement), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn statement(caller: Caller, mut form: Multipart) -> Answer<AccountStatement> {
+    let broken = |problem: &str| Problem::new(StatusCode::BAD_REQUEST, "malformed-request", &format!("{problem}. Send the file again."));
+    let (mut request, mut file) = (AccountStatementRequest::default(), None);
+    while let Some(field) = form.next_field().await.map_err(|e| broken(&e.body_text()))? {
+        let (part, name) = (field.name().unwrap_or_default().to_owned(), field.file_name().unwrap_or_default().to_owned());
+        let bytes = field.bytes().await.map_err(|e| broken(&e.body_text()))?;
+        match part.as_str() {
+            "request" => request = serde_json::from_slice(&bytes).map_err(|e| broken(&format!("The request cannot be read: {e}")))?,
+            "file" => file = Some((name, bytes)),
+            other => return Err(broken(&format!("The form has a part \"{other}\" that is not known"))),
+        }
+    }
+    let (name, bytes) = file.ok_or_else(|| broken("The form has no file"))?;
+    caller.run(move |ctx| app::account_statement(ctx, &name, &bytes, &request)).await
+}
+
+/// The statements that were taken in, newest first.
+#[utoipa::path(get, path = "/api/ledger/statements", tag = "ledger", responses((status = 200, body = Vec<StatementImport>)))]
+pub(crate) async fn statements(caller: Caller) -> Answer<Vec<StatementImport>> {
+    caller.run(app::statement_imports).await
+}
+
+/// Takes a whole statement back.
+#[utoipa::path(delete, path = "/api/ledger/statements/{id}", tag = "ledger", params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
+pub(crate) async fn undo_statement(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(move |ctx| app::undo_statement(ctx, &id)).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Which file.
+#[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct FileQuery {
+    format: LedgerFormat,
+    /// The day; the newest session when absent.
+    #[param(value_type = Option<String>)]
+    as_of: Option<Day>,
+}
+
+/// The ledger as a file: the journal as CSV, a workbook, or everything as JSON.
+#[utoipa::path(get, path = "/api/ledger/file", tag = "ledger", params(FileQuery),
+    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 422, body = Problem)))]
+pub(crate) async fn file(caller: Caller, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
+    let request = LedgerRequest { as_of: query.as_of, ..LedgerRequest::default() };
+    let (kind, name) = match query.format {
+        LedgerFormat::Csv => ("text/csv; charset=utf-8", "journal.csv"),
+        LedgerFormat::Xlsx => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "ledger.xlsx"),
+        LedgerFormat::Json => ("application/json", "ledger.json"),
+    };
+    let Json(bytes) = caller.run(move |ctx| app::ledger_file(ctx, &request, query.format)).await?;
+    Ok(download(kind, name, bytes))
 }

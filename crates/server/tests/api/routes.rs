@@ -108,7 +108,56 @@ fn rows() -> Vec<Row> {
             json!({ "account": "{account}", "symbol": "DRUA", "side": "buy", "limit": 100, "amount": 1000 }),
             Some(("/api/ledger/orders", json!({ "account": "{account}", "symbol": "DRUA", "side": "sell", "quantity": 5 }))),
         ),
+        (
+            "PUT /api/ledger/orders/{order}",
+            "/api/ledger/orders/B2",
+            json!({ "limit": 99, "good": "until_cancelled" }),
+            Some(("/api/ledger/orders/B2", json!({ "limit": -1 }))),
+        ),
+        (
+            "POST /api/ledger/fit",
+            "/api/ledger/fit",
+            json!({ "account": "{account}", "symbol": "DRUA", "side": "buy", "limit": 100, "amount": 1000 }),
+            Some(("/api/ledger/fit", json!({ "account": "{account}", "symbol": "NOSUCH", "side": "buy" }))),
+        ),
         ("DELETE /api/ledger/orders/{order}", "/api/ledger/orders/B2", NONE, Some(("/api/ledger/orders/B77", NONE))),
+        ("GET /api/ledger/terms", "/api/ledger/terms", NONE, None),
+        ("PUT /api/ledger/terms", "/api/ledger/terms", json!({ "fee": 0.002 }), Some(("/api/ledger/terms", json!({ "fee": 2 })))),
+        ("POST /api/ledger/results", "/api/ledger/results", json!({}), Some(("/api/ledger/results", json!({ "index": "NOSUCH" })))),
+        ("GET /api/ledger/file", "/api/ledger/file?format=csv", NONE, Some(("/api/ledger/file?format=tea", NONE))),
+        (
+            "POST /api/decisions/new",
+            "/api/decisions/new",
+            json!({ "symbol": "DRUA", "choice": "not_now", "reasons": { "thesis": "Too dear.", "confidence": 0.7 } }),
+            Some(("/api/decisions/new", json!({ "symbol": "DRUA", "choice": "buy", "reasons": { "confidence": 0.2 } }))),
+        ),
+        ("POST /api/decisions", "/api/decisions", json!({}), Some(("/api/decisions", json!({ "symbol": "NOSUCH" })))),
+        ("POST /api/decisions/{id}", "/api/decisions/{decision}", json!({}), Some(("/api/decisions/nosuch", json!({})))),
+        (
+            "POST /api/decisions/{id}/reviews",
+            "/api/decisions/{decision}/reviews",
+            json!({ "reason_right": true, "lesson": "Wait for the price." }),
+            Some(("/api/decisions/{decision}/reviews", json!({}))),
+        ),
+        (
+            "POST /api/ledger/accounts",
+            "/api/ledger/accounts",
+            json!({ "name": "Elsewhere", "currency": "XFA", "kind": "by_hand" }),
+            None,
+        ),
+        (
+            "POST /api/ledger/statements",
+            "/api/ledger/statements",
+            "date,amount\n2024-01-15,500\n".into(),
+            Some(("/api/ledger/statements", "no table".into())),
+        ),
+        ("GET /api/ledger/statements", "/api/ledger/statements", NONE, None),
+        (
+            "DELETE /api/ledger/statements/{id}",
+            "/api/ledger/statements/{import}",
+            NONE,
+            Some(("/api/ledger/statements/nosuch", NONE)),
+        ),
         ("POST /api/ledger", "/api/ledger", json!({}), Some(("/api/ledger", json!({ "index": "NOSUCH" })))),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Watch", "body": {} }), None),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Later", "body": {} }), None),
@@ -431,10 +480,13 @@ fn rows() -> Vec<Row> {
 /// Streams without an end; the browser tests follow it.
 const ENDLESS: [&str; 1] = ["GET /api/events"];
 
+#[derive(Default)]
 struct Made {
     document: String,
     account: String,
     upload: String,
+    decision: String,
+    import: String,
     /// What starts the import of the upload, with the mapping that was proposed.
     start: Value,
 }
@@ -442,6 +494,7 @@ struct Made {
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
     let path = asked.0.replace("{document}", &made.document).replace("{account}", &made.account).replace("{upload}", &made.upload);
+    let path = path.replace("{decision}", &made.decision).replace("{import}", &made.import);
     let if_match = match operation {
         "PUT /api/documents/{id}" => "If-Match: \"1\"\r\n",
         _ if operation.starts_with("PUT /api/companies/{symbol}/") => "If-Match: \"0\"\r\n",
@@ -449,6 +502,12 @@ async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (
     };
     let (more, body) = match &asked.1 {
         Value::Null => (if_match.to_owned(), String::new()),
+        Value::String(csv) if asked.0.ends_with("/statements") => {
+            let request = json!({ "account": made.account, "take": true });
+            let part = |name: &str, content: &str| format!("--x\r\nContent-Disposition: form-data; {name}\r\n\r\n{content}\r\n");
+            let form = part("name=\"request\"", &request.to_string()) + &part("name=\"file\"; filename=\"q1.csv\"", csv) + "--x--\r\n";
+            ("Content-Type: multipart/form-data; boundary=x\r\n".to_owned(), form)
+        }
         Value::String(csv) => {
             let form = format!("--x\r\nContent-Disposition: form-data; name=\"files\"; filename=\"day.csv\"\r\n\r\n{csv}\r\n--x--\r\n");
             ("Content-Type: multipart/form-data; boundary=x\r\n".to_owned(), form)
@@ -493,7 +552,7 @@ fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option
 async fn every_operation_answers_refuses_and_looks_back() {
     let server = server().await;
     let description = serde_json::to_value(artemon_server::openapi()).unwrap();
-    let mut made = Made { document: String::new(), account: String::new(), upload: String::new(), start: NONE };
+    let mut made = Made::default();
     let (mut asked_of, mut dated) = (BTreeSet::new(), 0);
     for (operation, path, body, refused) in rows() {
         let (method, place) = operation.split_once(' ').unwrap();
@@ -506,6 +565,8 @@ async fn every_operation_answers_refuses_and_looks_back() {
             assert!((200..300).contains(&status) && described.get(status.to_string()).is_some(), "{operation}: {status} {answer}");
             match operation {
                 "POST /api/ledger/accounts" => made.account = answer["id"].as_str().unwrap().to_owned(),
+                "POST /api/decisions/new" => made.decision = answer["id"].as_str().unwrap().to_owned(),
+                "POST /api/ledger/statements" => made.import = answer["taken"].as_str().unwrap().to_owned(),
                 "POST /api/documents" => made.document = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/uploads" => {
                     made.upload = answer["id"].as_str().unwrap().to_owned();

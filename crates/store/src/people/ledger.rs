@@ -5,7 +5,7 @@ use super::{
     People,
     decisions::{NewDecision, insert_decision},
     person::{PersonId, now},
-    schema::{accounts, broker_worked, ledger_events},
+    schema::{accounts, broker_worked, ledger_events, statement_imports},
 };
 use crate::StoreError;
 use diesel::{
@@ -50,6 +50,39 @@ pub struct NewEvent {
     pub date: String,
     pub body: String,
     pub key: String,
+}
+
+/// What lands in the journal at once.
+#[derive(Clone, Copy, Debug, Default)]
+pub struct Landing<'l> {
+    #[allow(missing_docs)]
+    pub events: &'l [NewEvent],
+    /// The decision that they carry out.
+    pub decision: Option<&'l NewDecision>,
+    /// The statement that they come from.
+    pub import: Option<&'l NewStatement>,
+    /// The session that the broker has worked with them.
+    pub worked: Option<&'l str>,
+}
+
+/// A statement that is imported.
+#[derive(Clone, Debug, PartialEq, Eq)]
+#[allow(missing_docs)]
+pub struct NewStatement {
+    pub account_id: String,
+    /// The name of its file.
+    pub file: String,
+}
+
+/// A statement that was imported.
+#[derive(Clone, Debug, PartialEq, Eq, Queryable, Selectable)]
+#[diesel(table_name = statement_imports)]
+#[allow(missing_docs)]
+pub struct KeptStatement {
+    pub id: String,
+    pub account_id: String,
+    pub file: String,
+    pub imported_at: String,
 }
 
 impl People {
@@ -139,30 +172,64 @@ impl People {
         Ok(diesel::delete(mine).execute(&mut *self.writer())?)
     }
 
-    /// Adds events to the journal, all or none of them, with the decision that they carry out, and says which session the broker has
-    /// worked when it has. Gives the number of the first.
+    /// Lands in the journal, all of it or nothing. Gives the number of the first event.
     ///
     /// # Errors
-    /// When they cannot be written: then nothing is. Of an event whose key is there already nothing is written either.
-    pub fn add_events(
-        &self,
-        person: &PersonId,
-        events: &[NewEvent],
-        worked: Option<&str>,
-        decision: Option<&NewDecision>,
-    ) -> Result<i64, StoreError> {
+    /// When it cannot be written: then nothing is. Of an event whose key is there already nothing is written either.
+    pub fn land(&self, person: &PersonId, landing: &Landing<'_>) -> Result<i64, StoreError> {
         let first = self.writer().immediate_transaction::<i64, diesel::result::Error, _>(|c| {
-            let first = insert_events(c, person, events)?;
-            if let Some(decision) = decision {
+            let import = landing.import.map(|import| insert_import(c, person, import)).transpose()?;
+            let first = insert_events(c, person, landing.events, import.as_deref())?;
+            if let Some(decision) = landing.decision {
                 insert_decision(c, person, decision)?;
             }
-            if let Some(session) = worked {
+            if let Some(session) = landing.worked {
                 let row = (broker_worked::person_id.eq(person.as_str()), broker_worked::session.eq(session));
                 diesel::replace_into(broker_worked::table).values(row).execute(c)?;
             }
             Ok(first)
         })?;
         Ok(first)
+    }
+
+    /// The statements that a person imported, newest first, with how many events of each are in the journal.
+    ///
+    /// # Errors
+    /// When they cannot be read.
+    pub fn statement_imports(&self, person: &PersonId) -> Result<Vec<(KeptStatement, i64)>, StoreError> {
+        use statement_imports as i;
+        let c = &mut *self.reader()?;
+        let mine = i::table.filter(i::person_id.eq(person.as_str())).order_by((i::imported_at.desc(), i::id));
+        let all: Vec<KeptStatement> = mine.select(KeptStatement::as_select()).load(c)?;
+        let count = |i: KeptStatement| {
+            let events = ledger_events::table.filter(ledger_events::import_id.eq(&i.id)).count().get_result(c)?;
+            Ok((i, events))
+        };
+        all.into_iter().map(count).collect()
+    }
+
+    /// The numbers of the events of an import.
+    ///
+    /// # Errors
+    /// When they cannot be read.
+    pub fn events_of_import(&self, person: &PersonId, import: &str) -> Result<Vec<i64>, StoreError> {
+        use ledger_events as e;
+        let of_it = e::table.filter(e::person_id.eq(person.as_str())).filter(e::import_id.eq(import));
+        Ok(of_it.select(e::n).load(&mut *self.reader()?)?)
+    }
+
+    /// Takes an import back with all its events; false when there is none.
+    ///
+    /// # Errors
+    /// When it cannot be written: then nothing is.
+    pub fn remove_import(&self, person: &PersonId, import: &str) -> Result<bool, StoreError> {
+        let removed = self.writer().immediate_transaction::<usize, diesel::result::Error, _>(|c| {
+            let mine = ledger_events::table.filter(ledger_events::person_id.eq(person.as_str()));
+            diesel::delete(mine.filter(ledger_events::import_id.eq(import))).execute(c)?;
+            let of_it = statement_imports::table.filter(statement_imports::person_id.eq(person.as_str()));
+            diesel::delete(of_it.filter(statement_imports::id.eq(import))).execute(c)
+        })?;
+        Ok(removed > 0)
     }
 
     /// The last session that the broker has worked for a person.
@@ -176,7 +243,7 @@ impl People {
 }
 
 /// Adds events to the end of a journal; gives the number of the first.
-fn insert_events(c: &mut SqliteConnection, person: &PersonId, events: &[NewEvent]) -> QueryResult<i64> {
+fn insert_events(c: &mut SqliteConnection, person: &PersonId, events: &[NewEvent], import: Option<&str>) -> QueryResult<i64> {
     use ledger_events as e;
     let mine = e::table.filter(e::person_id.eq(person.as_str()));
     let first = mine.select(diesel::dsl::max(e::n)).first::<Option<i64>>(c)?.unwrap_or(0) + 1;
@@ -189,8 +256,23 @@ fn insert_events(c: &mut SqliteConnection, person: &PersonId, events: &[NewEvent
             e::body.eq(&event.body),
             e::key.eq(&event.key),
             e::made_at.eq(now()),
+            e::import_id.eq(import),
         );
         diesel::insert_into(e::table).values(row).execute(c)?;
     }
     Ok(first)
+}
+
+fn insert_import(c: &mut SqliteConnection, person: &PersonId, import: &NewStatement) -> QueryResult<String> {
+    use statement_imports as i;
+    let id = uuid::Uuid::new_v4().to_string();
+    let row = (
+        i::id.eq(&id),
+        i::person_id.eq(person.as_str()),
+        i::account_id.eq(&import.account_id),
+        i::file.eq(&import.file),
+        i::imported_at.eq(now()),
+    );
+    diesel::insert_into(i::table).values(row).execute(c)?;
+    Ok(id)
 }

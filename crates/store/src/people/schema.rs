@@ -161,6 +161,17 @@ diesel::table! {
         body -> Text,
         key -> Text,
         made_at -> Text,
+        import_id -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    statement_imports (id) {
+        id -> Text,
+        person_id -> Text,
+        account_id -> Text,
+        file -> Text,
+        imported_at -> Text,
     }
 }
 
