@@ -37,7 +37,13 @@ struct Document;
 
 /// Everything under `/api`, by area.
 fn api() -> OpenApiRouter<AppState> {
-    OpenApiRouter::with_openapi(Document::openapi()).merge(companies()).merge(valuing()).merge(screens()).merge(following()).merge(buying()).merge(data())
+    OpenApiRouter::with_openapi(Document::openapi())
+        .merge(companies())
+        .merge(valuing())
+        .merge(screens())
+        .merge(following())
+        .merge(buying())
+        .merge(data())
 }
 
 /// Companies: found, read, with what is one's own of them.

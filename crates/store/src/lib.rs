@@ -17,7 +17,7 @@ pub use error::StoreError;
 pub use files::has_dataset;
 pub use lock::FolderLock;
 pub use people::{
-    Document, DocumentHead, DocumentVersion, Firing, KeptAccount, KeptDecision, KeptEvent, KeptMail, KeptOverride, KeptReview, KeptRun, KeptStatement,
-    LOCAL, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId, Saved, Visit,
+    Document, DocumentHead, DocumentVersion, Firing, KeptAccount, KeptDecision, KeptEvent, KeptMail, KeptOverride, KeptReview, KeptRun,
+    KeptStatement, LOCAL, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId, Saved, Visit,
 };
 pub use swap::swap_dataset;

@@ -680,6 +680,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The caller's decisions, what came of each, and the record. */
+        post: operations["decisions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes a decision down, with a copy of what is seen; orders write theirs themselves. */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One decision: what was seen then, what is seen now, why the value changed, what was thought of it since. */
+        post: operations["decision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/decisions/{id}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a decision again; nothing of it is changed. */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/distribution": {
         parameters: {
             query?: never;
@@ -1059,6 +1127,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ledger as a file: the journal as CSV, a workbook, or everything as JSON. */
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether an order would fit what is held; nothing is changed. */
+        post: operations["order_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/orders": {
         parameters: {
             query?: never;
@@ -1084,10 +1186,28 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Changes an order that works, from the next session on. */
+        put: operations["change_order"];
         post?: never;
         /** Cancels an order that works. */
         delete: operations["cancel_order"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/results": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Results by year, sector and screen, and income received and ahead. */
+        post: operations["results"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1104,6 +1224,59 @@ export interface paths {
         put?: never;
         /** What an order would come to, and what speaks against it; nothing is changed. */
         post: operations["order_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The statements that were taken in, newest first. */
+        get: operations["statements"];
+        put?: never;
+        /** Holds a statement against the journal and, if that is wanted, takes in what is new. The form's `request` comes before or after its `file`. */
+        post: operations["statement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/statements/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a whole statement back. */
+        delete: operations["undo_statement"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The terms of the simulated broker, and above which weights orders are warned of. */
+        get: operations["terms"];
+        /** Sets the terms of the simulated broker and the limits, from the next session on. */
+        put: operations["save_terms"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2015,6 +2188,78 @@ export interface components {
              */
             xirr?: number | null;
         };
+        /** @description A statement held against the journal. */
+        AccountStatement: {
+            /** @description By which its keeper knows the account. */
+            account: string;
+            alike: number;
+            currency: string;
+            /** @description Where journal and statement differ at its end, once the new rows are in. */
+            differences: components["schemas"]["Difference"][];
+            known: number;
+            left_out: components["schemas"]["LeftOut"][];
+            mapping?: components["schemas"]["StatementMappingAnswer"] | null;
+            new: number;
+            /** @description Why nothing of it can be taken. */
+            problem?: string | null;
+            refused: number;
+            /** @description In the order of the file, 2,000 at most. */
+            rows: components["schemas"]["AccountStatementRow"][];
+            /** @description The id of the import, once it is taken in. */
+            taken?: string | null;
+        };
+        /** @description What is wanted of a statement. */
+        AccountStatementRequest: {
+            /**
+             * @description The id of the account, which is kept by hand.
+             * @default
+             */
+            account: string;
+            /**
+             * @description Places of rows that are not to be taken.
+             * @default []
+             */
+            leave_out: number[];
+            /** @default null */
+            mapping: components["schemas"]["StatementMapping"] | null;
+            /**
+             * @description What is to be made good by an entry so that the journal says what the statement does: keys of differences.
+             * @default []
+             */
+            settle: string[];
+            /**
+             * @description Take it in; otherwise it is only shown.
+             * @default false
+             */
+            take: boolean;
+            /**
+             * @description Places of rows that are to be taken although something alike was entered by hand.
+             * @default []
+             */
+            take_alike: number[];
+        };
+        /** @description A row of a statement; amounts in `currency`. */
+        AccountStatementRow: {
+            currency: string;
+            date: string;
+            id: string;
+            kind: components["schemas"]["StatementKind"];
+            memo: string;
+            /** Format: int64 */
+            place: number;
+            /** Format: double */
+            price?: number | null;
+            /** @description Why it is refused, or what is odd about it. */
+            says?: string | null;
+            state: components["schemas"]["RowState"];
+            /** @description Its symbol, where the dataset has it. */
+            symbol?: string | null;
+            /** Format: double */
+            total?: number | null;
+            /** Format: double */
+            units?: number | null;
+            what: string;
+        };
         /** @description Companies for a list. */
         AddMembers: {
             /** @description From where they come: the name of a screen, or other words. */
@@ -2686,6 +2931,11 @@ export interface components {
             check: components["schemas"]["Check"];
             findings: number;
         };
+        /**
+         * @description What was decided.
+         * @enum {string}
+         */
+        Choice: "buy" | "not_now" | "sell" | "keep";
         /** @description What was sold, with what came of it, in the account's currency. */
         ClosedRow: {
             account: string;
@@ -2918,11 +3168,112 @@ export interface components {
          * @enum {string}
          */
         DateOrder: "year_month_day" | "day_month_year" | "month_day_year";
+        /** @description A decision that was written down. */
+        Decided: {
+            id: string;
+        };
         /**
          * @description What a file writes before decimals.
          * @enum {string}
          */
         DecimalMark: "point" | "comma";
+        /** @description A decision, then and now. */
+        DecisionAnswer: {
+            as_of: string;
+            change?: components["schemas"]["ValueChangeAnswer"] | null;
+            /** @description What the dataset says today of that day, where it is another value than was seen: filings were corrected since. */
+            corrected?: string | null;
+            /** @description Headline figures then and now. */
+            figures: components["schemas"]["FigureThenAndNow"][];
+            /** @description The sentences of flags that were raised since. */
+            new_flags: string[];
+            now?: components["schemas"]["Seen"] | null;
+            reasons: components["schemas"]["Reasons"];
+            /** @description Oldest first. */
+            reviews: components["schemas"]["Review"][];
+            row: components["schemas"]["DecisionRow"];
+            /** @description As it was seen then. */
+            seen: components["schemas"]["Seen"];
+        };
+        /** @description A decision; amounts a share in the listing's currency, on today's split basis. */
+        DecisionRow: {
+            choice: components["schemas"]["Choice"];
+            closed: boolean;
+            /** Format: double */
+            confidence?: number | null;
+            currency: string;
+            decided_on: string;
+            /** @description That day has come. */
+            due: boolean;
+            id: string;
+            /** Format: double */
+            index_since?: number | null;
+            /** @description Of the last review that says it. */
+            lesson: string;
+            name: string;
+            /** @description Nothing came of its order, so that it counts for nothing. */
+            not_carried_out: boolean;
+            order?: string | null;
+            order_state?: components["schemas"]["OrderState"] | null;
+            /** Format: double */
+            price_now?: number | null;
+            /** Format: double */
+            price_then?: number | null;
+            /** @description When it is to be looked at again; none once it is closed. */
+            review_on?: string | null;
+            reviews: number;
+            /** @description Whether it was right, as it stands. */
+            right?: boolean | null;
+            screen?: components["schemas"]["Screened"] | null;
+            /** @description Three years are over. */
+            settled: boolean;
+            /**
+             * Format: double
+             * @description Total return of the share and the index since then, for three years at most, in the base currency.
+             */
+            share_since?: number | null;
+            /** @description Empty of a company that the dataset does not have. */
+            symbol: string;
+            thesis: string;
+            /** Format: double */
+            value_then?: number | null;
+            verdict_then: string;
+            wrong: string;
+        };
+        /** @description Decisions and what came of them. */
+        DecisionsPage: {
+            as_of: string;
+            /** @description The newest first. */
+            decisions: components["schemas"]["DecisionRow"][];
+            /** @description The id of the index that they are held against. */
+            index?: string | null;
+            /** @description What was put away, as it stands today. */
+            put_away: components["schemas"]["Record"];
+            /** @description By the screen from which the companies came, as it stands today. */
+            screens: components["schemas"]["ScreenRecord"][];
+            /** @description Those that are three years old. */
+            settled: components["schemas"]["Record"];
+            /** @description All of them, as it stands today. */
+            so_far: components["schemas"]["Record"];
+        };
+        /** @description What is asked for. */
+        DecisionsRequest: {
+            /**
+             * @description The day; the newest session when absent.
+             * @default null
+             */
+            as_of: string | null;
+            /**
+             * @description The index that decisions are held against; the broadest when absent.
+             * @default null
+             */
+            index: string | null;
+            /**
+             * @description Of this company only.
+             * @default null
+             */
+            symbol: string | null;
+        };
         /** @description How messages get there. */
         Delivery: {
             /** @enum {string} */
@@ -2939,6 +3290,18 @@ export interface components {
             security: components["schemas"]["Security"];
             /** @description None where the server asks for none. */
             user?: string;
+        };
+        /** @description Something of which the statement says another quantity or amount than the journal. */
+        Difference: {
+            /** Format: double */
+            journal: number;
+            /** @description By which it is chosen. */
+            key: string;
+            on: string;
+            /** Format: double */
+            stated: number;
+            /** @description The security, or "cash". */
+            what: string;
         };
         /**
          * @description How often a digest is made.
@@ -3064,6 +3427,20 @@ export interface components {
             date?: string | null;
             /** @enum {string} */
             do: "income";
+            what: string;
+        } | {
+            date?: string | null;
+            /** @enum {string} */
+            do: "split";
+            /** Format: double */
+            ratio: number;
+            what: string;
+        } | {
+            /** Format: double */
+            amount: number;
+            date?: string | null;
+            /** @enum {string} */
+            do: "return_of_capital";
             what: string;
         } | {
             date?: string | null;
@@ -3273,6 +3650,16 @@ export interface components {
             range?: components["schemas"]["OwnRange"] | null;
             unit: components["schemas"]["Unit"];
         };
+        /** @description A headline figure then and now. */
+        FigureThenAndNow: {
+            formula: string;
+            label: string;
+            /** Format: double */
+            now?: number | null;
+            /** Format: double */
+            then?: number | null;
+            unit: components["schemas"]["Unit"];
+        };
         /** @description How a value is written in JSON. */
         FigureValue: number | boolean | string;
         /** @description The mapping of one file. */
@@ -3328,6 +3715,20 @@ export interface components {
             count: number;
             /** Format: int32 */
             year: number;
+        };
+        /** @description How an order fits what is held. */
+        FitAnswer: {
+            look_through: components["schemas"]["LookThrough"][];
+            /** @description The most alike first. */
+            overlap: components["schemas"]["Overlap"][];
+            sentence: string;
+            /** @description The heaviest after the order first, by what they are weights of. */
+            weights: components["schemas"]["Weight"][];
+            /**
+             * Format: double
+             * @description With all holdings together, at their weights.
+             */
+            with_whole?: number | null;
         };
         /** @description A column of the table with one value for all rows. */
         FixedCell: {
@@ -3541,6 +3942,30 @@ export interface components {
             /** @description As the companies say it. */
             name: string;
         };
+        /** @description What came of some securities. */
+        GroupResult: {
+            /** @description Companies and other securities among them. */
+            count: number;
+            /**
+             * Format: double
+             * @description All three together.
+             */
+            gain: number;
+            /** Format: double */
+            income: number;
+            name: string;
+            /** @description A rate was missing, so that something is left out. */
+            partly: boolean;
+            /** Format: double */
+            realised: number;
+            /** Format: double */
+            unrealised: number;
+            /**
+             * Format: double
+             * @description Of what is still held.
+             */
+            worth: number;
+        };
         /**
          * @description What companies are grouped by.
          * @enum {string}
@@ -3714,6 +4139,29 @@ export interface components {
             rows: number;
             /** @description Good rows of each table. */
             tables: components["schemas"]["TableRows"][];
+        };
+        /** @description Income of a calendar month. */
+        IncomeMonth: {
+            /** Format: double */
+            declared: number;
+            /** Format: double */
+            expected: number;
+            /** @description The first of the month. */
+            month: string;
+            /** Format: double */
+            received: number;
+        };
+        /** @description Income of a day. */
+        IncomeRow: {
+            account: string;
+            /** Format: double */
+            amount: number;
+            currency: string;
+            date: string;
+            name: string;
+            sureness: components["schemas"]["Sureness"];
+            /** @description Empty of what is on no exchange of the dataset. */
+            symbol: string;
         };
         /** @description An index. */
         IndexGroup: {
@@ -3908,6 +4356,22 @@ export interface components {
          * @enum {string}
          */
         Lane: "insiders" | "results" | "dividends" | "news";
+        /** @description Something that happened to an order or a holding. */
+        LedgerLine: components["schemas"]["Line"] & {
+            account: string;
+            date: string;
+            name: string;
+            says: string;
+            /** @description Empty where it is about no company of the dataset. */
+            symbol: string;
+        };
+        /** @description Orders and holdings. */
+        LedgerLines: {
+            /** @description The newest first. */
+            happened: components["schemas"]["LedgerLine"][];
+            /** @description What all is worth, since the earlier day and against the index; empty without anything in the ledger. */
+            sentence: string;
+        };
         /** @description The place. Amounts of an account are in its currency, those of the whole in the base currency. */
         LedgerPage: {
             accounts: components["schemas"]["AccountRow"][];
@@ -3943,6 +4407,57 @@ export interface components {
              * @default null
              */
             lines: number | null;
+        };
+        /** @description Terms and limits; all are fractions but the least fee. */
+        LedgerTerms: {
+            /**
+             * Format: double
+             * @description Of the value of each fill.
+             * @default 0.001
+             */
+            fee: number;
+            /**
+             * Format: double
+             * @description Of each fill, in the account's currency.
+             * @default 1
+             */
+            minimum_fee: number;
+            /**
+             * Format: double
+             * @description Of all that is held: a purchase that leads above one of these is warned of.
+             * @default 0.1
+             */
+            one_company: number;
+            /**
+             * Format: double
+             * @default 0.6
+             */
+            one_currency: number;
+            /**
+             * Format: double
+             * @default 0.3
+             */
+            one_sector: number;
+            /**
+             * Format: double
+             * @description Of a session's volume that all orders in one security may take together.
+             * @default 0.1
+             */
+            share_of_volume: number;
+            /**
+             * Format: double
+             * @description Between what one buys and sells at, at market.
+             * @default 0.001
+             */
+            spread: number;
+        };
+        /** @description Something that was not taken. */
+        LeftOut: {
+            id: string;
+            /** @description What it is. */
+            what: string;
+            /** @description Why it was left out. */
+            why: string;
         };
         /** @description A message. */
         Letter: {
@@ -4106,6 +4621,21 @@ export interface components {
             size?: number | null;
             /** @description In words. */
             text: string;
+        };
+        /** @description A figure of all companies held together, at their weights. */
+        LookThrough: {
+            /** Format: double */
+            after?: number | null;
+            /** Format: double */
+            before?: number | null;
+            /**
+             * Format: double
+             * @description Which part of the companies' worth it covers after the order.
+             */
+            covers: number;
+            formula: string;
+            label: string;
+            unit: components["schemas"]["Unit"];
         };
         /**
          * @description How often a condition was looked at.
@@ -4535,6 +5065,13 @@ export interface components {
             lots?: components["schemas"]["LotRule"];
             name: string;
         };
+        /** @description A decision to be written down without an order. */
+        NewDecision: {
+            choice: components["schemas"]["Choice"];
+            reasons?: components["schemas"]["Reasons"];
+            /** @description A symbol, ISIN or id. */
+            symbol: string;
+        };
         /** @description What the person thinks of a company. */
         Note: {
             /**
@@ -4600,6 +5137,31 @@ export interface components {
             /** Format: double */
             open_low: number;
         };
+        /** @description How an order that works is to be from now on; what is absent stays. */
+        OrderChange: {
+            /**
+             * @description `"day"`, `"until_cancelled"` or a day.
+             * @default null
+             */
+            good: string | null;
+            /**
+             * Format: double
+             * @description Shares that are left to be bought or sold.
+             * @default null
+             */
+            left: number | null;
+            /**
+             * Format: double
+             * @description In the listing's currency.
+             * @default null
+             */
+            limit: number | null;
+            /**
+             * @description That a limit far from the price is meant.
+             * @default false
+             */
+            sure: boolean;
+        };
         /** @description An order of this amount may be at most this share of a day's trading. */
         OrderFloor: {
             /** Format: double */
@@ -4632,6 +5194,7 @@ export interface components {
              * @description Shares.
              */
             quantity?: number | null;
+            reasons?: components["schemas"]["Reasons"] | null;
             /**
              * Format: double
              * @description Of a purchase: sell what is bought at this price.
@@ -4766,6 +5329,18 @@ export interface components {
          * @enum {string}
          */
         Outcome: "pass" | "fail" | "open";
+        /** @description How alike two shares moved in the last 36 months. */
+        Overlap: {
+            /**
+             * Format: double
+             * @description Of monthly total returns in the base currency; none with fewer than 24 months in common.
+             */
+            correlation?: number | null;
+            name: string;
+            symbol: string;
+            /** Format: double */
+            weight: number;
+        };
         /** @description What the user assumes of one company instead of what the set says and the filings give. */
         Override: {
             /**
@@ -5244,6 +5819,78 @@ export interface components {
             /** @description The document. */
             screen: components["schemas"]["Screen"];
         };
+        /** @description Why something is decided. */
+        Reasons: {
+            /**
+             * Format: double
+             * @description That the decision turns out right in three years, as a fraction from 0.5 to 0.95: that what is bought or kept beats the index, that
+             *     what is sold or left alone does not.
+             * @default null
+             */
+            confidence: number | null;
+            /**
+             * @description When to look at it again.
+             * @default null
+             */
+            review_on: string | null;
+            /**
+             * @description The id of the saved screen from which the company came.
+             * @default null
+             */
+            screen: string | null;
+            /**
+             * @description Tell when the price reaches the value: an alert.
+             * @default false
+             */
+            tell_at_value: boolean;
+            /** @default  */
+            thesis: string;
+            /**
+             * @description What would prove it wrong, in plain words.
+             * @default
+             */
+            wrong: string;
+            /**
+             * @description The same as formulas that are true or false: each becomes an alert.
+             * @default []
+             */
+            wrong_when: string[];
+        };
+        /** @description How good decisions were. */
+        Record: {
+            /**
+             * Format: double
+             * @description Mean (confidence − outcome)² of these, an outcome being 1 when right and 0 when wrong: 0 is perfect, always saying 50 % gives 0.25.
+             */
+            brier?: number | null;
+            /**
+             * Format: double
+             * @description The same of somebody who always says how often these were right.
+             */
+            brier_of_base_rate?: number | null;
+            /**
+             * Format: double
+             * @description The mean confidence of these.
+             */
+            confidence?: number | null;
+            /** @description Decisions of which it can be said whether they were right. */
+            count: number;
+            /** @description Too few to mean anything. */
+            few: boolean;
+            /**
+             * Format: double
+             * @description Right ÷ count.
+             */
+            hit_rate?: number | null;
+            /**
+             * Format: double
+             * @description Of what the shares brought above the index.
+             */
+            median_excess?: number | null;
+            right: number;
+            /** @description Decisions with a confidence among them. */
+            with_confidence: number;
+        };
         /** @description What waits to be repaired. */
         Repairs: {
             /** @description What is kept but not understood; save it again as a document to repair it. */
@@ -5286,6 +5933,53 @@ export interface components {
              */
             version: number;
         };
+        /** @description Results of all accounts together, in the base currency. */
+        ResultsAnswer: {
+            as_of: string;
+            base: string;
+            /** @description By month, oldest first: two years back and one ahead. */
+            income: components["schemas"]["IncomeMonth"][];
+            income_lines: components["schemas"]["IncomeRow"][];
+            index?: string | null;
+            screens: components["schemas"]["GroupResult"][];
+            /** @description The greatest gain first. */
+            sectors: components["schemas"]["GroupResult"][];
+            /** @description The newest first. */
+            years: components["schemas"]["YearResult"][];
+        };
+        /** @description What is thought of a decision later. */
+        Review: {
+            /**
+             * @description Nothing more is to come of it.
+             * @default false
+             */
+            closes: boolean;
+            /**
+             * @description What is learnt from it.
+             * @default
+             */
+            lesson: string;
+            /**
+             * @description When to look at it again.
+             * @default null
+             */
+            next_on: string | null;
+            /**
+             * @description The newest session when it was written; whatever is sent counts for nothing.
+             * @default null
+             */
+            on: string | null;
+            /**
+             * @description Whether the reason was right.
+             * @default null
+             */
+            reason_right: boolean | null;
+            /**
+             * @description Whether the result was.
+             * @default null
+             */
+            result_right: boolean | null;
+        };
         /** @description The mean estimates known at a month's end, on the split basis of the date. */
         RevisionPoint: {
             date: string;
@@ -5306,6 +6000,11 @@ export interface components {
             /** @description The greatest first; undefined comes last both ways. */
             descending?: boolean;
         };
+        /**
+         * @description What a row of a statement is to the journal.
+         * @enum {string}
+         */
+        RowState: "new" | "known" | "alike" | "refused" | "left_out";
         /** @description A page of the companies that pass a screen. */
         RowsAnswer: {
             /** @description Those of the page. */
@@ -5397,6 +6096,11 @@ export interface components {
             /** @description Only those whose name, symbol, sector, industry or country has this in it. */
             text?: string;
         };
+        /** @description What came of the decisions about companies from one screen. */
+        ScreenRecord: {
+            record: components["schemas"]["Record"];
+            screen: components["schemas"]["Screened"];
+        };
         /** @description A screen to run. */
         ScreenRequest: {
             /** @description The screen's document. */
@@ -5439,6 +6143,11 @@ export interface components {
             sectors?: string[];
             symbols?: string[];
         };
+        /** @description A saved screen. */
+        Screened: {
+            id: string;
+            name: string;
+        };
         /** @description A sector that moved together. */
         SectorLine: components["schemas"]["Line"] & {
             headline?: components["schemas"]["Headline"] | null;
@@ -5470,6 +6179,45 @@ export interface components {
          * @enum {string}
          */
         Security: "tls" | "starttls" | "none";
+        /** @description What was seen of a company on a day; amounts a share in the listing's currency, on the split basis of that day. */
+        Seen: {
+            as_of: string;
+            /** @description The assumption set that was in use. */
+            assumptions: Record<string, never>;
+            /** Format: double */
+            buy_below?: number | null;
+            /** @description What the person forecast of it, where they did. */
+            cases?: Record<string, never> | null;
+            currency: string;
+            figures: components["schemas"]["SeenFigure"][];
+            /** @description Ids of the flags that were raised. */
+            flags: string[];
+            /** Format: double */
+            margin_of_safety?: number | null;
+            /** @description What the person assumed of the company. */
+            own: Record<string, never>;
+            /** Format: double */
+            price?: number | null;
+            /** Format: double */
+            quality?: number | null;
+            /** Format: double */
+            value?: number | null;
+            /** Format: double */
+            value_high?: number | null;
+            /** Format: double */
+            value_low?: number | null;
+            verdict: string;
+        };
+        /** @description A headline figure as it was seen. */
+        SeenFigure: {
+            formula: string;
+            label: string;
+            /** @description Why there was none. */
+            reason?: string | null;
+            unit: components["schemas"]["Unit"];
+            /** Format: double */
+            value?: number | null;
+        };
         /** @description Who enters and who leaves the first ten under a change of assumptions. */
         SensitivityAnswer: {
             /** @description The change in words. */
@@ -5587,6 +6335,42 @@ export interface components {
          * @enum {string}
          */
         StatementForm: "amount" | "per_share" | "common_size" | "growth";
+        /** @description A statement that was taken in. */
+        StatementImport: {
+            /** @description The name of the account. */
+            account: string;
+            /** @description Entries of the journal that came from it. */
+            entries: number;
+            file: string;
+            id: string;
+            /** @description As RFC 3339. */
+            imported_at: string;
+        };
+        /**
+         * @description What happened.
+         * @enum {string}
+         */
+        StatementKind: "buy" | "sell" | "dividend" | "interest" | "capital_gain" | "income" | "reinvest" | "transfer_in" | "transfer_out" | "fee" | "split" | "return_of_capital" | "deposit" | "withdrawal";
+        /** @description How a file's columns and words become a statement's. */
+        StatementMapping: {
+            /** @description The file's header for each field that it has. */
+            columns: Record<string, never>;
+            /** @description The order of dates. */
+            dates: components["schemas"]["DateOrder"];
+            /** @description The decimal mark. */
+            decimal: components["schemas"]["DecimalMark"];
+            /** @description What its words for what happened mean, in lower case; none for what is left out. Without a word the sign of the total decides. */
+            kinds: Record<string, never>;
+        };
+        /** @description The headers of a CSV file, and how they are understood. */
+        StatementMappingAnswer: {
+            /** @description The first rows as they stand in the file. */
+            first: string[][];
+            headers: string[];
+            mapping: components["schemas"]["StatementMapping"];
+            /** @description It was remembered from a file with the same headers. */
+            remembered: boolean;
+        };
         /**
          * @description What its columns are.
          * @enum {string}
@@ -5656,6 +6440,11 @@ export interface components {
             /** Format: double */
             value?: number | null;
         };
+        /**
+         * @description How sure income is.
+         * @enum {string}
+         */
+        Sureness: "received" | "declared" | "expected";
         /** @description Companies, by symbol, ISIN or id. */
         Symbols: {
             symbols: string[];
@@ -5755,6 +6544,7 @@ export interface components {
             /** @description How many companies the person follows. */
             followed: number;
             insiders: components["schemas"]["InsiderLines"];
+            ledger: components["schemas"]["LedgerLines"];
             lows: components["schemas"]["LowLines"];
             movers: components["schemas"]["MoverLines"];
             /** @description Nothing new at all. */
@@ -5787,6 +6577,7 @@ export interface components {
              * @default [
              *       "under",
              *       "alerts",
+             *       "ledger",
              *       "insiders",
              *       "lows",
              *       "screens",
@@ -6234,7 +7025,7 @@ export interface components {
             /** Format: double */
             value: number;
         };
-        /** @description A weight before and after an order. */
+        /** @description A weight before and after an order, of all holdings and cash. */
         Weight: {
             /** Format: double */
             after: number;
@@ -6244,9 +7035,9 @@ export interface components {
              * Format: double
              * @description Above which it is warned of.
              */
-            limit: number;
+            limit?: number | null;
             name: string;
-            /** @description "company", "sector" or "currency". */
+            /** @description "company", "sector", "country", "currency", "kind", "soundness" or "cash". */
             of: string;
         };
         /** @description How much each figure counts in the score; only their proportions matter. */
@@ -6332,6 +7123,50 @@ export interface components {
              * @description How many years before that date; 0 is the date itself.
              */
             years_before: number;
+        };
+        /** @description A calendar year of all accounts together, in the base currency. */
+        YearResult: {
+            /**
+             * Format: double
+             * @description At the close of the year, or of the newest day.
+             */
+            end: number;
+            /**
+             * Format: double
+             * @description Of trades; they are part of costs and proceeds already.
+             */
+            fees?: number | null;
+            /**
+             * Format: double
+             * @description End less start less what was paid in.
+             */
+            gain: number;
+            /** Format: double */
+            income?: number | null;
+            /**
+             * Format: double
+             * @description Of the index, from the last day of the year before, or the first day of the ledger.
+             */
+            index?: number | null;
+            /**
+             * Format: double
+             * @description Deposits less withdrawals.
+             */
+            paid_in: number;
+            /** Format: double */
+            realised?: number | null;
+            /**
+             * Format: double
+             * @description At the close of the year before.
+             */
+            start: number;
+            /**
+             * Format: double
+             * @description Time-weighted return.
+             */
+            time_weighted?: number | null;
+            /** Format: int32 */
+            year: number;
         };
         /** @description A fiscal year. */
         YearRow: {
@@ -7961,6 +8796,164 @@ export interface operations {
             };
         };
     };
+    decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsPage"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDecision"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decided"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Review"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     formula_distribution: {
         parameters: {
             query?: never;
@@ -8848,6 +9841,85 @@ export interface operations {
             };
         };
     };
+    file: {
+        parameters: {
+            query: {
+                /** @description "csv", "xlsx" or "json". */
+                format: string;
+                /** @description The day; the newest session when absent. */
+                as_of?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     place_order: {
         parameters: {
             query?: never;
@@ -8868,6 +9940,45 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Given"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderChange"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -8922,6 +10033,45 @@ export interface operations {
             };
         };
     };
+    results: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultsAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     order_sheet: {
         parameters: {
             query?: never;
@@ -8950,6 +10100,147 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    statements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementImport"][];
+                };
+            };
+        };
+    };
+    statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["StatementForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountStatement"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_statement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerTerms"];
+                };
+            };
+        };
+    };
+    save_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerTerms"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {

@@ -2,12 +2,12 @@
 
 use super::books::{BY_HAND, booked, kept, own_ledger, whole_market};
 use crate::{AppError, Ctx};
+use artemon_core::panel::Snapshot;
 use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountKind, LotRule, Recorded, Security, Side, What, decimal},
 };
 use artemon_store::{KeptAccount, KeptEvent, Landing, NewDecision, NewEvent};
-use artemon_core::panel::Snapshot;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -39,7 +39,7 @@ struct ToldOf {
 
 impl OwnLedger {
     /// The accounts on a day and the days up to it, against an index.
-    pub(super) fn told(&self, ctx: &Ctx, t: Day, index: Option<&str>) -> Arc<Told> {
+    pub(crate) fn told(&self, ctx: &Ctx, t: Day, index: Option<&str>) -> Arc<Told> {
         let mut known = self.told.lock().unwrap_or_else(PoisonError::into_inner);
         if let Some(of) = known.as_ref().filter(|of| of.day == t && of.index.as_deref() == index) {
             return of.told.clone();

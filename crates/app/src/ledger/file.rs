@@ -129,7 +129,19 @@ fn computed(formula: String, result: f64) -> Formula {
 }
 
 const HOLDINGS: [&str; 13] = [
-    "Account", "Symbol", "Name", "Sector", "Shares", "Price", "Of the price", "To the account's", "Worth", "Cost", "Gain", "Gain of cost", "Income",
+    "Account",
+    "Symbol",
+    "Name",
+    "Sector",
+    "Shares",
+    "Price",
+    "Of the price",
+    "To the account's",
+    "Worth",
+    "Cost",
+    "Gain",
+    "Gain of cost",
+    "Income",
 ];
 
 /// Worth and gain are formulas of shares, price and cost, so that a price typed over is worked out.

@@ -175,7 +175,13 @@ pub fn order_fit(ctx: &Ctx, request: &OrderRequest) -> Result<FitAnswer, AppErro
     weights.extend(all.classes("soundness", None, |c| soundness.get(&c.index).cloned().unwrap_or_else(|| "not rated".to_owned())));
     if all.whole > 0.0 {
         let cash = all.whole - all.others - all.values().map(|v| v.1).sum::<f64>();
-        weights.push(Weight { of: "cash", name: "cash".to_owned(), before: cash / all.whole, after: (cash - all.added) / all.whole, limit: None });
+        weights.push(Weight {
+            of: "cash",
+            name: "cash".to_owned(),
+            before: cash / all.whole,
+            after: (cash - all.added) / all.whole,
+            limit: None,
+        });
     }
     let mut answer = FitAnswer { sentence: String::new(), weights, overlap, with_whole, look_through: look_through(ctx, &all) };
     answer.sentence = sentence(&answer, &asked);
@@ -195,8 +201,11 @@ fn grades(ctx: &Ctx, all: &Portfolio<'_>) -> BTreeMap<CompanyIndex, String> {
 fn overlap(all: &Portfolio<'_>) -> (Vec<Overlap>, Option<f64>) {
     let Some((own, _)) = all.companies.get(&all.of) else { return (Vec::new(), None) };
     let own = monthly_returns(own);
-    let others: Vec<(&CompanyAt<'_>, f64, MonthlyReturns)> =
-        all.values().filter(|(c, before, _)| c.index != all.of && *before > 0.0).map(|(c, before, _)| (c, before, monthly_returns(c))).collect();
+    let others: Vec<(&CompanyAt<'_>, f64, MonthlyReturns)> = all
+        .values()
+        .filter(|(c, before, _)| c.index != all.of && *before > 0.0)
+        .map(|(c, before, _)| (c, before, monthly_returns(c)))
+        .collect();
     let of = |(c, before, returns): &(&CompanyAt<'_>, f64, MonthlyReturns)| Overlap {
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),

@@ -2,6 +2,8 @@
 
 mod accounts;
 mod books;
+mod dates;
+mod decisions;
 mod file;
 mod fit;
 mod orders;
@@ -13,7 +15,12 @@ mod terms;
 mod work;
 
 pub use accounts::{Entered, EnteredTrade, Made, NewAccount, add_account, remove_account, rename_account, take_back, write_down};
-pub(crate) use books::{OwnLedger, order_states};
+pub(crate) use books::{OwnLedger, own_ledger};
+pub(crate) use dates::{OwnDate, own_dates};
+pub use decisions::{
+    Decided, DecisionAnswer, DecisionRow, DecisionsPage, DecisionsRequest, FigureThenAndNow, NewDecision, Reasons, Review, ScreenRecord,
+    Screened, Seen, SeenFigure, add_review, decide, decision, decisions,
+};
 pub use file::{LedgerFormat, ledger_file};
 pub use fit::{FitAnswer, LookThrough, Overlap, Weight, order_fit};
 pub use orders::{Given, OrderChange, OrderRequest, OrderSheet, cancel_order, change_order, order_sheet, place_order};

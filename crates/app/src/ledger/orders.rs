@@ -3,12 +3,12 @@
 use super::{
     accounts::{add, add_with, entered_figure, kept_account, refused},
     books::{OwnLedger, own_ledger},
+    decisions::{Reasons, tell_when_wrong, written},
     fit::{Portfolio, Weight},
     terms::{LedgerTerms, ledger_terms},
 };
 use crate::{
     AppError, Ctx,
-    decisions::{Reasons, tell_when_wrong, written},
     figures::{compact::six_digits, figure},
 };
 use artemon_core::{
@@ -331,16 +331,10 @@ fn warnings(asked: &Asked<'_>, sheet: &OrderSheet, terms: &LedgerTerms) -> Vec<S
         ));
     }
     let above = |w: &&Weight| buys && w.limit.is_some_and(|limit| w.after > limit) && w.after > w.before;
-    all.extend(
-        sheet
-            .weights
-            .iter()
-            .filter(above)
-            .map(|w| {
-                let limit = percent(w.limit.unwrap_or_default());
-                format!("{} would be {} of what you hold, above the {limit} of one {}.", w.name, percent(w.after), w.of)
-            }),
-    );
+    all.extend(sheet.weights.iter().filter(above).map(|w| {
+        let limit = percent(w.limit.unwrap_or_default());
+        format!("{} would be {} of what you hold, above the {limit} of one {}.", w.name, percent(w.after), w.of)
+    }));
     if let Some(below) = sheet.buy_below.filter(|b| buys && asked.request.at == AtWord::Limit && sheet.limit > *b) {
         all.push(format!("The limit is above the price to pay of {}.", quoted(below)));
     }

@@ -2,9 +2,10 @@
 
 use super::{
     books::{own_ledger, whole_market},
+    decisions::origins,
     page::index_compared,
 };
-use crate::{AppError, Ctx, LedgerRequest, decisions::origins, figures::compact::six_digits};
+use crate::{AppError, Ctx, LedgerRequest, figures::compact::six_digits};
 use artemon_core::{
     domain::Day,
     ledger::{AccountReport, IncomeLine, Sureness, YearResult, income_calendar},

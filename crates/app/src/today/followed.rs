@@ -1,6 +1,6 @@
 //! Whom the person follows, and why.
 
-use crate::Ctx;
+use crate::{Ctx, ledger::own_ledger};
 use artemon_core::{panel::CompanyIndex, today};
 use std::collections::BTreeMap;
 
@@ -13,6 +13,9 @@ pub(crate) struct Follow {
     pub(crate) lists: Vec<String>,
     /// The person assumes something of it.
     pub(crate) assumed: bool,
+    /// Some of it is held, or an order for it works.
+    pub(crate) held: bool,
+    pub(crate) ordered: bool,
     /// It is marked now.
     pub(crate) marked: bool,
 }
@@ -20,16 +23,17 @@ pub(crate) struct Follow {
 impl Follow {
     /// Why it is followed, in words.
     pub(crate) fn why(&self) -> String {
-        let lists = self.lists.join(", ");
+        let own = if self.held { Some("held") } else { self.ordered.then_some("ordered") };
+        let reasons: Vec<&str> = own.into_iter().chain(self.lists.iter().map(String::as_str)).collect();
         match self {
-            _ if !lists.is_empty() => lists,
+            _ if !reasons.is_empty() => reasons.join(", "),
             Follow { assumed: true, .. } => "your assumptions".to_owned(),
             _ => "marked".to_owned(),
         }
     }
 }
 
-/// Everybody that the person follows: on lists, with assumptions of one's own, and marked.
+/// Everybody that the person follows: held, ordered, on lists, with assumptions of one's own, and marked.
 pub(crate) fn followed(ctx: &Ctx, marked: &[String]) -> BTreeMap<CompanyIndex, Follow> {
     let mut all: BTreeMap<CompanyIndex, Follow> = BTreeMap::new();
     for list in &ctx.own.lists {
@@ -41,6 +45,14 @@ pub(crate) fn followed(ctx: &Ctx, marked: &[String]) -> BTreeMap<CompanyIndex, F
     }
     for company in ctx.settings().overrides.iter().filter_map(|(id, _)| ctx.snapshot().find(id)) {
         all.entry(company).or_default().assumed = true;
+    }
+    // A ledger that cannot be read says so where it is opened.
+    if let Ok(own) = own_ledger(ctx) {
+        let company = |key: &str| ctx.snapshot().find(key);
+        for books in own.ledger.accounts() {
+            books.positions.keys().filter_map(|key| company(key)).for_each(|i| all.entry(i).or_default().held = true);
+        }
+        own.ledger.orders().filter_map(|(_, o)| company(o.order.security.key())).for_each(|i| all.entry(i).or_default().ordered = true);
     }
     for company in marked.iter().filter_map(|symbol| ctx.snapshot().find(symbol)) {
         all.entry(company).or_default().marked = true;

@@ -8,7 +8,7 @@ use utoipa::ToSchema;
 /// The preference that holds it.
 const KEY: &str = "today";
 /// The sections, as they come at first.
-const SECTIONS: [&str; 9] = ["under", "alerts", "insiders", "lows", "screens", "movers", "verdicts", "coming", "market"];
+const SECTIONS: [&str; 10] = ["under", "alerts", "ledger", "insiders", "lows", "screens", "movers", "verdicts", "coming", "market"];
 
 /// How the page is laid out.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]

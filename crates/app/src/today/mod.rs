@@ -18,7 +18,7 @@ pub use layout::{TodayLayout, layout, save_layout};
 pub use line::{Line, PutAway, PutLine, put_away};
 pub use page::{InsiderFilter, TodayAnswer, TodayRequest, today};
 pub use sections::{
-    AlertLine, AlertLines, ComingLine, FlagLine, InsiderLine, InsiderLines, LowLine, LowLines, MarketTrade, MoverLine, MoverLines, Named,
-    ScreenLine, SectorLine, TradesAnswer, TradesRequest, UnderLine, VerdictLine, market_trades,
+    AlertLine, AlertLines, ComingLine, FlagLine, InsiderLine, InsiderLines, LedgerLine, LedgerLines, LowLine, LowLines, MarketTrade,
+    MoverLine, MoverLines, Named, ScreenLine, SectorLine, TradesAnswer, TradesRequest, UnderLine, VerdictLine, market_trades,
 };
 pub use visit::{VisitAnswer, look, seen_all};

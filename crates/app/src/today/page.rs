@@ -4,8 +4,8 @@ use super::{
     followed::{Follow, as_followed, followed},
     line::Away,
     sections::{
-        AlertLines, ComingLine, FlagLine, InsiderLines, LowLines, MoverLines, ScreenLine, UnderLine, VerdictLine, alerts, bought, coming,
-        flags, lows, movers, screens, under, verdicts,
+        AlertLines, ComingLine, FlagLine, InsiderLines, LedgerLines, LowLines, MoverLines, ScreenLine, UnderLine, VerdictLine, alerts,
+        bought, coming, flags, ledger, lows, movers, screens, under, verdicts,
     },
     visit,
 };
@@ -78,6 +78,7 @@ pub struct TodayAnswer {
     pub flags: Vec<FlagLine>,
     pub verdicts: Vec<VerdictLine>,
     pub alerts: AlertLines,
+    pub ledger: LedgerLines,
 }
 
 /// What the sections look at.
@@ -128,10 +129,11 @@ pub fn today(ctx: &Ctx, request: &TodayRequest) -> Result<TodayAnswer, AppError>
         lows: lows(&look),
         screens: screens(&look)?,
         movers: movers(&look, moves),
-        coming: coming(&look),
+        coming: coming(&look)?,
         flags: flags(&look),
         verdicts: verdicts(&look),
         alerts: alerts(&look)?,
+        ledger: ledger(&look)?,
     };
     (answer.sentence, answer.quiet) = in_a_sentence(&answer);
     Ok(answer)
@@ -172,9 +174,11 @@ fn in_a_sentence(a: &TodayAnswer) -> (String, bool) {
     let verdicts = a.verdicts.iter().filter(|v| !v.line.away).count();
     let flags = a.flags.iter().filter(|f| !f.line.away).count();
     let alerts = a.alerts.count - a.alerts.said.iter().filter(|f| f.line.away).count();
+    let happened = a.ledger.happened.iter().filter(|l| !l.line.away).count();
     let parts: Vec<String> = [
         here(under, "price to act on", "prices to act on"),
         here(alerts, "alert", "alerts"),
+        here(happened, "entry in your ledger", "entries in your ledger"),
         here(bought, "company bought by insiders", "companies bought by insiders"),
         here(screens, "screen changed", "screens changed"),
         here(verdicts, "verdict changed", "verdicts changed"),

@@ -72,7 +72,13 @@ fn columns<'c>(file: &str, of: &Statement, r: &StatementRow) -> BTreeMap<&'c str
 #[test]
 fn every_row_of_every_statement_agrees() {
     let want = expected("expected-ledger.csv");
-    let got: Vec<_> = FILES.iter().flat_map(|f| { let of = statement(f); of.rows.iter().map(|r| columns(f, &of, r)).collect::<Vec<_>>() }).collect();
+    let got: Vec<_> = FILES
+        .iter()
+        .flat_map(|f| {
+            let of = statement(f);
+            of.rows.iter().map(|r| columns(f, &of, r)).collect::<Vec<_>>()
+        })
+        .collect();
     assert_eq!(got.len(), want.len());
     got.iter().zip(&want).for_each(|(got, want)| same(got, want));
     assert!(FILES.iter().all(|f| statement(f).left_out.is_empty()) && expected("expected-left-out.csv").is_empty());
@@ -85,7 +91,16 @@ fn what_was_held_and_in_cash_at_the_end_agrees() {
         let of = statement(file);
         let (day, amount) = of.cash.unwrap();
         let day = day.to_string();
-        same(&BTreeMap::from([("file", (*file).to_owned()), ("account", of.account.clone()), ("as_of", day.clone()), ("cash", amount.to_string()), ("currency", of.currency.clone())]), &cash);
+        same(
+            &BTreeMap::from([
+                ("file", (*file).to_owned()),
+                ("account", of.account.clone()),
+                ("as_of", day.clone()),
+                ("cash", amount.to_string()),
+                ("currency", of.currency.clone()),
+            ]),
+            &cash,
+        );
         for p in &of.positions {
             let got = BTreeMap::from([
                 ("file", (*file).to_owned()),

@@ -66,7 +66,15 @@ pub fn income_calendar(ledger: &Ledger, market: AsOf<'_>) -> Vec<IncomeLine> {
         let line = |security: &Security, date: Day, amount: f64, from: Currency, sureness| {
             let amount = amount * market.fx(from, currency)?;
             let amount_base = market.fx(currency, market.base).map(|rate| amount * rate);
-            Some(IncomeLine { date, account: books.account.name.clone(), security: security.clone(), amount, currency, amount_base, sureness })
+            Some(IncomeLine {
+                date,
+                account: books.account.name.clone(),
+                security: security.clone(),
+                amount,
+                currency,
+                amount_base,
+                sureness,
+            })
         };
         let company = |s: &Security| market.snapshot.find(s.key()).map(|i| market.company(i));
         for due in &books.due {

@@ -105,16 +105,17 @@ mod tests {
     #[test]
     fn years_go_on_from_the_year_before() {
         let day = |y: i32, m: u32, d: u32| Day::from_ymd(y, m, d).unwrap();
-        let of = |before_base: f64, flow_base: f64| DayOf { before_base, flow_base, value_base: before_base + flow_base, ..DayOf::default() };
+        let of =
+            |before_base: f64, flow_base: f64| DayOf { before_base, flow_base, value_base: before_base + flow_base, ..DayOf::default() };
         let days = [day(2023, 11, 1), day(2023, 12, 29), day(2024, 1, 2), day(2024, 12, 31)];
         let total = [of(0.0, 100.0), of(110.0, 0.0), of(110.0, 50.0), of(176.0, 0.0)];
         let levels = [Some(200.0), Some(210.0), Some(208.0), Some(231.0)];
         let found = years(&days, &total, &levels, &[]);
         let near = |a: Option<f64>, b: f64| (a.unwrap() - b).abs() < 1e-12;
-        assert_eq!(found.iter().map(|y| (y.year, y.start, y.paid_in, y.end, y.gain)).collect::<Vec<_>>(), [
-            (2023, 0.0, 100.0, 110.0, 10.0),
-            (2024, 110.0, 50.0, 176.0, 16.0)
-        ]);
+        assert_eq!(
+            found.iter().map(|y| (y.year, y.start, y.paid_in, y.end, y.gain)).collect::<Vec<_>>(),
+            [(2023, 0.0, 100.0, 110.0, 10.0), (2024, 110.0, 50.0, 176.0, 16.0)]
+        );
         assert!(found.iter().all(|y| near(y.time_weighted, 0.1)), "{found:?}");
         assert!(near(found[0].index, 0.05) && near(found[1].index, 0.1), "{found:?}");
     }

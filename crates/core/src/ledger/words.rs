@@ -45,7 +45,9 @@ pub fn event_says(booked: &Booked) -> String {
             format!("{} left the exchange: {} at {} paid out", security.name(), held(booked), price_of(*price))
         }
         What::Recorded(t) => format!("{} {} {} at {}", traded(t.side), shares(t.quantity), t.security.name(), price_of(t.price)),
-        What::RecordedIncome { security, amount } if amount.is_sign_negative() => format!("Paid for {}: {}", security.name(), money(-amount)),
+        What::RecordedIncome { security, amount } if amount.is_sign_negative() => {
+            format!("Paid for {}: {}", security.name(), money(-amount))
+        }
         What::CapitalReturned { security, amount } => format!("Capital of {} returned: {}", security.name(), money(*amount)),
         What::RecordedIncome { security, amount } => format!("Income from {}: {}", security.name(), money(*amount)),
         What::RecordedPrice { security, price } => format!("{} costs {}", security.name(), price_of(*price)),

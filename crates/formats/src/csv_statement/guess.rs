@@ -70,7 +70,8 @@ pub fn guess(head: &StatementHead) -> StatementMapping {
             columns.insert(*field, header.clone());
         }
     }
-    let cells = |field: StatementField| columns.get(&field).map(|h| head.column(h).map(str::to_owned).collect::<Vec<_>>()).unwrap_or_default();
+    let cells =
+        |field: StatementField| columns.get(&field).map(|h| head.column(h).map(str::to_owned).collect::<Vec<_>>()).unwrap_or_default();
     let words: BTreeSet<String> = cells(StatementField::Kind).iter().map(|w| w.to_lowercase()).collect();
     let figures: Vec<String> = [StatementField::Total, StatementField::Price, StatementField::Units].into_iter().flat_map(cells).collect();
     let dates = cells(StatementField::TradedOn);
@@ -85,5 +86,7 @@ pub fn guess(head: &StatementHead) -> StatementMapping {
 /// What a word means, where it can be told.
 fn meant(word: &str) -> Option<StatementKind> {
     let exact = StatementKind::ALL.into_iter().find(|k| k.code() == word.replace(' ', "_"));
-    exact.or_else(|| WORDS.iter().find(|(start, _)| word.starts_with(start)).or_else(|| WORDS.iter().find(|(w, _)| word.contains(w))).map(|w| w.1))
+    exact.or_else(|| {
+        WORDS.iter().find(|(start, _)| word.starts_with(start)).or_else(|| WORDS.iter().find(|(w, _)| word.contains(w))).map(|w| w.1)
+    })
 }

@@ -59,7 +59,8 @@ impl Row<'_> {
             return Ok(None);
         }
         let plain = number(text, self.mapping.decimal, 1.0);
-        let found = plain.and_then(|n| Decimal::from_str(&n).or_else(|_| Decimal::from_scientific(&n)).ok()).filter(|x| x.abs() <= MOST.into());
+        let found =
+            plain.and_then(|n| Decimal::from_str(&n).or_else(|_| Decimal::from_scientific(&n)).ok()).filter(|x| x.abs() <= MOST.into());
         found.map(Some).ok_or_else(|| self.bad(field, "amount"))
     }
 
@@ -144,16 +145,18 @@ mod tests {
         assert_eq!((mapping.dates, mapping.decimal), (crate::csv_table::DateOrder::DayMonthYear, crate::csv_table::DecimalMark::Comma));
         assert_eq!(mapping.kinds["voucher"], None);
         let of = read(&head, &mapping).unwrap();
-        let rows: Vec<String> = of.rows.iter().map(|r| {
-            let figure = |x: Option<Decimal>| x.map(|x| x.normalize().to_string()).unwrap_or_default();
-            format!("{} {} {} {} {}", r.place, r.traded_on, r.kind.code(), figure(r.units), figure(r.total))
-        }).collect();
-        assert_eq!(rows, [
-            "3 2025-01-02 deposit  25000",
-            "4 2025-01-13 buy 60 -5302.3",
-            "5 2025-02-14 dividend  42.5",
-            "6 2025-03-03 sell -20 1790",
-        ]);
+        let rows: Vec<String> = of
+            .rows
+            .iter()
+            .map(|r| {
+                let figure = |x: Option<Decimal>| x.map(|x| x.normalize().to_string()).unwrap_or_default();
+                format!("{} {} {} {} {}", r.place, r.traded_on, r.kind.code(), figure(r.units), figure(r.total))
+            })
+            .collect();
+        assert_eq!(
+            rows,
+            ["3 2025-01-02 deposit  25000", "4 2025-01-13 buy 60 -5302.3", "5 2025-02-14 dividend  42.5", "6 2025-03-03 sell -20 1790",]
+        );
         assert_eq!((of.left_out.len(), of.left_out[0].id.as_str()), (1, "line 7"));
     }
 
@@ -168,7 +171,10 @@ mod tests {
     /// Without a column of words the units and the sign of the cash decide.
     #[test]
     fn signs_decide_where_there_are_no_words() {
-        let head = StatementHead::of(b"date,symbol,quantity,amount\n2025-01-02,,,500\n2025-01-03,AB,10,-100\n2025-01-04,AB,-4,48\n2025-01-05,,,-20").unwrap();
+        let head = StatementHead::of(
+            b"date,symbol,quantity,amount\n2025-01-02,,,500\n2025-01-03,AB,10,-100\n2025-01-04,AB,-4,48\n2025-01-05,,,-20",
+        )
+        .unwrap();
         let kinds: Vec<_> = read(&head, &guess(&head)).unwrap().rows.iter().map(|r| r.kind.code()).collect();
         assert_eq!(kinds, ["deposit", "buy", "sell", "withdrawal"]);
     }

@@ -63,7 +63,11 @@ impl Reader<'_> {
             }
             match self.row(t, place)? {
                 Some(row) if out.rows.iter().any(|r| !id.is_empty() && r.id == id) => {
-                    out.left_out.push(LeftOut { id: row.id, what: t.tag.clone(), why: "another of the same identifier is in the file".to_owned() });
+                    out.left_out.push(LeftOut {
+                        id: row.id,
+                        what: t.tag.clone(),
+                        why: "another of the same identifier is in the file".to_owned(),
+                    });
                 }
                 Some(row) => out.rows.push(row),
                 None => out.left_out.push(LeftOut { id, what: t.tag.clone(), why: "nothing of its kind is kept".to_owned() }),
@@ -90,7 +94,8 @@ impl Reader<'_> {
             let (price, value) = (figure(p, "UNITPRICE")?, figure(p, "MKTVAL")?);
             out.positions.push(StatedPosition { security: self.security(p), units, price, value });
         }
-        let cash = [("INVBAL", "AVAILCASH"), ("LEDGERBAL", "BALAMT")].into_iter().find_map(|(within, tag)| Some((self.node.find(within)?, tag)));
+        let cash =
+            [("INVBAL", "AVAILCASH"), ("LEDGERBAL", "BALAMT")].into_iter().find_map(|(within, tag)| Some((self.node.find(within)?, tag)));
         if let Some((balance, tag)) = cash
             && let Some(amount) = figure(balance, tag)?
         {
@@ -187,7 +192,10 @@ fn figure(of: &Node, tag: &str) -> Result<Option<Decimal>, StatementError> {
     }
     let number = Decimal::from_str(&text.replace(',', ".")).or_else(|_| Decimal::from_scientific(text));
     let number = number.ok().filter(|x| x.abs() <= MOST.into());
-    let bad = || StatementError::Bad { place: format!("{} {}", of.tag, of.text_of("FITID")), problem: format!("{tag} is \"{}\", no amount", short(text)) };
+    let bad = || StatementError::Bad {
+        place: format!("{} {}", of.tag, of.text_of("FITID")),
+        problem: format!("{tag} is \"{}\", no amount", short(text)),
+    };
     number.map(Some).ok_or_else(bad)
 }
 

@@ -7,8 +7,8 @@ use crate::{
     extract::{Body, Path, Query},
 };
 use artemon_app::{
-    self as app, AccountStatement, AccountStatementRequest, Entered, FitAnswer, Given, LedgerFormat, LedgerPage, LedgerRequest, LedgerTerms,
-    Made, NewAccount, OrderChange, OrderRequest, OrderSheet, ResultsAnswer, StatementImport,
+    self as app, AccountStatement, AccountStatementRequest, Entered, FitAnswer, Given, LedgerFormat, LedgerPage, LedgerRequest,
+    LedgerTerms, Made, NewAccount, OrderChange, OrderRequest, OrderSheet, ResultsAnswer, StatementImport,
 };
 use artemon_core::domain::Day;
 use axum::{Json, extract::Multipart, http::StatusCode, response::Response};
@@ -125,7 +125,11 @@ pub(crate) async fn save_terms(caller: Caller, Body(terms): Body<LedgerTerms>) -
 /// Changes an order that works, from the next session on.
 #[utoipa::path(put, path = "/api/ledger/orders/{order}", tag = "ledger", params(("order" = String, Path)), request_body = OrderChange,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn change_order(caller: Caller, Path(order): Path<String>, Body(change): Body<OrderChange>) -> Result<StatusCode, Problem> {
+pub(crate) async fn change_order(
+    caller: Caller,
+    Path(order): Path<String>,
+    Body(change): Body<OrderChange>,
+) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::change_order(ctx, &order, &change)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -187,6 +191,8 @@ pub(crate) async fn undo_statement(caller: Caller, Path(id): Path<String>) -> Re
 #[derive(Debug, Deserialize, IntoParams)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct FileQuery {
+    /// "csv", "xlsx" or "json".
+    #[param(value_type = String)]
     format: LedgerFormat,
     /// The day; the newest session when absent.
     #[param(value_type = Option<String>)]
@@ -195,7 +201,8 @@ pub(crate) struct FileQuery {
 
 /// The ledger as a file: the journal as CSV, a workbook, or everything as JSON.
 #[utoipa::path(get, path = "/api/ledger/file", tag = "ledger", params(FileQuery),
-    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 422, body = Problem)))]
+    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 400, body = Problem),
+        (status = 422, body = Problem)))]
 pub(crate) async fn file(caller: Caller, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
     let request = LedgerRequest { as_of: query.as_of, ..LedgerRequest::default() };
     let (kind, name) = match query.format {

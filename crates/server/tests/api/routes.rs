@@ -139,12 +139,7 @@ fn rows() -> Vec<Row> {
             json!({ "reason_right": true, "lesson": "Wait for the price." }),
             Some(("/api/decisions/{decision}/reviews", json!({}))),
         ),
-        (
-            "POST /api/ledger/accounts",
-            "/api/ledger/accounts",
-            json!({ "name": "Elsewhere", "currency": "XFA", "kind": "by_hand" }),
-            None,
-        ),
+        ("POST /api/ledger/accounts", "/api/ledger/accounts", json!({ "name": "Elsewhere", "currency": "XFA", "kind": "by_hand" }), None),
         (
             "POST /api/ledger/statements",
             "/api/ledger/statements",
@@ -152,12 +147,7 @@ fn rows() -> Vec<Row> {
             Some(("/api/ledger/statements", "no table".into())),
         ),
         ("GET /api/ledger/statements", "/api/ledger/statements", NONE, None),
-        (
-            "DELETE /api/ledger/statements/{id}",
-            "/api/ledger/statements/{import}",
-            NONE,
-            Some(("/api/ledger/statements/nosuch", NONE)),
-        ),
+        ("DELETE /api/ledger/statements/{id}", "/api/ledger/statements/{import}", NONE, Some(("/api/ledger/statements/nosuch", NONE))),
         ("POST /api/ledger", "/api/ledger", json!({}), Some(("/api/ledger", json!({ "index": "NOSUCH" })))),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Watch", "body": {} }), None),
         ("POST /api/documents", "/api/documents", json!({ "kind": "list", "name": "Later", "body": {} }), None),

@@ -2,10 +2,7 @@
 
 use super::super::books::{BY_HAND, event, whole_market};
 use crate::Ctx;
-use artemon_core::{
-    domain::Day,
-    ledger::What,
-};
+use artemon_core::{domain::Day, ledger::What};
 use artemon_store::{KeptAccount, KeptEvent};
 use rust_decimal::Decimal;
 
@@ -29,7 +26,9 @@ fn same(a: &What, b: &What) -> bool {
         (What::Deposit { amount: a }, What::Deposit { amount: b }) | (What::Withdrawal { amount: a }, What::Withdrawal { amount: b }) => {
             near(*a, *b)
         }
-        (What::RecordedIncome { security: s, amount: a }, What::RecordedIncome { security: t, amount: b }) => s.key() == t.key() && near(*a, *b),
+        (What::RecordedIncome { security: s, amount: a }, What::RecordedIncome { security: t, amount: b }) => {
+            s.key() == t.key() && near(*a, *b)
+        }
         (What::Split { security: s, ratio: a }, What::Split { security: t, ratio: b }) => s.key() == t.key() && near(*a, *b),
         _ => false,
     }

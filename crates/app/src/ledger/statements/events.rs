@@ -25,11 +25,8 @@ struct Converted {
 
 impl Rates<'_> {
     fn to_own(&self, currency: &str, day: Day) -> Result<Converted, String> {
-        let currency = if currency.is_empty() {
-            self.own
-        } else {
-            currency.parse().map_err(|_| format!("\"{currency}\" is no currency"))?
-        };
+        let currency =
+            if currency.is_empty() { self.own } else { currency.parse().map_err(|_| format!("\"{currency}\" is no currency"))? };
         if currency == self.own {
             return Ok(Converted { currency, rate: Decimal::ONE });
         }
@@ -89,7 +86,8 @@ pub(super) fn of(rates: &Rates<'_>, row: &StatementRow) -> Result<(Vec<What>, Op
         StatementKind::Fee => vec![What::RecordedIncome { security: account(), amount: -total()?.abs() }],
         StatementKind::Reinvest => {
             let spent = total()?.abs();
-            let bought = Recorded { fee: Decimal::ZERO, ..priced(&to_own, needed()?, units()?, Side::Buy, row.total.unwrap_or_default().abs()) };
+            let bought =
+                Recorded { fee: Decimal::ZERO, ..priced(&to_own, needed()?, units()?, Side::Buy, row.total.unwrap_or_default().abs()) };
             vec![What::RecordedIncome { security: needed()?, amount: spent }, What::Recorded(bought)]
         }
         StatementKind::Split => vec![What::Split { security: needed()?, ratio: units()? }],
@@ -111,9 +109,11 @@ fn traded(row: &StatementRow, to_own: &Converted, security: Security, units: Dec
     let of_total = row.total.map(|t| if side == Side::Buy { t.abs() - costs } else { t.abs() + costs + row.withheld.unwrap_or_default() });
     let value = of_total.or(at_price).filter(|v| !v.is_sign_negative()).ok_or("it says neither a price nor an amount")?;
     // As R42 of the fixtures has it: more than 0.01 a unit and half a percent apart is odd.
-    let off = |stated: Decimal| (stated - value).abs() > units / Decimal::ONE_HUNDRED && (stated - value).abs() > value / Decimal::from(200);
+    let off =
+        |stated: Decimal| (stated - value).abs() > units / Decimal::ONE_HUNDRED && (stated - value).abs() > value / Decimal::from(200);
     let odd = at_price.filter(|p| of_total.is_some() && off(*p));
-    let says = odd.map(|p| format!("quantity × price is {}, the cash that moved says {}", p.round_dp(2).normalize(), value.round_dp(2).normalize()));
+    let says = odd
+        .map(|p| format!("quantity × price is {}, the cash that moved says {}", p.round_dp(2).normalize(), value.round_dp(2).normalize()));
     let trade = Recorded { fee: costs * to_own.rate, ..priced(to_own, security, units, side, value) };
     Ok((trade, says))
 }

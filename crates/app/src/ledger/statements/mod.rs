@@ -206,7 +206,8 @@ fn planned(
 fn content(row: &StatementRow) -> String {
     let s = &row.security;
     let figure = |x: Option<rust_decimal::Decimal>| x.map(|x| x.normalize().to_string()).unwrap_or_default();
-    [&row.traded_on.to_string(), row.kind.code(), &s.isin, &s.symbol, &s.name, &figure(row.units), &figure(row.total), &row.memo].join("\u{1f}")
+    [&row.traded_on.to_string(), row.kind.code(), &s.isin, &s.symbol, &s.name, &figure(row.units), &figure(row.total), &row.memo]
+        .join("\u{1f}")
 }
 
 /// Books the journal with the new rows: those that the books do not allow are marked as refused. Also why nothing can be taken: an entry
@@ -282,7 +283,11 @@ fn row(ctx: &Ctx, p: &Planned) -> AccountStatementRow {
         id: p.row.id.clone(),
         date: p.row.traded_on,
         kind: p.row.kind,
-        what: [&p.row.security.name, &p.row.security.symbol, &p.row.security.isin].into_iter().find(|t| !t.is_empty()).cloned().unwrap_or_default(),
+        what: [&p.row.security.name, &p.row.security.symbol, &p.row.security.isin]
+            .into_iter()
+            .find(|t| !t.is_empty())
+            .cloned()
+            .unwrap_or_default(),
         symbol: match security {
             Some(artemon_core::ledger::Security::Listed { symbol, .. }) => Some(symbol.to_string()),
             _ => None,

@@ -30,7 +30,10 @@ pub(super) fn statement(
     bytes: &[u8],
     asked: Option<&StatementMapping>,
 ) -> Result<(Statement, Option<(StatementHead, StatementMappingAnswer)>), AppError> {
-    let unusable = |e: &StatementError| AppError::Unusable { what: "The statement".to_owned(), problem: e.to_string().trim_end_matches('.').to_owned() };
+    let unusable = |e: &StatementError| AppError::Unusable {
+        what: "The statement".to_owned(),
+        problem: e.to_string().trim_end_matches('.').to_owned(),
+    };
     if ofx::is_ofx(bytes) {
         let mut all = ofx::read(bytes).map_err(|e| unusable(&e))?;
         if all.len() > 1 {
@@ -52,9 +55,10 @@ pub(super) fn statement(
     let statement = match csv_statement::read(&head, &mapping) {
         Ok(statement) => statement,
         // The mapping is shown all the same, so that it can be mended.
-        Err(e) if asked.is_none() => {
-            Statement { left_out: vec![artemon_formats::statement::LeftOut { id: String::new(), what: "The file".to_owned(), why: e.to_string() }], ..Statement::default() }
-        }
+        Err(e) if asked.is_none() => Statement {
+            left_out: vec![artemon_formats::statement::LeftOut { id: String::new(), what: "The file".to_owned(), why: e.to_string() }],
+            ..Statement::default()
+        },
         Err(e) => return Err(unusable(&e)),
     };
     let first = head.rows.iter().take(SHOWN).map(|r| r.1.clone()).collect();

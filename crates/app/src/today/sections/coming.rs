@@ -1,7 +1,11 @@
 //! What is to come for companies that the person follows.
 
 use super::super::{line::Line, page::Look};
-use crate::figures::compact::six_digits;
+use crate::{
+    AppError,
+    figures::compact::six_digits,
+    ledger::{OwnDate, own_dates},
+};
 use artemon_core::{
     domain::Day,
     today::{self, Coming, event_words},
@@ -33,9 +37,27 @@ pub struct ComingLine {
     pub why: String,
 }
 
-pub(crate) fn coming(look: &Look<'_>) -> Vec<ComingLine> {
+pub(crate) fn coming(look: &Look<'_>) -> Result<Vec<ComingLine>, AppError> {
     let all = today::coming(&look.ctx.engine, look.t(), DAYS, look.all.keys().copied());
-    all.into_iter().map(|c| line(look, &c)).collect()
+    let own = own_dates(look.ctx, look.t(), DAYS)?;
+    let mut all: Vec<ComingLine> = all.into_iter().map(|c| line(look, &c)).chain(own.into_iter().map(|d| own_line(look, d))).collect();
+    all.sort_by_key(|l| l.date);
+    Ok(all)
+}
+
+fn own_line(look: &Look<'_>, own: OwnDate) -> ComingLine {
+    let c = look.now.as_of.company(own.company);
+    ComingLine {
+        line: look.away.line("coming", &format!("{}/{}", c.company().id, own.what), &own.date),
+        date: own.date,
+        symbol: c.symbol().to_owned(),
+        name: c.company().name.clone(),
+        what: own.what,
+        amount: None,
+        currency: c.listing_currency().to_string(),
+        expected: false,
+        why: "your ledger".to_owned(),
+    }
 }
 
 fn line(look: &Look<'_>, coming: &Coming) -> ComingLine {

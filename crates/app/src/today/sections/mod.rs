@@ -3,6 +3,7 @@
 mod alerts;
 mod coming;
 mod insiders;
+mod ledger;
 mod lows;
 mod movers;
 mod screens;
@@ -15,6 +16,8 @@ pub use coming::ComingLine;
 pub(super) use coming::coming;
 pub(super) use insiders::bought;
 pub use insiders::{InsiderLine, InsiderLines, MarketTrade, TradesAnswer, TradesRequest, market_trades};
+pub(super) use ledger::ledger;
+pub use ledger::{LedgerLine, LedgerLines};
 pub(super) use lows::lows;
 pub use lows::{LowLine, LowLines};
 pub(super) use movers::movers;

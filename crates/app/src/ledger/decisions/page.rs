@@ -1,15 +1,11 @@
 //! All decisions: which to look at again, what came of each, and the record.
 
 use super::{
+    super::{books::order_states, page::index_compared},
     decide::{Body, Screened},
     review::Review,
 };
-use crate::{
-    AppError, Ctx,
-    documents::known::KnownCompany,
-    figures::compact::six_digits,
-    ledger::{index_compared, order_states},
-};
+use crate::{AppError, Ctx, documents::known::KnownCompany, figures::compact::six_digits};
 use artemon_core::{
     decisions::{Choice, Judged, Outcome, Record, outcome, record},
     domain::Day,

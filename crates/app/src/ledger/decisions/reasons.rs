@@ -2,11 +2,11 @@
 
 use crate::{
     AppError, Ctx,
-    alerts::{AlertBody, AlertOf, AlertWhat, Repeat},
     documents::{DocumentFile, add_document, kind::DocumentKind, known::KnownCompany},
 };
 use artemon_core::{domain::Day, formula::Unit, panel::CompanyAt};
 use serde::{Deserialize, Serialize};
+use serde_json::json;
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
@@ -61,7 +61,10 @@ impl Reasons {
         for formula in &self.wrong_when {
             let compiled = ctx.engine.compile(formula).map_err(|e| AppError::formula(formula, e))?;
             if compiled.unit != Unit::Flag {
-                return refused(&format!("\"{formula}\""), "it is neither true nor false; compare it with something, as in roe < 8 %".to_owned());
+                return refused(
+                    &format!("\"{formula}\""),
+                    "it is neither true nor false; compare it with something, as in roe < 8 %".to_owned(),
+                );
             }
         }
         Ok(())
@@ -76,14 +79,8 @@ pub(crate) fn tell_when_wrong(ctx: &Ctx, c: &CompanyAt<'_>, reasons: &Reasons) -
     let wrong = reasons.wrong_when.iter().map(|f| (format!("{}: wrong if {f}", c.symbol()), f.as_str()));
     let worth = reasons.tell_at_value.then(|| (format!("{}: the value is reached", c.symbol()), "price >= intrinsic_value"));
     for (name, formula) in wrong.chain(worth) {
-        let alert = AlertBody {
-            what: AlertWhat::Formula { formula: formula.to_owned() },
-            of: AlertOf::Companies { companies: vec![KnownCompany::of(c)] },
-            repeat: Repeat::EachTime,
-            mail: false,
-            paused: false,
-        };
-        let body = serde_json::to_value(alert).unwrap_or_default();
+        let what = json!({ "kind": "formula", "formula": formula });
+        let body = json!({ "what": what, "of": { "kind": "companies", "companies": [KnownCompany::of(c)] } });
         let name: String = name.chars().take(80).collect();
         let new = DocumentFile { kind: DocumentKind::Alert, folder: "Decisions".to_owned(), name, note: String::new(), body };
         // One of the name waits for the same thing already.

@@ -1,6 +1,7 @@
 //! One decision: what was seen then, what is seen now, why the value changed, what was thought of it since.
 
 use super::{
+    super::{books::order_states, page::index_compared},
     page::{DecisionRow, read, row},
     reasons::Reasons,
     review::Review,
@@ -9,7 +10,6 @@ use super::{
 use crate::{
     AppError, Ctx, DecisionsRequest,
     companies::{ValueChangeAnswer, change_answer},
-    ledger::{index_compared, order_states},
 };
 use artemon_core::{
     changes::value_change,

@@ -7,12 +7,12 @@ mod review;
 mod seen;
 mod then_and_now;
 
-pub(crate) use decide::written;
+pub(super) use decide::written;
 pub use decide::{Decided, NewDecision, Screened, decide};
 pub use page::{DecisionRow, DecisionsPage, DecisionsRequest, ScreenRecord, decisions};
-pub(crate) use page::{due_reviews, origins};
+pub(super) use page::{due_reviews, origins};
 pub use reasons::Reasons;
-pub(crate) use reasons::tell_when_wrong;
+pub(super) use reasons::tell_when_wrong;
 pub use review::{Review, add_review};
 pub use seen::{Seen, SeenFigure};
 pub use then_and_now::{DecisionAnswer, FigureThenAndNow, decision};

@@ -76,7 +76,8 @@ pub(crate) fn written(
 ) -> Result<store::NewDecision, AppError> {
     reasons.check(ctx, c.t())?;
     let body = Body { choice, reasons: reasons.clone(), screen: screened(ctx, reasons.screen.as_deref())?, seen: seen(ctx, c) };
-    let json = |of: serde_json::Result<String>| of.map_err(|e| AppError::Unusable { what: "The decision".to_owned(), problem: e.to_string() });
+    let json =
+        |of: serde_json::Result<String>| of.map_err(|e| AppError::Unusable { what: "The decision".to_owned(), problem: e.to_string() });
     Ok(store::NewDecision {
         decided_on: c.t().to_string(),
         company: json(serde_json::to_string(&KnownCompany::of(c)))?,
