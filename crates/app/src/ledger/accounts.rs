@@ -7,7 +7,7 @@ use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountKind, LotRule, Recorded, Security, Side, What, decimal},
 };
-use artemon_store::{KeptAccount, KeptEvent, Landing, NewDecision, NewEvent};
+use artemon_store::{KeptAccount, KeptEvent, Landed, Landing, NewDecision, NewEvent};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -257,18 +257,18 @@ pub(super) fn add_with(
     let _one = ctx.home.booking();
     let first = ctx.home.people.journal_end(&ctx.person)?.0 + 1;
     let new: Vec<NewEvent> = (first..).zip(what).map(|(n, what)| kept(&account.id, date, what, format!("{BY_HAND}{n}"))).collect();
-    land(ctx, Landing { events: &new, decision, ..Landing::default() })
+    land(ctx, Landing { events: &new, decision, ..Landing::default() }).map(|landed| landed.first.cast_unsigned())
 }
 
-/// Lands events if the books allow them; gives the number of the first. Whoever calls holds the right to book.
-pub(super) fn land(ctx: &Ctx, landing: Landing<'_>) -> Result<u64, AppError> {
+/// Lands events if the books allow them. Whoever calls holds the right to book.
+pub(super) fn land(ctx: &Ctx, landing: Landing<'_>) -> Result<Landed, AppError> {
     let people = &ctx.home.people;
     check(ctx, &people.accounts(&ctx.person)?, &with(ctx, landing.events)?)?;
     // The broker begins with the session after the first entry.
     let begun = people.broker_worked(&ctx.person)?.is_some();
     let newest = whole_market(ctx).t.to_string();
     let worked = (!begun).then_some(newest.as_str());
-    Ok(people.land(&ctx.person, &Landing { worked, ..landing })?.cast_unsigned())
+    Ok(people.land(&ctx.person, &Landing { worked, ..landing })?)
 }
 
 /// The journal as it would be with some events more.

@@ -9,11 +9,11 @@ use serde_json::{Value, json};
 use std::{path::Path, sync::Arc};
 use tempfile::TempDir;
 
-fn open(folder: &Path) -> Arc<Home> {
+pub(crate) fn open(folder: &Path) -> Arc<Home> {
     Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
 }
 
-fn demo() -> (TempDir, Arc<Home>) {
+pub(crate) fn demo() -> (TempDir, Arc<Home>) {
     let folder = tempfile::tempdir().unwrap();
     make_demo(folder.path(), Some(40), false).unwrap();
     let home = open(folder.path());
@@ -21,27 +21,27 @@ fn demo() -> (TempDir, Arc<Home>) {
     (folder, home)
 }
 
-fn account(home: &Arc<Home>, name: &str, kind: &str, deposit: f64) -> String {
+pub(crate) fn account(home: &Arc<Home>, name: &str, kind: &str, deposit: f64) -> String {
     let new: NewAccount = serde_json::from_value(json!({"name": name, "currency": "ZOC", "kind": kind, "deposit": deposit})).unwrap();
     add_account(&now(home), &new).unwrap().id
 }
 
-fn page(home: &Arc<Home>) -> LedgerPage {
+pub(crate) fn page(home: &Arc<Home>) -> LedgerPage {
     ledger_page(&now(home), &LedgerRequest::default()).unwrap()
 }
 
-fn order(account: &str, symbol: &str, more: &Value) -> OrderRequest {
+pub(crate) fn order(account: &str, symbol: &str, more: &Value) -> OrderRequest {
     let mut all = json!({"account": account, "symbol": symbol, "side": "buy", "good": "until_cancelled"});
     all.as_object_mut().unwrap().extend(more.as_object().unwrap().clone());
     serde_json::from_value(all).unwrap()
 }
 
-fn sessions(home: &Arc<Home>, sessions: usize) {
+pub(crate) fn sessions(home: &Arc<Home>, sessions: usize) {
     next_sessions(&now(home), FeedRequest { sessions }).unwrap();
 }
 
 /// Someone who trades every day in the currency of the accounts.
-fn symbol(home: &Arc<Home>) -> String {
+pub(crate) fn symbol(home: &Arc<Home>) -> String {
     let screen = artemon_core::screening::Screen::default();
     let rows = artemon_app::whole_screen(&now(home), &screen).unwrap().rows;
     let account = account(home, "Looking", "simulated", 1_000_000.0);

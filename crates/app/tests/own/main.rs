@@ -1,8 +1,10 @@
 //! What is a person's own: kept, used for every figure that depends on it and for no other, never lost without a word.
 #![allow(clippy::unwrap_used)]
 
+mod account_statements;
 mod assumptions;
 mod caches;
+mod decisions;
 mod documents;
 mod evidence;
 mod folders;

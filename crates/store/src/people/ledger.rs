@@ -65,6 +65,15 @@ pub struct Landing<'l> {
     pub worked: Option<&'l str>,
 }
 
+/// What landed.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Landed {
+    /// The number of the first event.
+    pub first: i64,
+    /// The id of the import.
+    pub import: Option<String>,
+}
+
 /// A statement that is imported.
 #[derive(Clone, Debug, PartialEq, Eq)]
 #[allow(missing_docs)]
@@ -172,12 +181,12 @@ impl People {
         Ok(diesel::delete(mine).execute(&mut *self.writer())?)
     }
 
-    /// Lands in the journal, all of it or nothing. Gives the number of the first event.
+    /// Lands in the journal, all of it or nothing.
     ///
     /// # Errors
     /// When it cannot be written: then nothing is. Of an event whose key is there already nothing is written either.
-    pub fn land(&self, person: &PersonId, landing: &Landing<'_>) -> Result<i64, StoreError> {
-        let first = self.writer().immediate_transaction::<i64, diesel::result::Error, _>(|c| {
+    pub fn land(&self, person: &PersonId, landing: &Landing<'_>) -> Result<Landed, StoreError> {
+        let landed = self.writer().immediate_transaction::<_, diesel::result::Error, _>(|c| {
             let import = landing.import.map(|import| insert_import(c, person, import)).transpose()?;
             let first = insert_events(c, person, landing.events, import.as_deref())?;
             if let Some(decision) = landing.decision {
@@ -187,9 +196,9 @@ impl People {
                 let row = (broker_worked::person_id.eq(person.as_str()), broker_worked::session.eq(session));
                 diesel::replace_into(broker_worked::table).values(row).execute(c)?;
             }
-            Ok(first)
+            Ok(Landed { first, import })
         })?;
-        Ok(first)
+        Ok(landed)
     }
 
     /// The statements that a person imported, newest first, with how many events of each are in the journal.

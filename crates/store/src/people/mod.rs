@@ -16,7 +16,7 @@ mod visits;
 pub use decisions::{KeptDecision, KeptReview, NewDecision};
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 pub use firings::{Firing, NewFiring};
-pub use ledger::{KeptAccount, KeptEvent, KeptStatement, Landing, NewEvent, NewStatement};
+pub use ledger::{KeptAccount, KeptEvent, KeptStatement, Landed, Landing, NewEvent, NewStatement};
 pub use mails::{KeptMail, NewMail};
 pub use overrides::KeptOverride;
 pub use person::{LOCAL, PersonId};

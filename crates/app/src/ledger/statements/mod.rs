@@ -270,9 +270,8 @@ fn take(ctx: &Ctx, account: &KeptAccount, file: &str, rows: &[Planned], settled:
         return Err(AppError::Refused("There is nothing new in it.".to_owned()));
     }
     let import = NewStatement { account_id: account.id.clone(), file: file.chars().take(200).collect() };
-    land(ctx, Landing { events: &events, import: Some(&import), ..Landing::default() })?;
-    let newest = ctx.home.people.statement_imports(&ctx.person)?.into_iter().next();
-    newest.map(|i| i.0.id).ok_or_else(|| AppError::Missing { what: "The import".to_owned() })
+    let landed = land(ctx, Landing { events: &events, import: Some(&import), ..Landing::default() })?;
+    landed.import.ok_or_else(|| AppError::Missing { what: "The import".to_owned() })
 }
 
 fn row(ctx: &Ctx, p: &Planned) -> AccountStatementRow {
