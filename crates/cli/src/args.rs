@@ -1,7 +1,10 @@
 //! The words of the command line.
 
 use artemon_app::{Ctx, Home, Options};
-use artemon_core::domain::{Currency, Day, Table};
+use artemon_core::{
+    domain::{Currency, Day, Table},
+    ledger::Good,
+};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::{net::SocketAddr, path::PathBuf};
 
@@ -83,6 +86,11 @@ impl Shared {
         Ok(Home::open_to_read(self.options(Folder::Data)?)?.local_ctx()?)
     }
 
+    /// Opens the folder to write it, which one program at a time does.
+    pub(crate) fn to_write(&self) -> anyhow::Result<Ctx> {
+        Ok(Home::open(self.options(Folder::Data)?)?.local_ctx()?)
+    }
+
     pub(crate) fn options(&self, folder: Folder) -> anyhow::Result<Options> {
         Ok(Options { folder: self.folder(folder)?, base: self.base })
     }
@@ -112,6 +120,10 @@ pub(crate) enum Command {
     Today(TodayArgs),
     /// Accounts, orders and what came of them
     Ledger(LedgerArgs),
+    /// What is held, with cost, worth and gain
+    Holdings(HoldingsArgs),
+    /// Orders for the simulated broker: list, buy, sell, cancel
+    Order(OrderArgs),
     /// Turns, levels, gaps and candles of prices, insiders' trades and what followed them
     PriceBehaviour(BehaviourArgs),
     /// List all measures
@@ -222,6 +234,95 @@ pub(crate) enum LedgerCommand {
         /// A JSON document of accounts and entries, as docs/ledger.md describes it
         file: PathBuf,
     },
+    /// Opens an account
+    Open {
+        /// Its name, unlike that of any other
+        name: String,
+        /// Of its cash
+        #[arg(long)]
+        currency: Currency,
+        /// What is in it at first
+        #[arg(long, default_value_t = 0.0)]
+        deposit: f64,
+        /// What happens in it is recorded; otherwise the simulated broker works its orders
+        #[arg(long)]
+        by_hand: bool,
+    },
+    /// Holds a statement of a broker, OFX or CSV, against the journal, and takes it in with --take
+    Statement {
+        /// The file
+        file: PathBuf,
+        /// The account by its name
+        #[arg(long, value_name = "NAME")]
+        account: String,
+        /// Take in what is new
+        #[arg(long)]
+        take: bool,
+    },
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct HoldingsArgs {
+    /// The date, like 2024-06-30 (default: the newest session)
+    #[arg(long, value_name = "D")]
+    pub(crate) as_of: Option<Day>,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct OrderArgs {
+    #[command(subcommand)]
+    pub(crate) command: OrderCommand,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum OrderCommand {
+    /// Orders that work, and what became of the others
+    List,
+    /// Gives an order to buy, which works from the next session on
+    Buy(TermsArgs),
+    /// Gives an order to sell, which works from the next session on
+    Sell(TermsArgs),
+    /// Cancels an order that works
+    Cancel {
+        /// Its name, like B12
+        order: String,
+    },
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct TermsArgs {
+    /// A symbol, ISIN or id
+    pub(crate) symbol: String,
+    /// In the listing's currency (default: the price to pay, or the last close where that is lower)
+    #[arg(long, value_name = "P", conflicts_with = "market")]
+    pub(crate) limit: Option<f64>,
+    /// At the open of the next session, whatever the price
+    #[arg(long)]
+    pub(crate) market: bool,
+    /// How many shares
+    #[arg(long, value_name = "N", required_unless_present = "amount", conflicts_with = "amount")]
+    pub(crate) shares: Option<f64>,
+    /// For how much, in the account's currency
+    #[arg(long, value_name = "X")]
+    pub(crate) amount: Option<f64>,
+    /// The account by its name (default: the only simulated one)
+    #[arg(long, value_name = "NAME")]
+    pub(crate) account: Option<String>,
+    /// "day", "until_cancelled" or a day
+    #[arg(long, value_name = "G", default_value = "day")]
+    pub(crate) good: Good,
+    /// Sell what is bought at this price
+    #[arg(long, value_name = "P")]
+    pub(crate) sell_at: Option<f64>,
+    /// Why, in your words
+    #[arg(long, value_name = "TEXT")]
+    pub(crate) thesis: Option<String>,
+    /// A limit far from the price is meant
+    #[arg(long)]
+    pub(crate) sure: bool,
+    /// Say what it would come to, and give no order
+    #[arg(long)]
+    pub(crate) dry_run: bool,
 }
 
 #[derive(Debug, Args)]

@@ -52,6 +52,8 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::PriceBehaviour(a) => cmd::price_behaviour::run(&shared, &a),
         Command::Today(a) => cmd::today::run(&shared, &a),
         Command::Ledger(a) => cmd::ledger::run(&shared, &a),
+        Command::Holdings(a) => cmd::holdings::run(&shared, &a),
+        Command::Order(a) => cmd::order::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),
     }

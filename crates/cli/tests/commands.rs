@@ -146,6 +146,40 @@ fn the_golden_ledgers_are_printed() {
     assert!(csv.lines().nth(12).unwrap().starts_with("12,2022-03-15,Paper,recorded,,Invented bond 4 % 2030,30.0,98.5,"), "{csv}");
 }
 
+/// An account is opened, an order given, listed and cancelled; a statement is looked at, taken in, and held.
+#[test]
+fn accounts_orders_and_statements_are_worked_from_the_terminal() {
+    let data = golden_dataset();
+    let run = |args: &[&str]| artemon(data.path(), &[args, &["--format", "json"]].concat());
+    let ask = |args: &[&str]| -> serde_json::Value {
+        let output = run(args);
+        assert!(output.status.success(), "{args:?}: {}", stderr(&output));
+        serde_json::from_slice(&output.stdout).unwrap()
+    };
+    assert!(stderr(&run(&["order", "buy", "DRUA", "--shares", "5"])).contains("no simulated account"));
+    ask(&["ledger", "open", "Home", "--currency", "XFA", "--deposit", "5000"]);
+    ask(&["ledger", "open", "Broker", "--currency", "XFA", "--by-hand"]);
+    let dry = ask(&["order", "buy", "DRUA", "--limit", "100", "--amount", "1000", "--dry-run"]);
+    assert!(dry["order"].is_null() && dry["sheet"]["sentence"].as_str().unwrap().starts_with("Buy 10 at 100"), "{dry}");
+    assert_eq!(ask(&["order", "list"]), serde_json::json!([]));
+    let given = ask(&["order", "buy", "DRUA", "--limit", "100", "--amount", "1000", "--good", "until_cancelled", "--thesis", "Cheap."]);
+    let order = given["order"].as_str().unwrap();
+    assert_eq!(ask(&["order", "list"])[0]["state"], "open");
+    ask(&["order", "cancel", order]);
+    assert_eq!(ask(&["order", "list"])[0]["state"], "cancelled");
+    assert!(stderr(&run(&["order", "sell", "DRUA", "--shares", "5"])).contains("holds 0"));
+    let file = data.path().join("trades.csv");
+    std::fs::write(&file, "date,type,symbol,quantity,price,amount\n2024-01-15,deposit,,,,900\n2024-01-16,buy,DRUA,5,100,-501\n").unwrap();
+    let statement = ["ledger", "statement", file.to_str().unwrap(), "--account", "Broker"];
+    assert_eq!(ask(&statement)["new"], 2);
+    assert!(ask(&[&statement[..], &["--take"]].concat())["taken"].is_string());
+    let held = ask(&["holdings"]);
+    assert_eq!(
+        (held[0]["symbol"].as_str(), held[0]["quantity"].as_f64(), held[0]["cost"].as_f64()),
+        (Some("DRUA"), Some(5.0), Some(501.0))
+    );
+}
+
 /// What a ledger document gets wrong is told by the entry that does.
 #[test]
 fn a_ledger_that_cannot_be_is_refused_by_its_entry() {

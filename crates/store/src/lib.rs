@@ -18,6 +18,7 @@ pub use files::has_dataset;
 pub use lock::FolderLock;
 pub use people::{
     Document, DocumentHead, DocumentVersion, Firing, KeptAccount, KeptDecision, KeptEvent, KeptMail, KeptOverride, KeptReview, KeptRun,
-    KeptStatement, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId, Saved, Visit,
+    KeptStatement, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId, Saved,
+    Visit,
 };
 pub use swap::swap_dataset;

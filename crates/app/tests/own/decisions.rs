@@ -84,7 +84,8 @@ fn an_order_carries_its_reasons() {
     let reasons = json!({"thesis": "Under its value.", "confidence": 0.6});
     let bad = order(&home_account, &symbol, &json!({"at": "market", "quantity": 5, "reasons": {"confidence": 0.99}}));
     assert!(place_order(&now(&home), &bad).unwrap_err().to_string().contains("99 %"));
-    let bought = place_order(&now(&home), &order(&home_account, &symbol, &json!({"at": "market", "quantity": 5, "reasons": reasons}))).unwrap();
+    let bought =
+        place_order(&now(&home), &order(&home_account, &symbol, &json!({"at": "market", "quantity": 5, "reasons": reasons}))).unwrap();
     let never = order(&home_account, &symbol, &json!({"limit": 0.5, "quantity": 5, "sure": true, "reasons": reasons}));
     let never = place_order(&now(&home), &never).unwrap();
     sessions(&home, 3);

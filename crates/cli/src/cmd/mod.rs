@@ -2,8 +2,10 @@
 
 pub(crate) mod evaluate;
 pub(crate) mod explain;
+pub(crate) mod holdings;
 pub(crate) mod ledger;
 pub(crate) mod measures;
+pub(crate) mod order;
 pub(crate) mod price_behaviour;
 pub(crate) mod rank;
 pub(crate) mod screen;
