@@ -4031,6 +4031,8 @@ export interface components {
              */
             cost_a_share: number;
             currency: string;
+            /** @description The decision to buy it, where one was written down, and the first line of its thesis. */
+            decision?: string | null;
             /** Format: double */
             gain: number;
             /**
@@ -4060,14 +4062,22 @@ export interface components {
             quantity: number;
             /** Format: double */
             red_flags?: number | null;
+            /** @description It is to be looked at again. */
+            review_due: boolean;
             sector: string;
             since: string;
             /** @description Empty of what is on no exchange of the dataset. */
             symbol: string;
+            thesis: string;
             /** Format: double */
             value: number;
             /** Format: double */
             value_base: number;
+            /**
+             * Format: double
+             * @description What it was thought to be worth then.
+             */
+            value_then?: number | null;
             verdict?: string | null;
             /**
              * Format: double
@@ -4829,6 +4839,12 @@ export interface components {
             company_id: string;
             /** @description Symbol, ISIN or id of the company in this dataset; none forgets what is kept. */
             symbol?: string | null;
+        };
+        /** @description What a word means. */
+        MeantWord: {
+            means?: components["schemas"]["StatementKind"] | null;
+            /** @description In lower case. */
+            word: string;
         };
         /** @description A measure of the catalogue. */
         MeasureInfo: {
@@ -6354,13 +6370,15 @@ export interface components {
         /** @description How a file's columns and words become a statement's. */
         StatementMapping: {
             /** @description The file's header for each field that it has. */
-            columns: Record<string, never>;
+            columns: {
+                [key: string]: string;
+            };
             /** @description The order of dates. */
             dates: components["schemas"]["DateOrder"];
             /** @description The decimal mark. */
             decimal: components["schemas"]["DecimalMark"];
-            /** @description What its words for what happened mean, in lower case; none for what is left out. Without a word the sign of the total decides. */
-            kinds: Record<string, never>;
+            /** @description What its words for what happened mean. Without a word the sign of the total decides. */
+            words: components["schemas"]["MeantWord"][];
         };
         /** @description The headers of a CSV file, and how they are understood. */
         StatementMappingAnswer: {

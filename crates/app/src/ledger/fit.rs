@@ -190,7 +190,7 @@ pub fn order_fit(ctx: &Ctx, request: &OrderRequest) -> Result<FitAnswer, AppErro
 
 /// The soundness of each company as it is written.
 fn grades(ctx: &Ctx, all: &Portfolio<'_>) -> BTreeMap<CompanyIndex, String> {
-    const NUMERALS: [&str; 4] = ["I", "II", "III", "IV"];
+    const NUMERALS: [&str; 4] = ["I", "II", "III", "none"];
     let rows: Vec<CompanyAt<'_>> = all.values().map(|v| ctx.engine.as_of(v.0.t()).company(v.0.index)).collect();
     let Ok(formula) = ctx.engine.compile("soundness") else { return BTreeMap::new() };
     let column = ctx.engine.evaluate(&formula, &rows);

@@ -1,6 +1,9 @@
 //! The place: accounts, holdings, orders, what was closed, and the whole against an index.
 
-use super::books::own_ledger;
+use super::{
+    books::own_ledger,
+    decisions::{HeldFor, held_for},
+};
 use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{
     domain::{Currency, Day},
@@ -127,6 +130,13 @@ pub struct HoldingRow {
     pub buy_below: Option<f64>,
     pub verdict: Option<String>,
     pub red_flags: Option<f64>,
+    /// The decision to buy it, where one was written down, and the first line of its thesis.
+    pub decision: Option<String>,
+    pub thesis: String,
+    /// What it was thought to be worth then.
+    pub value_then: Option<f64>,
+    /// It is to be looked at again.
+    pub review_due: bool,
 }
 
 /// An order.
@@ -221,7 +231,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         (total.xirr, total.index_xirr) = (None, None);
     }
     let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
-    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts) };
+    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts), held_for: held_for(ctx, t)? };
     let journal = known.iter().rev().take(request.lines.unwrap_or(LINES).min(MOST_LINES));
     Ok(LedgerPage {
         as_of: t,
@@ -296,6 +306,7 @@ struct Look<'a> {
     whole: f64,
     /// What is said today of each company that is held.
     said: HashMap<CompanyIndex, Said>,
+    held_for: HashMap<CompanyIndex, HeldFor>,
 }
 
 /// What is said of a company.
@@ -338,6 +349,7 @@ impl<'a> Look<'a> {
     fn holding(&self, a: &AccountReport, h: &HoldingReport) -> HoldingRow {
         let c = self.company(&h.key);
         let said = c.as_ref().and_then(|c| self.said.get(&c.index)).cloned().unwrap_or_default();
+        let why = c.as_ref().and_then(|c| self.held_for.get(&c.index));
         let income = a.income_by_symbol.iter().find(|i| i.symbol == h.symbol).map_or(0.0, |i| i.income);
         HoldingRow {
             account: a.account.to_string(),
@@ -363,6 +375,10 @@ impl<'a> Look<'a> {
             buy_below: said.buy_below,
             red_flags: said.red_flags,
             verdict: said.verdict,
+            thesis: why.map_or_else(String::new, |w| w.thesis.clone()),
+            value_then: why.and_then(|w| w.value_then),
+            review_due: why.is_some_and(|w| w.due),
+            decision: why.map(|w| w.decision.clone()),
         }
     }
 

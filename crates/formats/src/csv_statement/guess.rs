@@ -1,6 +1,6 @@
 //! A first mapping from headers, words and figures.
 
-use super::{StatementField, StatementHead, StatementMapping};
+use super::{MeantWord, StatementField, StatementHead, StatementMapping};
 use crate::{
     csv_table::{guess_dates, guess_decimal},
     statement::StatementKind,
@@ -76,7 +76,7 @@ pub fn guess(head: &StatementHead) -> StatementMapping {
     let figures: Vec<String> = [StatementField::Total, StatementField::Price, StatementField::Units].into_iter().flat_map(cells).collect();
     let dates = cells(StatementField::TradedOn);
     StatementMapping {
-        kinds: words.into_iter().map(|w| (w.clone(), meant(&w))).collect(),
+        words: words.into_iter().map(|word| MeantWord { means: meant(&word), word }).collect(),
         dates: guess_dates(dates.iter().map(String::as_str)),
         decimal: guess_decimal(figures.iter().map(String::as_str)),
         columns,

@@ -60,16 +60,33 @@ impl StatementField {
     ];
 }
 
+/// What a word means.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct MeantWord {
+    /// In lower case.
+    pub word: String,
+    /// None of what is left out.
+    pub means: Option<StatementKind>,
+}
+
+impl StatementMapping {
+    /// What a word means, if the mapping has it.
+    #[must_use]
+    pub fn meant(&self, word: &str) -> Option<&MeantWord> {
+        self.words.iter().find(|w| w.word == word)
+    }
+}
+
 /// How a file's columns and words become a statement's.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct StatementMapping {
     /// The file's header for each field that it has.
-    #[schema(value_type = Object)]
+    #[schema(value_type = BTreeMap<String, String>)]
     pub columns: BTreeMap<StatementField, String>,
-    /// What its words for what happened mean, in lower case; none for what is left out. Without a word the sign of the total decides.
-    #[schema(value_type = Object)]
-    pub kinds: BTreeMap<String, Option<StatementKind>>,
+    /// What its words for what happened mean. Without a word the sign of the total decides.
+    pub words: Vec<MeantWord>,
     /// The order of dates.
     pub dates: DateOrder,
     /// The decimal mark.

@@ -73,8 +73,8 @@ impl Row<'_> {
     fn kind(&self) -> Result<Result<StatementKind, String>, StatementError> {
         let word = self.text(Field::Kind).to_lowercase();
         if !word.is_empty() {
-            return Ok(match self.mapping.kinds.get(&word) {
-                Some(Some(kind)) => Ok(*kind),
+            return Ok(match self.mapping.meant(&word).map(|w| w.means) {
+                Some(Some(kind)) => Ok(kind),
                 Some(None) => Err("the mapping leaves it out".to_owned()),
                 None => Err("the mapping does not say what the word means".to_owned()),
             });
@@ -143,7 +143,7 @@ mod tests {
         let head = StatementHead::of(FILE.as_bytes()).unwrap();
         let mapping = guess(&head);
         assert_eq!((mapping.dates, mapping.decimal), (crate::csv_table::DateOrder::DayMonthYear, crate::csv_table::DecimalMark::Comma));
-        assert_eq!(mapping.kinds["voucher"], None);
+        assert_eq!(mapping.meant("voucher").unwrap().means, None);
         let of = read(&head, &mapping).unwrap();
         let rows: Vec<String> = of
             .rows

@@ -10,6 +10,7 @@ import { useActions } from "../../headless/actions";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { day, price, signed } from "../../headless/format";
 import { useListing } from "../../headless/listing";
+import { useDeciding } from "../../headless/deciding";
 import { useOrdering } from "../../headless/ordering";
 import { tint } from "../../theme/theme";
 
@@ -22,11 +23,14 @@ export function Followed({ company, currency }: { company: Schemas["CompanyHit"]
   const address = useAddress();
   const ask = useListing((s) => s.ask);
   const order = useOrdering((s) => s.ask);
+  const decide = useDeciding((s) => s.ask);
   const [alerting, alert] = useState(false);
   const put = () => ask([company], "its page");
   useActions([
     { keys: "l", label: "Put this company on a list", run: put },
     { keys: "b", label: "Order this company's shares", run: () => order(company.symbol) },
+    { label: "Put this company away: looked at, not now", run: () => decide(company.symbol, "not_now") },
+    { label: "Write down why this company is kept", run: () => decide(company.symbol, "keep") },
     { label: "Set an alert on this company", run: () => alert(true) },
   ]);
   const { symbol, isin, name } = company;
@@ -61,6 +65,12 @@ export function Followed({ company, currency }: { company: Schemas["CompanyHit"]
         <Button onClick={put}>Put on a list</Button>
         <Button onClick={() => alert(true)}>Set an alert</Button>
         <Button onClick={() => order(company.symbol)}>Order</Button>
+        <Button
+          onClick={() => decide(company.symbol, "not_now")}
+          data-hint="Looked at, not now: kept with what you see today"
+        >
+          Not now
+        </Button>
       </Box>
       <Suspense>
         {alerting && (

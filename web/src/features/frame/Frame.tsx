@@ -15,6 +15,7 @@ import { useDragged } from "../../headless/dragged";
 import { day } from "../../headless/format";
 import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
 import { useListing } from "../../headless/listing";
+import { useDeciding } from "../../headless/deciding";
 import { useOrdering } from "../../headless/ordering";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
@@ -31,7 +32,8 @@ const OpenedFigure = lazy(async () => ({ default: (await import("../figure/Opene
 
 const DropDock = lazy(async () => ({ default: (await import("../lists/DropDock")).DropDock }));
 
-const OrderSheet = lazy(async () => ({ default: (await import("../ledger/OrderSheet")).OrderSheet }));
+const OrderSheet = lazy(async () => ({ default: (await import("../ledger/orders/OrderSheet")).OrderSheet }));
+const DecisionForm = lazy(async () => ({ default: (await import("../ledger/decisions/DecisionForm")).DecisionForm }));
 
 const AddToList = lazy(async () => ({ default: (await import("../lists/AddToList")).AddToList }));
 
@@ -55,6 +57,7 @@ export function Frame() {
   const marks = useMarks((s) => s.marked.length > 0);
   const listing = useListing((s) => s.open);
   const ordering = useOrdering((s) => s.symbol !== null);
+  const deciding = useDeciding((s) => s.symbol !== null);
   const dragging = useDragged((s) => s.now !== undefined);
   useActionKeys();
   useNews();
@@ -116,6 +119,7 @@ export function Frame() {
         {dragging && <DropDock />}
         {listing && <AddToList />}
         {ordering && <OrderSheet />}
+        {deciding && <DecisionForm />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>
       <Undone />

@@ -3,78 +3,167 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Dialog from "@mui/material/Dialog";
 import Typography from "@mui/material/Typography";
-import { parseAsString, useQueryState } from "nuqs";
+import { parseAsString, parseAsStringLiteral, useQueryState } from "nuqs";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useLedger } from "../../api/ledger";
+import { ledger, useLedger } from "../../api/ledger";
+import { MenuButton } from "../../components/menu/MenuButton";
 import { Failed, LoadingPage } from "../../components/States";
 import { among, WordChoice } from "../../components/WordChoice";
 import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
 import { compact, signed } from "../../headless/format";
-import { AccountForm } from "./AccountForm";
-import { Accounts } from "./Accounts";
-import { EntryForm } from "./EntryForm";
-import { Closed, Holdings } from "./Holdings";
-import { Journal } from "./Journal";
-import { Orders } from "./Orders";
-import { WealthChart } from "./WealthChart";
+import { AccountForm } from "./entries/AccountForm";
+import { Accounts } from "./holding/Accounts";
+import { EntryForm } from "./entries/EntryForm";
+import { Closed, Holdings } from "./holding/Holdings";
+import { Imports } from "./entries/Imports";
+import { Journal } from "./entries/Journal";
+import { StatementForm } from "./entries/StatementForm";
+import { Decisions } from "./decisions/Decisions";
+import { ResultsView } from "./results/Results";
+import { TermsForm } from "./TermsForm";
+import { tint } from "../../theme/theme";
+import { Orders } from "./orders/Orders";
+import { WealthChart } from "./holding/WealthChart";
 
 type Page = Schemas["LedgerPage"];
 
+const VIEWS = ["Holdings", "Decisions", "Results", "Journal"] as const;
+type View = (typeof VIEWS)[number];
+type Dialogs = "account" | "entry" | "statement" | "terms" | null;
+
 export function LedgerPlace() {
   const [asOf] = useAsOf();
-  const [index, setIndex] = useQueryState("index", parseAsString);
+  const [index] = useQueryState("index", parseAsString);
   const [lines, setLines] = useState<number | null>(null);
   const page = useLedger({ as_of: asOf ?? null, index, lines });
-  const [opening, open] = useState(false);
-  const [entering, enter] = useState(false);
+  const [opened, open] = useState<Dialogs>(null);
   const accounts = page.data?.accounts ?? [];
+  const byHand = accounts.some((a) => a.by_hand);
+  const [view, setView] = useQueryState("view", parseAsStringLiteral(VIEWS).withDefault("Holdings"));
   useActions([
-    { label: "Open an account", run: () => open(true) },
-    ...(accounts.length > 0 ? [{ keys: "n", label: "Enter a deposit or trade", run: () => enter(true) }] : []),
+    { label: "Open an account", run: () => open("account") },
+    { label: "Terms and limits of the ledger", run: () => open("terms") },
+    ...(byHand ? [{ label: "Bring a statement", run: () => open("statement") }] : []),
+    ...(accounts.length > 0 ? [{ keys: "n", label: "Enter a deposit or trade", run: () => open("entry") }] : []),
+    ...VIEWS.map((v) => ({ label: `Ledger: ${v}`, run: () => void setView(v) })),
   ]);
   if (page.error) return <Failed error={page.error} retry={() => void page.refetch()} />;
   if (!page.data) return <LoadingPage />;
   const { data } = page;
   if (accounts.length === 0) return <NoAccount />;
   return (
-    <Box sx={{ height: "100%", overflowY: "auto", px: 2.75, pt: 1.5, pb: 5 }}>
-      <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, flexWrap: "wrap" }}>
-        <Typography variant="h1">Ledger</Typography>
-        <Box sx={{ flex: 1 }} />
-        <Button onClick={() => enter(true)}>Enter…</Button>
-        <Button onClick={() => open(true)}>New account</Button>
-      </Box>
-      <Typography variant="sentence" component="p" sx={{ mt: 0.5, mb: 2 }}>
-        {inASentence(data)}
-        <WordChoice
-          means="The index that the same money is compared with"
-          word={nameOf(data) ?? "an index"}
-          items={among(
-            data.indexes.map((i) => i.id),
-            data.index ?? "",
-            (id) => data.indexes.find((i) => i.id === id)?.name ?? id,
-            (id) => void setIndex(id),
-          )}
-        />
-        {inTheIndex(data)}
-      </Typography>
-      <Box sx={COLUMNS}>
-        <WealthChart page={data} />
-        <Accounts accounts={data.accounts} base={data.base} />
-      </Box>
-      <Holdings page={data} />
-      <Orders orders={data.orders} />
-      {data.closed.length > 0 && <Closed rows={data.closed} />}
-      <Journal page={data} askAll={() => setLines(data.journal_lines)} />
-      <Dialog open={opening} onClose={() => open(false)} fullWidth maxWidth="xs">
-        <AccountForm close={() => open(false)} />
-      </Dialog>
-      <Dialog open={entering} onClose={() => enter(false)} fullWidth maxWidth="sm">
-        <EntryForm accounts={accounts} asOf={data.as_of} close={() => enter(false)} />
-      </Dialog>
+    <Box sx={{ height: "100%", overflowY: "auto", px: 2.75, pt: 1.5, pb: 5, "@media print": { height: "auto" } }}>
+      <Head open={open} byHand={byHand} asOf={asOf} />
+      <Sentence data={data} />
+      <Views view={view} setView={(v) => void setView(v)} due={data.holdings.filter((h) => h.review_due).length} />
+      {view === "Holdings" && (
+        <>
+          <Box sx={COLUMNS}>
+            <WealthChart page={data} />
+            <Accounts accounts={data.accounts} base={data.base} />
+          </Box>
+          <Holdings page={data} />
+          <Orders orders={data.orders} />
+          {data.closed.length > 0 && <Closed rows={data.closed} />}
+        </>
+      )}
+      {view === "Decisions" && <Decisions asOf={asOf} index={index} />}
+      {view === "Results" && <ResultsView asOf={asOf} index={index} />}
+      {view === "Journal" && (
+        <>
+          <Journal page={data} askAll={() => setLines(data.journal_lines)} />
+          <Imports />
+        </>
+      )}
+      <Opened which={opened} data={data} close={() => open(null)} />
     </Box>
+  );
+}
+
+interface HeadProps {
+  open: (which: Dialogs) => void;
+  byHand: boolean;
+  asOf: string | undefined;
+}
+
+function Head({ open, byHand, asOf }: HeadProps) {
+  return (
+    <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, flexWrap: "wrap" }} className="not-on-paper">
+      <Typography variant="h1">Ledger</Typography>
+      <Box sx={{ flex: 1 }} />
+      <Button onClick={() => open("entry")}>Enter…</Button>
+      {byHand && <Button onClick={() => open("statement")}>Statement…</Button>}
+      <Button onClick={() => open("account")}>New account</Button>
+      <MenuButton
+        label="More"
+        items={[
+          { label: "Terms and limits…", run: () => open("terms") },
+          { label: "Export the journal as CSV", run: () => void ledger.file("csv", asOf) },
+          { label: "Export a workbook that goes on computing (XLSX)", run: () => void ledger.file("xlsx", asOf) },
+          { label: "Export everything as JSON", run: () => void ledger.file("json", asOf) },
+        ]}
+      />
+    </Box>
+  );
+}
+
+function Sentence({ data }: { data: Page }) {
+  const [, setIndex] = useQueryState("index", parseAsString);
+  return (
+    <Typography variant="sentence" component="p" sx={{ mt: 0.5, mb: 1 }}>
+      {inASentence(data)}
+      <WordChoice
+        means="The index that the same money is compared with"
+        word={nameOf(data) ?? "an index"}
+        items={among(
+          data.indexes.map((i) => i.id),
+          data.index ?? "",
+          (id) => data.indexes.find((i) => i.id === id)?.name ?? id,
+          (id) => void setIndex(id),
+        )}
+      />
+      {inTheIndex(data)}
+    </Typography>
+  );
+}
+
+/** The parts of the place as words in a line. */
+function Views({ view, setView, due }: { view: View; setView: (to: View) => void; due: number }) {
+  return (
+    <Box role="tablist" aria-label="Parts of the ledger" sx={VIEW_LINE} className="not-on-paper">
+      {VIEWS.map((v) => (
+        <Button
+          key={v}
+          role="tab"
+          aria-selected={v === view}
+          onClick={() => setView(v)}
+          sx={{ borderBottom: 2, borderRadius: 0, borderColor: v === view ? tint("brass") : "transparent" }}
+        >
+          {v}
+          {v === "Decisions" && due > 0 && <span className="brass">&nbsp;{due}</span>}
+        </Button>
+      ))}
+    </Box>
+  );
+}
+
+const VIEW_LINE = { display: "flex", gap: 1, borderBottom: `1px solid ${tint("hairline")}`, mb: 2 };
+
+function Opened({ which, data, close }: { which: Dialogs; data: Page; close: () => void }) {
+  return (
+    <Dialog
+      open={which !== null}
+      onClose={close}
+      fullWidth
+      maxWidth={which === "account" ? "xs" : which === "statement" ? "md" : "sm"}
+    >
+      {which === "account" && <AccountForm close={close} />}
+      {which === "entry" && <EntryForm accounts={data.accounts} asOf={data.as_of} close={close} />}
+      {which === "statement" && <StatementForm accounts={data.accounts.filter((a) => a.by_hand)} close={close} />}
+      {which === "terms" && <TermsForm close={close} />}
+    </Dialog>
   );
 }
 

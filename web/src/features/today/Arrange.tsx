@@ -14,6 +14,7 @@ type Layout = Schemas["TodayLayout"];
 const NAMES: Record<string, string> = {
   under: "Under the price you would pay",
   alerts: "Alerts",
+  ledger: "Orders and holdings",
   insiders: "Insiders bought",
   lows: "At a yearly low, and sound",
   screens: "Your screens",

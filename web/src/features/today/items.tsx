@@ -148,3 +148,15 @@ export const alertItems = ({ alerts }: Answer, to: To): Item[] =>
     why: a.alert,
     fresh: true,
   }));
+
+/** What became of orders and holdings. */
+export const ledgerItems = ({ ledger }: Answer, to: To): Item[] =>
+  ledger.happened.map((l) => ({
+    line: line(l),
+    name: l.name || l.account,
+    ...(l.symbol && { href: to(`/companies/${l.symbol}`), company: { symbol: l.symbol, name: l.name } }),
+    figure: day(l.date).replace(/ \d{4}$/, ""),
+    says: l.says,
+    why: l.account,
+    fresh: true,
+  }));

@@ -1,6 +1,7 @@
 // The sections of the page: what stands in each, where, and what each says when it has nothing.
 import Box from "@mui/material/Box";
 import Link from "@mui/material/Link";
+import Typography from "@mui/material/Typography";
 import { type ReactNode, useMemo } from "react";
 import { Link as RouterLink } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -12,6 +13,7 @@ import {
   comingItems,
   insiderItems,
   judgedItems,
+  ledgerItems,
   lowItems,
   moverItems,
   screenItems,
@@ -62,8 +64,9 @@ export function useSections(answer: Answer, layout: Layout, asOf: string | undef
   const many = (name: string) => items[name]?.length ?? 0;
   return (
     layout.order
-      // Alerts that say nothing need no room.
+      // Alerts that say nothing and a ledger with nothing in it need no room.
       .filter((name) => !layout.hidden.includes(name) && (name !== "alerts" || many(name) > 0))
+      .filter((name) => name !== "ledger" || answer.ledger.sentence !== "")
       .map((name) => ({
         name,
         height: name === "market" ? 6 : HEAD + Math.min(Math.max(many(name), 0.5), LINES_SHOWN),
@@ -87,7 +90,7 @@ interface Head {
 const FOLLOW_NOBODY = "You follow nobody yet: put companies on a list with l, or paste them under Lists.";
 
 /** Of the companies one follows. */
-function ofFollowed({ followed, alerts }: Answer, items: Items): Record<string, Head> {
+function ofFollowed({ followed, alerts, ledger }: Answer, items: Items): Record<string, Head> {
   const none = (says: string) => (followed === 0 ? FOLLOW_NOBODY : says);
   return {
     under: {
@@ -96,6 +99,12 @@ function ofFollowed({ followed, alerts }: Answer, items: Items): Record<string, 
       none: none(`None of the ${followed} companies you follow.`),
     },
     alerts: { title: "Alerts", whole: alerts.count, count: count(items.alerts), none: "None." },
+    ledger: {
+      title: "Orders and holdings",
+      count: count(items.ledger),
+      before: <Typography className="serif second">{ledger.sentence}</Typography>,
+      none: "No order was filled, no dividend paid.",
+    },
     verdicts: {
       title: "New flags, changed verdicts",
       count: count(items.verdicts),
@@ -153,6 +162,7 @@ function insidersInWords({ insiders }: Answer): string {
 const itemsOf = (answer: Answer, to: (path: string) => string): Items => ({
   under: underItems(answer, to),
   alerts: alertItems(answer, to),
+  ledger: ledgerItems(answer, to),
   insiders: insiderItems(answer, to),
   lows: lowItems(answer, to),
   screens: screenItems(answer, to),

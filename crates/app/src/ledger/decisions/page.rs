@@ -154,8 +154,35 @@ pub(crate) fn due_reviews(ctx: &Ctx, t: Day) -> Result<Vec<(CompanyIndex, Day)>,
     Ok(read(ctx, t)?.iter().filter_map(|d| Some((d.company?, d.review_on()?))).collect())
 }
 
+/// Why a company was bought: of the first decision to buy it that is not closed.
+#[derive(Clone, Debug)]
+pub(in crate::ledger) struct HeldFor {
+    pub(in crate::ledger) decision: String,
+    pub(in crate::ledger) thesis: String,
+    /// On today's split basis.
+    pub(in crate::ledger) value_then: Option<f64>,
+    pub(in crate::ledger) due: bool,
+}
+
+/// Why companies were bought.
+pub(in crate::ledger) fn held_for(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, HeldFor>, AppError> {
+    let mut all = HashMap::new();
+    for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy && !d.closed()) {
+        let Some(company) = d.company else { continue };
+        let splits = ctx.engine.as_of(t).company(company).splits_since(d.decided_on);
+        let of = HeldFor {
+            thesis: d.body.reasons.thesis.lines().next().unwrap_or_default().to_owned(),
+            value_then: d.body.seen.value.map(|v| six_digits(v / splits)),
+            due: d.review_on().is_some_and(|day| day <= t),
+            decision: d.id,
+        };
+        all.entry(company).or_insert(of);
+    }
+    Ok(all)
+}
+
 /// From which screen each company came that was bought: that of the first decision that names one.
-pub(crate) fn origins(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, Screened>, AppError> {
+pub(in crate::ledger) fn origins(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, Screened>, AppError> {
     let mut all = HashMap::new();
     for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy) {
         if let Some((company, screen)) = d.company.zip(d.body.screen) {

@@ -49,9 +49,8 @@ pub(super) fn statement(
     let remembered = asked.is_none() && kept.is_some();
     let mut mapping = asked.cloned().or(kept).unwrap_or_else(|| csv_statement::guess(&head));
     // Words that the remembered file did not have.
-    for (word, kind) in csv_statement::guess(&head).kinds {
-        mapping.kinds.entry(word).or_insert(kind);
-    }
+    let new = csv_statement::guess(&head).words.into_iter().filter(|w| mapping.meant(&w.word).is_none()).collect::<Vec<_>>();
+    mapping.words.extend(new);
     let statement = match csv_statement::read(&head, &mapping) {
         Ok(statement) => statement,
         // The mapping is shown all the same, so that it can be mended.

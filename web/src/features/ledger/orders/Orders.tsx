@@ -3,13 +3,14 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import { Link as RouterLink } from "react-router";
-import type { Schemas } from "../../api/client";
-import { ledger, useLedgerChange } from "../../api/ledger";
-import { Table } from "../../components/Table";
-import { useAddress } from "../../headless/asOf";
-import { day, plain, price, signed } from "../../headless/format";
+import type { Schemas } from "../../../api/client";
+import { ledger, useLedgerChange } from "../../../api/ledger";
+import { ChangeForm } from "./ChangeForm";
+import { Table } from "../../../components/Table";
+import { useAddress } from "../../../headless/asOf";
+import { day, plain, price, signed } from "../../../headless/format";
 
 type Order = Schemas["OrderRow"];
 
@@ -20,6 +21,7 @@ const SHOWN = 6;
 export function Orders({ orders }: { orders: Order[] }) {
   const [all, showAll] = useState(false);
   const change = useLedgerChange<void>();
+  const [changing, setChanging] = useState<Order | null>(null);
   const open = orders.filter(works);
   const over = orders.filter((o) => !works(o));
   const shown = [...open, ...(all ? over : over.slice(0, SHOWN))];
@@ -41,16 +43,20 @@ export function Orders({ orders }: { orders: Order[] }) {
           rows={shown.map((o) => ({
             key: o.order,
             quiet: !works(o),
-            cells: cells(o, works(o) && (() => change.mutate(() => ledger.cancel(o.order)))),
+            cells: cells(
+              o,
+              works(o) && { cancel: () => change.mutate(() => ledger.cancel(o.order)), change: () => setChanging(o) },
+            ),
           }))}
         />
       )}
+      {changing && <ChangeForm order={changing} close={() => setChanging(null)} />}
       {!all && over.length > SHOWN && <Button onClick={() => showAll(true)}>All {orders.length}</Button>}
     </Box>
   );
 }
 
-function cells(o: Order, cancel: false | (() => void)) {
+function cells(o: Order, can: false | { cancel: () => void; change: () => void }) {
   const away = o.limit != null && o.last != null && works(o) ? o.limit / o.last - 1 : null;
   return [
     <Name key="name" o={o} />,
@@ -61,10 +67,11 @@ function cells(o: Order, cancel: false | (() => void)) {
     away == null ? "" : `${signed(away)}`,
     o.price == null ? "" : `${price(o.price)}${o.left > 0 ? `, ${plain(o.filled, 0)} of it` : ""}`,
     standing(o),
-    cancel ? (
-      <Button key="cancel" onClick={cancel}>
-        Cancel
-      </Button>
+    can ? (
+      <Fragment key="change">
+        <Button onClick={can.change}>Change</Button>
+        <Button onClick={can.cancel}>Cancel</Button>
+      </Fragment>
     ) : (
       ""
     ),

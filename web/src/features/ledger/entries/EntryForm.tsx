@@ -7,13 +7,13 @@ import DialogTitle from "@mui/material/DialogTitle";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { ledger, useLedgerChange } from "../../api/ledger";
-import { DateField } from "../../components/DateField";
-import { NumberField } from "../../components/NumberField";
+import type { Schemas } from "../../../api/client";
+import { ledger, useLedgerChange } from "../../../api/ledger";
+import { DateField } from "../../../components/DateField";
+import { NumberField } from "../../../components/NumberField";
 
 type Account = Schemas["AccountRow"];
-type Kind = "deposit" | "withdraw" | "buy" | "sell" | "income" | "price";
+type Kind = "deposit" | "withdraw" | "buy" | "sell" | "income" | "split" | "return_of_capital" | "price";
 
 const KINDS: [Kind, string][] = [
   ["deposit", "Money paid in"],
@@ -21,6 +21,8 @@ const KINDS: [Kind, string][] = [
   ["buy", "A purchase"],
   ["sell", "A sale"],
   ["income", "Income: interest, a dividend"],
+  ["split", "A split: shares for one"],
+  ["return_of_capital", "Capital returned"],
   ["price", "A price of what is held"],
 ];
 
@@ -123,11 +125,16 @@ function Fields({ typed, set, account, asOf }: FieldsProps) {
           sx={{ gridColumn: "1 / -1" }}
         />
       )}
-      {(cash || kind === "income") && (
+      {(cash || kind === "income" || kind === "return_of_capital") && (
         <NumberField label="Amount" value={typed.amount} set={(amount) => set({ amount })} unit={unit} width="100%" />
       )}
-      {trade && (
-        <NumberField label="Quantity" value={typed.quantity} set={(quantity) => set({ quantity })} width="100%" />
+      {(trade || kind === "split") && (
+        <NumberField
+          label={trade ? "Quantity" : "New shares for one"}
+          value={typed.quantity}
+          set={(quantity) => set({ quantity })}
+          width="100%"
+        />
       )}
       {(trade || kind === "price") && (
         <NumberField
@@ -166,7 +173,10 @@ function entry(t: Typed, byHand: boolean): Schemas["Entered"] | null {
     case "withdraw":
       return t.amount ? { do: t.kind, amount: t.amount, date: byHand ? date : null } : null;
     case "income":
-      return t.amount && what ? { do: "income", what, amount: t.amount, date } : null;
+    case "return_of_capital":
+      return t.amount && what ? { do: t.kind, what, amount: t.amount, date } : null;
+    case "split":
+      return t.quantity && what ? { do: "split", what, ratio: t.quantity, date } : null;
     case "price":
       return t.price && what ? { do: "price", what, price: t.price, date } : null;
     default:

@@ -1,9 +1,9 @@
 // The accounts: cash, worth, gain, and what it earned a year.
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
-import type { Schemas } from "../../api/client";
-import { Table } from "../../components/Table";
-import { compact, signed } from "../../headless/format";
+import type { Schemas } from "../../../api/client";
+import { Table } from "../../../components/Table";
+import { compact, signed } from "../../../headless/format";
 
 export const gain = (x: number) => (
   <span className={x < 0 ? "clay" : "teal"}>{`${x > 0 ? "+" : ""}${compact(x)}`}</span>

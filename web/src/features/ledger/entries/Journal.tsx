@@ -3,10 +3,10 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { ledger, useLedgerChange } from "../../api/ledger";
-import { Table } from "../../components/Table";
-import { count, day, plain } from "../../headless/format";
+import type { Schemas } from "../../../api/client";
+import { ledger, useLedgerChange } from "../../../api/ledger";
+import { Table } from "../../../components/Table";
+import { count, day, plain } from "../../../headless/format";
 
 const SHOWN = 12;
 

@@ -2,10 +2,10 @@
 // right how far each of the last sessions reached; the limit is dragged on it.
 import Box from "@mui/material/Box";
 import { type PointerEvent, useRef } from "react";
-import type { Schemas } from "../../api/client";
-import { price } from "../../headless/format";
-import { tint } from "../../theme/theme";
-import { apart } from "./apart";
+import type { Schemas } from "../../../api/client";
+import { price } from "../../../headless/format";
+import { tint } from "../../../theme/theme";
+import { apart } from "../apart";
 
 const TALL = 300;
 const WIDE = 190;

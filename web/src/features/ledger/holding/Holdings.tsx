@@ -3,22 +3,25 @@ import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
+import { parseAsString, useQueryState } from "nuqs";
 import { Link as RouterLink } from "react-router";
-import type { Schemas } from "../../api/client";
-import { Table } from "../../components/Table";
-import { useAddress } from "../../headless/asOf";
-import { compact, day, percent, plain, price, signed } from "../../headless/format";
-import { useOrdering } from "../../headless/ordering";
+import type { Schemas } from "../../../api/client";
+import { Table } from "../../../components/Table";
+import { useAddress } from "../../../headless/asOf";
+import { compact, day, percent, plain, price, signed } from "../../../headless/format";
+import { useOrdering } from "../../../headless/ordering";
 import { gain } from "./Accounts";
+import { HoldingSheet } from "./HoldingSheet";
 import { LotAxis } from "./LotAxis";
 
 type Holding = Schemas["HoldingRow"];
 
 export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
-  const address = useAddress();
   const order = useOrdering((s) => s.ask);
   const ids = new Map(page.accounts.map((a) => [a.name, a]));
   const sells = (h: Holding) => h.symbol !== "" && ids.get(h.account)?.by_hand === false;
+  const [opened, open] = useQueryState("holding", parseAsString);
+  const shown = page.holdings.find((h) => keyOf(h) === opened);
   const rows = [...page.holdings].sort((a, b) => b.value_base - a.value_base);
   return (
     <Box component="section" aria-label="Holdings" sx={{ mt: 3 }}>
@@ -48,9 +51,9 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
           ]}
           left={[0, 4, 10]}
           rows={rows.map((h) => ({
-            key: `${h.account} ${h.symbol} ${h.name}`,
+            key: keyOf(h),
             cells: [
-              <Name key="name" h={h} href={address(`/companies/${h.symbol}`)} several={page.accounts.length > 1} />,
+              <Name key="name" h={h} open={() => void open(keyOf(h))} several={page.accounts.length > 1} />,
               plain(h.quantity, Number.isInteger(h.quantity) ? 0 : 2),
               price(h.cost_a_share),
               h.price == null ? "–" : `${price(h.price)} ${h.price_currency}`,
@@ -72,6 +75,7 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
           }))}
         />
       )}
+      {shown && <HoldingSheet h={shown} page={page} close={() => void open(null)} />}
     </Box>
   );
 }
@@ -82,16 +86,21 @@ function inWords({ verdict, red_flags }: Holding): string {
   return [verdict, flags].filter(Boolean).join(" · ");
 }
 
-function Name({ h, href, several }: { h: Holding; href: string; several: boolean }) {
+/** By which a holding stands in the address. */
+const keyOf = (h: Holding): string => `${h.account} ${h.symbol || h.name}`;
+
+function Name({ h, open, several }: { h: Holding; open: () => void; several: boolean }) {
   const since = `since ${day(h.since)}${several ? ` · ${h.account}` : ""}`;
   return (
     <Box sx={{ maxWidth: 230, overflow: "hidden", textOverflow: "ellipsis" }}>
-      {h.symbol ? (
-        <Link component={RouterLink} to={href} sx={{ fontWeight: 600 }} data-hint={h.name}>
-          {h.name}
-        </Link>
-      ) : (
-        <b>{h.name}</b>
+      <Link component="button" type="button" onClick={open} sx={{ fontWeight: 600 }} data-hint={h.name}>
+        {h.name}
+      </Link>
+      {h.review_due && <span className="brass small"> look again</span>}
+      {h.thesis && (
+        <Box className="serif second" sx={{ overflow: "hidden", textOverflow: "ellipsis" }} data-hint={h.thesis}>
+          {h.thesis}
+        </Box>
       )}
       <Box className="faint small">{since}</Box>
     </Box>

@@ -9,15 +9,22 @@ import DialogTitle from "@mui/material/DialogTitle";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { ledger, useLedger, useLedgerChange, useOrderSheet } from "../../api/ledger";
-import { NumberField } from "../../components/NumberField";
-import { Loading } from "../../components/States";
-import { useOrdering } from "../../headless/ordering";
-import { useUndo } from "../../headless/undo";
-import { AccountForm } from "./AccountForm";
+import { lazy, Suspense, useState } from "react";
+import type { Schemas } from "../../../api/client";
+import { ledger, useLedger, useLedgerChange, useOrderSheet } from "../../../api/ledger";
+import { Fold } from "../../../components/Fold";
+import { NumberField } from "../../../components/NumberField";
+import { Loading } from "../../../components/States";
+import { useDraft } from "../../../headless/draft";
+import { useOrdering } from "../../../headless/ordering";
+import { readWorking } from "../../../headless/screenState";
+import { useUndo } from "../../../headless/undo";
+import { AccountForm } from "../entries/AccountForm";
+import { ReasonsFields } from "../decisions/ReasonsFields";
+import { monthsAfter, NO_REASONS, says, tidy } from "../decisions/words";
 import { PriceRuler } from "./PriceRuler";
+
+const FitSection = lazy(() => import("./Fit"));
 
 type Account = Schemas["AccountRow"];
 
@@ -37,44 +44,36 @@ export function OrderSheet() {
 
 const LAST_ACCOUNT = "artemon.order.account";
 
-/** How long an order works: three months, as a day. */
-const inThreeMonths = (asOf: string): string => {
-  const day = new Date(`${asOf}T00:00:00Z`);
-  day.setUTCMonth(day.getUTCMonth() + 3);
-  return day.toISOString().slice(0, 10);
-};
+type Asked = Schemas["OrderRequest"];
 
-function Sheet({ symbol, accounts }: { symbol: string; accounts: Account[] }) {
-  const { side, account: from, close } = useOrdering();
+/** What is typed stays when the sheet is left, until the order is given. */
+function useAsked(symbol: string, accounts: Account[]) {
+  const { side, account: from } = useOrdering();
   const remembered = accounts.find((a) => a.id === (from ?? localStorage.getItem(LAST_ACCOUNT)));
-  const [asked, setAsked] = useState<Schemas["OrderRequest"]>({
-    account: (remembered ?? accounts[0])?.id ?? "",
+  const account = (remembered ?? accounts[0])?.id ?? "";
+  const screen = window.location.pathname.startsWith("/screens") ? (readWorking()?.doc ?? null) : null;
+  const start: Asked = {
+    account,
     symbol,
     side,
     at: "limit",
     good: "until_cancelled",
-  });
-  const [sure, setSure] = useState(false);
-  const [problem, setProblem] = useState("");
-  const sheet = useOrderSheet(asked);
-  const change = useLedgerChange<Schemas["Given"]>();
-  const did = useUndo((s) => s.did);
-  const set = (to: Partial<Schemas["OrderRequest"]>) => setAsked((before) => ({ ...before, ...to }));
-  const place = () => {
-    localStorage.setItem(LAST_ACCOUNT, asked.account);
-    change.mutate(() => ledger.order({ ...asked, sure }), {
-      onSuccess: ({ order }) => {
-        did({
-          what: `order ${order}`,
-          removed: `Order ${order} given`,
-          undo: () => change.mutate(async () => ledger.cancel(order).then(() => ({ order, n: 0 }))),
-          redo: place,
-        });
-        close();
-      },
-      onError: (why) => setProblem(why.message),
-    });
+    reasons: { ...NO_REASONS, screen },
   };
+  const [draft, change, letGo] = useDraft<Asked>(`order:${side}:${symbol}`, start);
+  // A draft of an account that is gone, or of another one from which is sold now.
+  const asked = accounts.some((a) => a.id === draft.account) && !from ? draft : { ...draft, account };
+  return { asked, set: (to: Partial<Asked>) => change({ ...asked, ...to }), letGo };
+}
+
+function Sheet({ symbol, accounts }: { symbol: string; accounts: Account[] }) {
+  const { side, close } = useOrdering();
+  const { asked, set, letGo } = useAsked(symbol, accounts);
+  const [sure, setSure] = useState(false);
+  const { reasons, ...terms } = asked;
+  // Words change nothing of what it comes to.
+  const sheet = useOrderSheet(terms);
+  const { place, problem, busy } = usePlacing(asked, sure, letGo);
   const found = sheet.data;
   return (
     <form
@@ -118,19 +117,59 @@ function Sheet({ symbol, accounts }: { symbol: string; accounts: Account[] }) {
             )}
           </Box>
         </Box>
+        <Fold label="Why: the record of the decision" open={side === "buy"}>
+          <ReasonsFields
+            reasons={reasons ?? NO_REASONS}
+            set={(to) => set({ reasons: { ...NO_REASONS, ...reasons, ...to } })}
+            choice={side === "buy" ? "buy" : "sell"}
+          />
+        </Fold>
+        {side === "buy" && (
+          <Fold label="Does it fit what I hold?">
+            <Suspense>
+              <FitSection asked={terms} />
+            </Suspense>
+          </Fold>
+        )}
       </DialogContent>
       <DialogActions>
         <Button onClick={close}>Cancel</Button>
         <Button
           type="submit"
           variant="contained"
-          disabled={!found || Boolean(found.refused) || (Boolean(found.asks) && !sure) || change.isPending}
+          disabled={!found || Boolean(found.refused) || (Boolean(found.asks) && !sure) || busy}
         >
           Give the order
         </Button>
       </DialogActions>
     </form>
   );
+}
+
+/** Gives the order, with its reasons where any are said; it can be undone. */
+function usePlacing(asked: Asked, sure: boolean, letGo: () => void) {
+  const { close } = useOrdering();
+  const [problem, setProblem] = useState("");
+  const change = useLedgerChange<Schemas["Given"]>();
+  const did = useUndo((s) => s.did);
+  const reasons = asked.reasons && says(asked.reasons) ? tidy(asked.reasons) : null;
+  const place = () => {
+    localStorage.setItem(LAST_ACCOUNT, asked.account);
+    change.mutate(() => ledger.order({ ...asked, reasons, sure }), {
+      onSuccess: ({ order }) => {
+        did({
+          what: `order ${order}`,
+          removed: `Order ${order} given`,
+          undo: () => change.mutate(async () => ledger.cancel(order).then(() => ({ order, n: 0 }))),
+          redo: place,
+        });
+        letGo();
+        close();
+      },
+      onError: (why) => setProblem(why.message),
+    });
+  };
+  return { place, problem, busy: change.isPending };
 }
 
 interface TermsProps {
@@ -200,7 +239,7 @@ function Duration({ asked, set, sheet }: Part) {
         select
         label="Good"
         value={good}
-        onChange={(e) => set({ good: e.target.value === "date" ? inThreeMonths(sheet?.as_of ?? "") : e.target.value })}
+        onChange={(e) => set({ good: e.target.value === "date" ? monthsAfter(sheet?.as_of ?? "", 3) : e.target.value })}
       >
         <MenuItem value="day">for the next session</MenuItem>
         <MenuItem value="date">until a day</MenuItem>

@@ -2,11 +2,11 @@
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { useRef } from "react";
-import type { Schemas } from "../../api/client";
-import { compact, day } from "../../headless/format";
-import { useWidth } from "../../headless/useWidth";
-import { tint } from "../../theme/theme";
-import { apart } from "./apart";
+import type { Schemas } from "../../../api/client";
+import { compact, day } from "../../../headless/format";
+import { useWidth } from "../../../headless/useWidth";
+import { tint } from "../../../theme/theme";
+import { apart } from "../apart";
 
 const TALL = 190;
 const RIGHT = 100;

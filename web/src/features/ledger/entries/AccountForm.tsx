@@ -8,9 +8,9 @@ import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { useAbout } from "../../api/queries";
-import { ledger, useLedgerChange } from "../../api/ledger";
-import { NumberField } from "../../components/NumberField";
+import { useAbout } from "../../../api/queries";
+import { ledger, useLedgerChange } from "../../../api/ledger";
+import { NumberField } from "../../../components/NumberField";
 
 interface Props {
   close?: () => void;
