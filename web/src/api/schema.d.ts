@@ -2194,8 +2194,10 @@ export interface components {
             account: string;
             alike: number;
             currency: string;
-            /** @description Where journal and statement differ at its end, once the new rows are in. */
+            /** @description Where journal and statement differ on that day, once the new rows are in. */
             differences: components["schemas"]["Difference"][];
+            /** @description Its last day, where it says what was held or in cash then. */
+            ends_on?: string | null;
             known: number;
             left_out: components["schemas"]["LeftOut"][];
             mapping?: components["schemas"]["StatementMappingAnswer"] | null;
@@ -4021,6 +4023,11 @@ export interface components {
         /** @description A holding: amounts in the account's currency, prices in that of the listing or trade. */
         HoldingRow: {
             account: string;
+            /**
+             * Format: double
+             * @description Its worth and income less that, in the base currency.
+             */
+            ahead_of_index_base?: number | null;
             /** Format: double */
             buy_below?: number | null;
             /** Format: double */
@@ -4388,6 +4395,8 @@ export interface components {
             as_of: string;
             base: string;
             closed: components["schemas"]["ClosedRow"][];
+            /** @description Decisions that are to be looked at again. */
+            due: number;
             holdings: components["schemas"]["HoldingRow"][];
             /** @description The id and name of the index compared with, and of those that can be. */
             index?: string | null;

@@ -2,7 +2,7 @@
 
 use super::{
     books::own_ledger,
-    decisions::{HeldFor, held_for},
+    decisions::{HeldFor, due_reviews, held_for},
 };
 use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{
@@ -58,6 +58,8 @@ pub struct LedgerPage {
     /// The newest first.
     pub journal: Vec<JournalRow>,
     pub journal_lines: usize,
+    /// Decisions that are to be looked at again.
+    pub due: usize,
 }
 
 /// An index that the same money can be compared with.
@@ -117,6 +119,8 @@ pub struct HoldingRow {
     pub value_base: f64,
     /// What its money would be in the index, in the base currency.
     pub index_value_base: Option<f64>,
+    /// Its worth and income less that, in the base currency.
+    pub ahead_of_index_base: Option<f64>,
     /// Of all holdings and cash.
     pub weight: f64,
     /// Of what it cost a share, in the account's currency.
@@ -249,6 +253,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         wealth: thinned(&told.wealth),
         journal: journal.map(|b| line(b, own.by_hand.contains(&b.n))).collect(),
         journal_lines: known.len(),
+        due: due_reviews(ctx, t)?.iter().filter(|d| d.1 <= t).count(),
         total,
     })
 }
@@ -350,7 +355,8 @@ impl<'a> Look<'a> {
         let c = self.company(&h.key);
         let said = c.as_ref().and_then(|c| self.said.get(&c.index)).cloned().unwrap_or_default();
         let why = c.as_ref().and_then(|c| self.held_for.get(&c.index));
-        let income = a.income_by_symbol.iter().find(|i| i.symbol == h.symbol).map_or(0.0, |i| i.income);
+        let received = a.income_by_symbol.iter().find(|i| i.key == h.key);
+        let (income, income_base) = received.map_or((0.0, 0.0), |i| (i.income, i.income_base.unwrap_or_default()));
         HoldingRow {
             account: a.account.to_string(),
             symbol: c.as_ref().map_or_else(String::new, |c| c.symbol().to_owned()),
@@ -366,6 +372,7 @@ impl<'a> Look<'a> {
             gain_share: (h.cost > 0.0).then(|| h.unrealised / h.cost),
             value_base: h.value_base,
             index_value_base: h.index_value_base,
+            ahead_of_index_base: h.index_value_base.map(|index| h.value_base + income_base - index),
             weight: if self.whole > 0.0 { h.value_base / self.whole } else { 0.0 },
             cost_a_share: if h.quantity > 0.0 { h.cost / h.quantity } else { 0.0 },
             since: h.lots.first().map_or(self.t, |l| l.date),

@@ -57,7 +57,7 @@ export function LedgerPlace() {
     <Box sx={{ height: "100%", overflowY: "auto", px: 2.75, pt: 1.5, pb: 5, "@media print": { height: "auto" } }}>
       <Head open={open} byHand={byHand} asOf={asOf} />
       <Sentence data={data} />
-      <Views view={view} setView={(v) => void setView(v)} due={data.holdings.filter((h) => h.review_due).length} />
+      <Views view={view} setView={(v) => void setView(v)} due={data.due} />
       {view === "Holdings" && (
         <>
           <Box sx={COLUMNS}>

@@ -1,7 +1,6 @@
 // The sections of the page: what stands in each, where, and what each says when it has nothing.
 import Box from "@mui/material/Box";
 import Link from "@mui/material/Link";
-import Typography from "@mui/material/Typography";
 import { type ReactNode, useMemo } from "react";
 import { Link as RouterLink } from "react-router";
 import type { Schemas } from "../../api/client";
@@ -102,7 +101,7 @@ function ofFollowed({ followed, alerts, ledger }: Answer, items: Items): Record<
     ledger: {
       title: "Orders and holdings",
       count: count(items.ledger),
-      before: <Typography className="serif second">{ledger.sentence}</Typography>,
+      before: <Box className="serif second">{ledger.sentence}</Box>,
       none: "No order was filled, no dividend paid.",
     },
     verdicts: {

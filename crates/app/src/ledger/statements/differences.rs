@@ -30,17 +30,15 @@ pub struct Difference {
     pub journal: f64,
 }
 
-/// The statement's last day.
-fn end(statement: &Statement) -> Option<Day> {
-    statement.cash.map(|c| c.0).or_else(|| statement.rows.iter().map(|r| r.traded_on).max())
+/// The last day of a statement that says what was held or in cash then.
+pub(super) fn end(statement: &Statement) -> Option<Day> {
+    let last = || statement.rows.iter().map(|r| r.traded_on).max().filter(|_| !statement.positions.is_empty());
+    statement.cash.map(|c| c.0).or_else(last)
 }
 
 /// Of a statement that says what was held or in cash at its end; `ledger` has the new rows in it.
 pub(super) fn differences(ctx: &Ctx, account: &KeptAccount, statement: &Statement, ledger: &Ledger) -> Vec<Difference> {
-    let Some(on) = end(statement) else { return Vec::new() };
-    let (Some(books), true) = (at(ctx, ledger, account, on), statement.cash.is_some() || !statement.positions.is_empty()) else {
-        return Vec::new();
-    };
+    let Some((on, books)) = end(statement).and_then(|on| Some((on, at(ctx, ledger, account, on)?))) else { return Vec::new() };
     let mut held: BTreeMap<String, (String, Decimal, Decimal)> = BTreeMap::new();
     for p in books.positions.values() {
         held.insert(p.security.key().to_string(), (p.security.name().to_string(), Decimal::ZERO, p.quantity()));

@@ -65,7 +65,10 @@ pub struct AccountStatement {
     pub alike: usize,
     pub refused: usize,
     pub left_out: Vec<LeftOut>,
-    /// Where journal and statement differ at its end, once the new rows are in.
+    /// Its last day, where it says what was held or in cash then.
+    #[schema(value_type = Option<String>)]
+    pub ends_on: Option<Day>,
+    /// Where journal and statement differ on that day, once the new rows are in.
     pub differences: Vec<Difference>,
     /// Why nothing of it can be taken.
     pub problem: Option<String>,
@@ -146,6 +149,7 @@ pub fn account_statement(ctx: &Ctx, file: &str, bytes: &[u8], request: &AccountS
         refused: count(&rows, RowState::Refused),
         rows: rows.iter().take(SHOWN).map(|p| row(ctx, p)).collect(),
         left_out: statement.left_out.clone(),
+        ends_on: differences::end(&statement),
         differences,
         problem,
         taken: None,

@@ -110,9 +110,9 @@ function ThenAndNow({ of }: { of: Decision }) {
 const Said = ({ label, text }: { label: string; text: string }) => (
   <Box>
     <Typography variant="h3">{label}</Typography>
-    <Typography className="serif" sx={{ whiteSpace: "pre-wrap", maxHeight: 150, overflowY: "auto" }}>
+    <Box className="serif" sx={{ whiteSpace: "pre-wrap", maxHeight: 150, overflowY: "auto", fontSize: 15 }}>
       {text || <span className="faint">Nothing was written.</span>}
-    </Typography>
+    </Box>
   </Box>
 );
 

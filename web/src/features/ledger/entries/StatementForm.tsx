@@ -13,6 +13,7 @@ import { useRef, useState } from "react";
 import type { Schemas } from "../../../api/client";
 import { heldAgainst, useLedgerChange } from "../../../api/ledger";
 import { Loading } from "../../../components/States";
+import { day } from "../../../headless/format";
 import { Differences } from "./Differences";
 import { StatementMappingFields } from "./StatementMappingFields";
 import { StatementRows } from "./StatementRows";
@@ -139,11 +140,8 @@ function inASentence(f: Statement): string {
   const of = f.account ? ` of the account ${f.account}` : "";
   const start = `${f.new} new ${f.new === 1 ? "entry" : "entries"}${of}`;
   const rest = `${some(f.known, "taken in before")}${some(f.alike, "entered by hand before")}${some(f.refused, "refused")}`;
-  const differ =
-    f.differences.length > 0
-      ? "; at its end journal and statement differ"
-      : f.rows.length > 0
-        ? "; at its end nothing differs"
-        : "";
-  return `${start}${rest}${differ}.`;
+  const end = f.ends_on
+    ? `; on ${day(f.ends_on)} ${f.differences.length > 0 ? "it differs from the journal" : "nothing differs"}`
+    : "";
+  return `${start}${rest}${end}.`;
 }

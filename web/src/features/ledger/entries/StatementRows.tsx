@@ -1,8 +1,9 @@
 // The rows of a statement, each with what it is to the journal, and whether it is wanted.
+import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import type { Schemas } from "../../../api/client";
 import { Table } from "../../../components/Table";
-import { compact, day, plain, price } from "../../../headless/format";
+import { day, plain, price } from "../../../headless/format";
 
 type Asked = Schemas["AccountStatementRequest"];
 type Row = Schemas["AccountStatementRow"];
@@ -55,11 +56,15 @@ export function StatementRows({ found, asked, set }: Props) {
           </span>,
           r.units == null ? "" : plain(r.units, Number.isInteger(r.units) ? 0 : 3),
           r.price == null ? "" : price(r.price),
-          r.total == null ? "" : `${compact(r.total)} ${r.currency}`,
+          r.total == null ? "" : `${plain(r.total, 2)} ${r.currency}`,
           STATES[r.state],
-          <span key="says" className={r.state === "refused" ? "clay" : "second"}>
+          <Box
+            key="says"
+            className={r.state === "refused" ? "clay" : "second"}
+            sx={{ whiteSpace: "normal", minWidth: r.says ? 190 : 0 }}
+          >
             {r.says ?? ""}
-          </span>,
+          </Box>,
         ],
       }))}
     />

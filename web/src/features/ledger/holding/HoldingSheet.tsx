@@ -67,7 +67,7 @@ export function HoldingSheet({ h, page, close }: Props) {
 /** "40 bought at 31.20 on average since 3 Nov 2026, now 33.10: +6.1 % with income, 64 ZOC ahead of the index." */
 function inASentence(h: Holding): string {
   const gained = h.cost > 0 ? `: ${signed((h.gain + h.income) / h.cost)} with income` : "";
-  const ahead = h.index_value_base == null ? null : h.value_base - h.index_value_base;
+  const ahead = h.ahead_of_index_base;
   const index = ahead == null ? "" : `, ${compact(Math.abs(ahead))} ${ahead < 0 ? "behind" : "ahead of"} the index`;
   const now = h.price == null ? "" : `, now ${price(h.price)} ${h.price_currency}`;
   const shares = plain(h.quantity, Number.isInteger(h.quantity) ? 0 : 2);
@@ -91,9 +91,9 @@ function Reasons({ h, look, decide }: { h: Holding; look: () => void; decide: ()
   return (
     <Box component="section" aria-label="Why it is held" sx={{ mt: 1.5 }}>
       <Typography variant="h3">Do the reasons still hold?</Typography>
-      <Typography className={h.thesis ? "serif" : "faint"}>
+      <Box className={h.thesis ? "serif" : "faint"} sx={{ fontSize: 15 }}>
         {h.thesis || (h.decision ? "No thesis was written." : "Nothing was written down when it was bought.")}
-      </Typography>
+      </Box>
       <Typography variant="body2" className={h.red_flags ? "clay" : "second"}>
         {flags(h)}
       </Typography>

@@ -45,7 +45,7 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
             "Gain",
             "of cost",
             "Weight",
-            "Index",
+            "Over the index",
             "Verdict",
             "Order",
           ]}
@@ -62,7 +62,7 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
               gain(h.gain + h.income),
               h.gain_share == null ? "" : signed(h.gain_share + h.income / h.cost),
               percent(h.weight),
-              h.index_value_base == null ? "–" : gain(h.value_base - h.index_value_base),
+              h.ahead_of_index_base == null ? "–" : gain(h.ahead_of_index_base),
               inWords(h),
               sells(h) ? (
                 <Button key="sell" onClick={() => order(h.symbol, "sell", ids.get(h.account)?.id)}>

@@ -8,8 +8,8 @@ import { tint } from "../../../theme/theme";
 import { apart } from "../apart";
 
 const TALL = 300;
-const WIDE = 190;
-const AXIS = 84;
+const WIDE = 206;
+const AXIS = 100;
 const EDGE = 12;
 
 interface Props {
@@ -20,13 +20,14 @@ interface Props {
 
 export function PriceRuler({ sheet, sells, setLimit }: Props) {
   const svg = useRef<SVGSVGElement>(null);
-  const known = [sheet.low_52w, sheet.high_52w, sheet.last, sheet.limit, sheet.buy_below].filter(
+  const known = [sheet.low_52w, sheet.high_52w, sheet.last, sheet.limit].filter(
     (x): x is number => typeof x === "number",
   );
-  // A value far away would press all else together.
-  const near = typeof sheet.value === "number" && sheet.value < 2.2 * Math.max(...known) ? [sheet.value] : [];
+  // What lies far above would press all else together: it stands at the top with an arrow.
+  const top = Math.max(...known);
+  const near = [sheet.buy_below, sheet.value].filter((x): x is number => typeof x === "number" && x < 1.4 * top);
   const [low, high] = [Math.min(...known, ...near) * 0.97, Math.max(...known, ...near) * 1.03];
-  const y = (p: number) => EDGE + ((high - p) / (high - low)) * (TALL - 2 * EDGE);
+  const y = (p: number) => EDGE + ((high - Math.min(p, high)) / (high - low)) * (TALL - 2 * EDGE);
   const priceAt = (clientY: number) => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return sheet.limit;
@@ -41,7 +42,7 @@ export function PriceRuler({ sheet, sells, setLimit }: Props) {
     [
       { p: sheet.high_52w, label: "high", tone: "second" as const },
       { p: sheet.low_52w, label: "low", tone: "second" as const },
-      { p: near[0] ?? null, label: "value", tone: "teal" as const },
+      { p: sheet.value, label: "value", tone: "teal" as const },
       { p: sheet.buy_below, label: "to pay", tone: "brass" as const },
       { p: sheet.last, label: "last", tone: "ink" as const },
     ].flatMap((m) => (typeof m.p === "number" ? [{ ...m, p: m.p, at: y(m.p) }] : [])),
@@ -79,6 +80,7 @@ export function PriceRuler({ sheet, sells, setLimit }: Props) {
           <g key={m.label}>
             <line x1={AXIS - 6} x2={AXIS + 4} y1={y(m.p)} y2={y(m.p)} stroke={tint(m.tone)} strokeWidth={1.5} />
             <text x={AXIS - 10} y={m.at + 4} textAnchor="end" fontSize={11} fill={tint(m.tone)}>
+              {m.p > high ? "↑ " : ""}
               {m.label} {price(m.p)}
             </text>
           </g>

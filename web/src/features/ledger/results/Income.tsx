@@ -13,8 +13,6 @@ type Month = Schemas["IncomeMonth"];
 
 const TALL = 110;
 const FOOT = 16;
-/** Lines shown of what is ahead and of what came last. */
-const SHOWN = 14;
 
 const SURE = { received: "received", declared: "declared", expected: "as a year ago" } as const;
 
@@ -24,6 +22,9 @@ export function Income({ results }: { results: Results }) {
   const year = results.income.filter((m) => m.month <= thisMonth).slice(-12);
   const ahead = sum((m) => m.declared + m.expected, results.income);
   const received = sum((m) => m.received, year);
+  // What comes next first, then what came last.
+  const next = results.income_lines.filter((l) => l.sureness !== "received").reverse();
+  const lines = [...next, ...results.income_lines.filter((l) => l.sureness === "received")];
   return (
     <Box component="section" aria-label="Income" sx={{ mt: 3 }}>
       <Typography variant="h2">Income</Typography>
@@ -32,13 +33,13 @@ export function Income({ results }: { results: Results }) {
         next twelve, if dividends stay as they were.
       </Typography>
       {received + ahead > 0 && <Months months={results.income} now={thisMonth} />}
-      {results.income_lines.length > 0 && (
+      {lines.length > 0 && (
         <Table
           label="Income by day"
           maxHeight={230}
           head={["On", "From", "Account", "Amount", ""]}
           left={[0, 1, 2, 4]}
-          rows={results.income_lines.slice(0, 4 * SHOWN).map((l, i) => ({
+          rows={lines.map((l, i) => ({
             key: `${l.date} ${l.account} ${l.name} ${i}`,
             quiet: l.sureness === "expected",
             cells: [day(l.date), l.name, l.account, `${compact(l.amount)} ${l.currency}`, SURE[l.sureness]],
