@@ -1,6 +1,6 @@
 //! The ledger of a person as it is kept.
 
-use super::accounts::listed;
+use super::securities::listed;
 use crate::{AppError, Ctx, dataset::opened::Opened};
 use artemon_core::{
     domain::{Currency, Day},
@@ -156,4 +156,14 @@ fn broken(problem: &str) -> AppError {
 pub(super) fn kept(account_id: &str, date: Day, what: &What, key: String) -> NewEvent {
     let body = serde_json::to_string(what).unwrap_or_default();
     NewEvent { account_id: account_id.to_owned(), date: date.to_string(), body, key }
+}
+
+/// An account by its id.
+pub(super) fn kept_account(ctx: &Ctx, id: &str) -> Result<KeptAccount, AppError> {
+    let found = ctx.home.people.accounts(&ctx.person)?.into_iter().find(|a| a.id == id);
+    found.ok_or_else(|| AppError::Missing { what: "The account".to_owned() })
+}
+
+pub(super) fn refused(what: &str, problem: String) -> AppError {
+    AppError::Unusable { what: what.to_owned(), problem }
 }

@@ -80,8 +80,8 @@ pub fn ledger_file(ctx: &Ctx, request: &LedgerRequest, format: LedgerFormat) -> 
 }
 
 /// The cells of a line, in the order of the columns.
-fn cells(line: &JournalLine) -> Vec<Value> {
-    let json = serde_json::to_value(line).unwrap_or_default();
+fn cells(entry: &JournalLine) -> Vec<Value> {
+    let json = serde_json::to_value(entry).unwrap_or_default();
     COLUMNS.iter().map(|c| json[*c].clone()).collect()
 }
 

@@ -1,11 +1,11 @@
 //! Whether an order fits what is held: weights before and after, how alike prices moved, what the whole looks like.
 
 use super::{
+    asked::{Asked, OrderRequest},
     books::own_ledger,
-    orders::Asked,
     terms::{LedgerTerms, ledger_terms},
 };
-use crate::{AppError, Ctx, OrderRequest, figures::compact::six_digits};
+use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{
     formula::Unit,
     ledger::{number, worth},

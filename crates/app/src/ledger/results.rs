@@ -3,7 +3,7 @@
 use super::{
     books::{own_ledger, whole_market},
     decisions::origins,
-    page::index_compared,
+    index::index_compared,
 };
 use crate::{AppError, Ctx, LedgerRequest, figures::compact::six_digits};
 use artemon_core::{

@@ -1,6 +1,6 @@
 //! On which terms the simulated broker works, and above which weights an order is warned of.
 
-use super::accounts::refused;
+use super::books::refused;
 use crate::{AppError, Ctx};
 use artemon_core::ledger::decimal;
 use artemon_sim::broker::Broker;

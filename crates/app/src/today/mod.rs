@@ -6,6 +6,7 @@ mod followed;
 mod gauge;
 mod layout;
 mod line;
+mod look;
 mod page;
 mod sections;
 mod visit;

@@ -1,8 +1,9 @@
 //! The page Today: what happened since one last looked, what of it matters, what comes next.
 
 use super::{
-    followed::{Follow, as_followed, followed},
+    followed::{as_followed, followed},
     line::Away,
+    look::Look,
     sections::{
         AlertLines, ComingLine, FlagLine, InsiderLines, LedgerLines, LowLines, MoverLines, ScreenLine, UnderLine, VerdictLine, alerts,
         bought, coming, flags, ledger, lows, movers, screens, under, verdicts,
@@ -10,15 +11,8 @@ use super::{
     visit,
 };
 use crate::{AppError, Ctx};
-use artemon_core::{
-    domain::Day,
-    engine::Section,
-    panel::CompanyIndex,
-    today::{Followed, MovesOver},
-    wording::figures::in_words,
-};
+use artemon_core::{domain::Day, today::MovesOver, wording::figures::in_words};
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// What is asked of the page.
@@ -79,31 +73,6 @@ pub struct TodayAnswer {
     pub verdicts: Vec<VerdictLine>,
     pub alerts: AlertLines,
     pub ledger: LedgerLines,
-}
-
-/// What the sections look at.
-pub(super) struct Look<'a> {
-    pub(super) ctx: &'a Ctx,
-    pub(super) now: Section<'a>,
-    pub(super) then: Section<'a>,
-    pub(super) all: BTreeMap<CompanyIndex, Follow>,
-    pub(super) followed: Vec<Followed>,
-    pub(super) away: Away,
-}
-
-impl Look<'_> {
-    pub(super) fn t(&self) -> Day {
-        self.now.t()
-    }
-
-    pub(super) fn since(&self) -> Day {
-        self.then.t()
-    }
-
-    /// Why a company is on the page.
-    pub(super) fn why(&self, company: CompanyIndex) -> String {
-        self.all.get(&company).map(Follow::why).unwrap_or_default()
-    }
 }
 
 /// The page as of a day.

@@ -1,7 +1,7 @@
 //! All decisions: which to look at again, what came of each, and the record.
 
 use super::{
-    super::{books::order_states, page::index_compared},
+    super::{books::order_states, index::index_compared},
     decide::{Body, Screened},
     review::Review,
 };

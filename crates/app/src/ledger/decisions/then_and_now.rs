@@ -1,7 +1,7 @@
 //! One decision: what was seen then, what is seen now, why the value changed, what was thought of it since.
 
 use super::{
-    super::{books::order_states, page::index_compared},
+    super::{books::order_states, index::index_compared},
     page::{DecisionRow, read, row},
     reasons::Reasons,
     review::Review,

@@ -74,7 +74,7 @@ pub(super) fn settling(ctx: &Ctx, account: &KeptAccount, statement: &Statement, 
     let stated = |key: &str| statement.positions.iter().map(|p| &p.security).find(|s| security(ctx, s).is_some_and(|s| **s.key() == *key));
     let mut out = Vec::new();
     for d in all.iter().filter(|d| d.key != CASH && chosen.contains(&d.key)) {
-        let of = super::super::accounts::security(ctx, &d.key);
+        let of = super::super::securities::security(ctx, &d.key);
         let of = if matches!(of, Security::Other { .. }) { Security::Other { what: d.what.as_str().into() } } else { of };
         let units = decimal(d.stated - d.journal);
         let nothing = StatedSecurity::default();

@@ -1,6 +1,6 @@
 //! What a row of a statement becomes in the journal.
 
-use super::super::accounts::listed;
+use super::super::securities::listed;
 use crate::Ctx;
 use artemon_core::{
     domain::{Currency, Day},

@@ -9,8 +9,8 @@ pub use differences::Difference;
 pub use read::StatementMappingAnswer;
 
 use super::{
-    accounts::{check, kept_account, land, refused, with},
-    books::{booked, kept, whole_market},
+    books::{booked, kept, kept_account, refused, whole_market},
+    landing::{check, land, with},
 };
 use crate::{AppError, Ctx, figures::compact::six_digits};
 use artemon_core::{

@@ -1,6 +1,6 @@
 //! What the person's alerts said.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::AppError;
 use artemon_core::domain::Day;
 use serde::Serialize;

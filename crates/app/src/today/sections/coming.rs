@@ -1,6 +1,6 @@
 //! What is to come for companies that the person follows.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::{
     AppError,
     figures::compact::six_digits,

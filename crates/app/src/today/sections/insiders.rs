@@ -2,7 +2,7 @@
 
 use super::super::{
     line::Line,
-    page::{InsiderFilter, Look},
+    {look::Look, page::InsiderFilter},
 };
 use crate::{
     AppError, Ctx,

@@ -1,6 +1,6 @@
 //! What became of orders and holdings.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::{
     AppError,
     ledger::{index_compared, own_ledger},

@@ -1,6 +1,6 @@
 //! Who is at a yearly low and sound.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::figures::compact::six_digits;
 use artemon_core::{
     formula::Column,

@@ -1,6 +1,6 @@
 //! Who moved most, and why.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::{companies::Headline, figures::compact::six_digits};
 use artemon_core::{
     domain::{Day, News},

@@ -1,6 +1,6 @@
 //! Which companies entered and left the person's screens.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::{
     AppError,
     documents::{self, kind::DocumentKind},

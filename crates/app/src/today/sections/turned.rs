@@ -1,6 +1,6 @@
 //! Flags that were raised and verdicts that changed.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use artemon_core::{
     changes::value_change,
     quality::FLAGS,

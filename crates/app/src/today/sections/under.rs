@@ -1,6 +1,6 @@
 //! Who costs no more than the person would pay.
 
-use super::super::{line::Line, page::Look};
+use super::super::{line::Line, look::Look};
 use crate::figures::compact::six_digits;
 use artemon_core::{
     domain::Day,
