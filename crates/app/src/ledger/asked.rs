@@ -2,7 +2,7 @@
 
 use super::decisions::Reasons;
 use super::{
-    books::{kept_account, refused},
+    books::{kept_account, own_ledger, refused},
     entries::entered_figure,
 };
 use crate::{
@@ -94,6 +94,10 @@ impl<'a> Asked<'a> {
             return Err(refused(&format!("The account \"{}\"", account.name), problem));
         }
         let t = ctx.date(None)?;
+        if let Some(day) = own_ledger(ctx)?.stands_still_until(ctx) {
+            let problem = format!("it has entries up to {day} and the data end on {t}: it goes on once they have come so far");
+            return Err(refused(&format!("The account \"{}\"", account.name), problem));
+        }
         let c = ctx.company(&request.symbol, t)?;
         let gone = || refused(c.symbol(), "it is not traded any more".to_owned());
         let last = c.price().ok().filter(|_| c.in_universe()).ok_or_else(gone)?;

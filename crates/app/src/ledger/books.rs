@@ -5,14 +5,17 @@ use crate::{AppError, Ctx, dataset::opened::Opened};
 use artemon_core::{
     domain::{Currency, Day},
     index_levels::index_levels,
-    ledger::{Account, AccountKind, Event, Ledger, LotRule, OrderState, Security, Told, What, order_stories, told},
+    ledger::{
+        Account, AccountKind, Booked, Correction, Event, Ledger, LotRule, OrderState, Security, Told, What, corrections, order_stories,
+        told,
+    },
     panel::AsOf,
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
 use std::{
     borrow::Cow,
     collections::HashMap,
-    sync::{Arc, Mutex, PoisonError},
+    sync::{Arc, Mutex, OnceLock, PoisonError},
 };
 
 /// The ledger of a person, with what it was read from.
@@ -25,6 +28,8 @@ pub(crate) struct OwnLedger {
     end: (i64, i64),
     dataset: Arc<Opened>,
     base: Currency,
+    /// What rests on data that were corrected since, once it was asked for.
+    corrections: OnceLock<Vec<Correction>>,
     /// What was told last, with the day and the index of which it was asked.
     told: Mutex<Option<ToldOf>>,
 }
@@ -52,6 +57,26 @@ impl OwnLedger {
 }
 
 impl OwnLedger {
+    /// Entries that rest on data which were corrected since.
+    pub(super) fn corrections(&self, ctx: &Ctx) -> &[Correction] {
+        self.corrections.get_or_init(|| corrections(&self.ledger, whole_market(ctx)))
+    }
+
+    /// The day after which the broker goes on, where simulated accounts have entries of days that the dataset does not have: it begins
+    /// again, and they stand still until it has come so far.
+    pub(super) fn stands_still_until(&self, ctx: &Ctx) -> Option<Day> {
+        let newest = whole_market(ctx).t;
+        let simulated = |b: &&Booked| self.ledger.account(&b.event.account).is_some_and(|a| a.account.kind == AccountKind::Simulated);
+        self.ledger.journal().iter().rev().find(simulated).map(|b| b.event.date).filter(|last| *last > newest)
+    }
+
+    /// Whether an entry can be taken back: it was written down by hand and, in a simulated account, nothing came after it.
+    pub(super) fn can_be_taken_back(&self, b: &Booked) -> bool {
+        let last = |name: &str| self.ledger.journal().iter().rev().find(|b| *b.event.account == *name).map(|b| b.n);
+        let by_hand = |name: &str| self.ledger.account(name).is_some_and(|a| a.account.kind == AccountKind::ByHand);
+        self.by_hand.contains(&b.n) && (by_hand(&b.event.account) || last(&b.event.account) == Some(b.n))
+    }
+
     /// The books at the end of a day.
     pub(super) fn at(&self, ctx: &Ctx, t: Day) -> Cow<'_, Ledger> {
         let journal = self.ledger.journal();
@@ -86,7 +111,16 @@ pub(crate) fn own_ledger(ctx: &Ctx) -> Result<Arc<OwnLedger>, AppError> {
     let market = whole_market(ctx);
     let ledger = booked(market, &accounts, &events, |_| true)?;
     let by_hand = events.iter().filter(|e| e.key.starts_with(BY_HAND)).map(|e| e.n.cast_unsigned()).collect();
-    let own = Arc::new(OwnLedger { accounts, ledger, by_hand, end, dataset: ctx.dataset.clone(), base, told: Mutex::default() });
+    let own = Arc::new(OwnLedger {
+        accounts,
+        ledger,
+        by_hand,
+        end,
+        dataset: ctx.dataset.clone(),
+        base,
+        corrections: OnceLock::new(),
+        told: Mutex::default(),
+    });
     known().insert(ctx.person.clone(), own.clone());
     Ok(own)
 }

@@ -12,6 +12,7 @@ use artemon_core::{
     ledger::{Booked, TotalReport, What},
 };
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 use utoipa::ToSchema;
 
 /// Lines of the journal unless more are asked for, and at most.
@@ -53,6 +54,11 @@ pub struct LedgerPage {
     pub journal_lines: usize,
     /// Decisions that are to be looked at again.
     pub due: usize,
+    /// How many entries rest on data that were corrected since: each says it in the journal.
+    pub corrected: usize,
+    /// The day after which simulated accounts go on, where the dataset begins again: their entries are of later days than it has.
+    #[schema(value_type = Option<String>)]
+    pub stands_still_until: Option<Day>,
 }
 
 /// An index that the same money can be compared with.
@@ -86,6 +92,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
     }
     let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
     let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts), held_for: held_for(ctx, t)? };
+    let corrected: HashMap<u64, &str> = own.corrections(ctx).iter().map(|c| (c.n, c.says.as_str())).collect();
     let journal = known.iter().rev().take(request.lines.unwrap_or(LINES).min(MOST_LINES));
     Ok(LedgerPage {
         as_of: t,
@@ -101,7 +108,9 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         orders: orders(&look, &own.ledger, t),
         closed: accounts.iter().flat_map(|a| closed(&look, a)).collect(),
         wealth: thinned(&told.wealth),
-        journal: journal.map(|b| line(b, own.by_hand.contains(&b.n))).collect(),
+        journal: journal.map(|b| line(b, own.can_be_taken_back(b), corrected.get(&b.n).copied())).collect(),
+        corrected: corrected.len(),
+        stands_still_until: own.stands_still_until(ctx),
         journal_lines: known.len(),
         due: due_reviews(ctx, t)?.iter().filter(|d| d.1 <= t).count(),
         total,

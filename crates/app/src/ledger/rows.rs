@@ -160,11 +160,21 @@ pub struct JournalRow {
     pub cash: Option<f64>,
     /// Whether it was written down by hand and can be taken back.
     pub by_hand: bool,
+    /// What the dataset says of it now, where it was corrected since.
+    pub corrected: Option<String>,
 }
 
-pub(super) fn line(b: &Booked, by_hand: bool) -> JournalRow {
+pub(super) fn line(b: &Booked, by_hand: bool, corrected: Option<&str>) -> JournalRow {
     let (date, account) = (b.event.date, b.event.account.to_string());
-    JournalRow { n: b.n, date, account, says: event_says(b), cash: b.effect.cash.map(number), by_hand }
+    JournalRow {
+        n: b.n,
+        date,
+        account,
+        says: event_says(b),
+        cash: b.effect.cash.map(number),
+        by_hand,
+        corrected: corrected.map(str::to_owned),
+    }
 }
 
 /// One that is new has nothing in it yet.

@@ -46,7 +46,13 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
     let events = people.ledger_events(&ctx.person)?;
     let last = people.journal_end(&ctx.person)?.0.cast_unsigned();
     let mut ledger = booked(market, &accounts, &events, |a| a.kind == AccountKind::Simulated)?.after(last);
+    // After a dataset that begins again nothing happens until it has come beyond what happened before.
+    let stands_still = ledger.journal().last().map(|b| b.event.date);
     for (i, day) in sessions.iter().enumerate() {
+        if stands_still.is_some_and(|last| last >= *day) {
+            before = *day;
+            continue;
+        }
         let known = ledger.journal().len();
         let session = Session { day: *day, before, next: sessions.get(i + 1).copied() };
         broker.work(&mut ledger, market, session).map_err(|e| AppError::Unusable { what: "The ledger".to_owned(), problem: e })?;

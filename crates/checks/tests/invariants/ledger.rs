@@ -2,10 +2,12 @@
 
 use super::{context, records};
 use artemon_core::{
-    domain::{Day, Record},
+    domain::{Action, Day, Record},
     engine::Context,
     index_levels::index_levels,
-    ledger::{Booked, Ledger, LedgerDocument, Security, Side, What, number, reports},
+    ledger::{
+        Account, AccountKind, Booked, Event, Ledger, LedgerDocument, LotRule, Recorded, Security, Side, What, corrections, number, reports,
+    },
 };
 use artemon_demo::World;
 use artemon_sim::{broker::Broker, replay::worked};
@@ -187,4 +189,56 @@ fn the_accounts_add_up() {
             assert!(a.time_weighted_return.unwrap() > -1.0 && a.xirr.is_some());
         }
     });
+}
+
+/// Nothing is corrected on the data that were worked on; when all dividends become a tenth larger, each that went ex says so and nothing
+/// else does.
+#[test]
+fn what_was_booked_on_other_data_says_so() {
+    let dearer = |r: &Record| match r {
+        Record::Action(a) if a.amount.is_some() => Record::Action(Action { amount: a.amount.map(|x| x * 1.1), ..a.clone() }),
+        other => other.clone(),
+    };
+    let dearer: Vec<Record> = records().iter().map(dearer).collect();
+    let changed = context(dearer.iter());
+    let mut told = 0;
+    each(|context, document, ledger| {
+        let to = document.to;
+        assert_eq!(corrections(ledger, context.as_of(to)), []);
+        let due = ledger.journal().iter().filter(|b| matches!(b.event.what, What::DividendDue { .. })).map(|b| b.n);
+        let says: Vec<u64> = corrections(ledger, changed.as_of(to)).into_iter().map(|c| c.n).collect();
+        assert_eq!(says, due.collect::<Vec<_>>());
+        told += says.len();
+    });
+    assert!(told > 20, "{told}");
+}
+
+/// Bought under one symbol and sold under another, the company's shares are one position.
+#[test]
+fn a_change_of_symbol_changes_nothing() {
+    let context = context(records().iter());
+    let market = context.as_of(TO.parse().unwrap());
+    let company = market.universe()[0].company().id.clone();
+    let named = |symbol: &str| Security::Listed { company: company.clone(), symbol: symbol.into() };
+    let account = Account { name: "Home".into(), currency: "ZOC".parse().unwrap(), kind: AccountKind::ByHand, lots: LotRule::default() };
+    let mut ledger = Ledger::new([account]);
+    let trade = |side, symbol: &str, quantity: i64, price: i64| Recorded {
+        side,
+        security: named(symbol),
+        quantity: quantity.into(),
+        price: price.into(),
+        multiplier: Decimal::ONE,
+        currency: "ZOC".parse().unwrap(),
+        rate: Decimal::ONE,
+        fee: Decimal::ZERO,
+        lots: Vec::new(),
+    };
+    let all = [("2012-02-01", trade(Side::Buy, "OLD", 10, 20)), ("2013-02-01", trade(Side::Sell, "NEW", 10, 30))];
+    for (day, trade) in all {
+        let event = Event { date: day.parse().unwrap(), account: "Home".into(), what: What::Recorded(trade) };
+        ledger.book(market, event).unwrap();
+    }
+    let books = ledger.account("Home").unwrap();
+    assert!(books.positions.is_empty());
+    assert_eq!(books.realised.own, Decimal::from(100));
 }

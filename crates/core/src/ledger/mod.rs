@@ -7,6 +7,7 @@
 mod amounts;
 mod booking;
 mod books;
+mod corrections;
 mod event;
 mod income;
 mod instructions;
@@ -24,6 +25,7 @@ mod worth;
 pub use amounts::{Sum, decimal, number};
 pub use booking::LedgerError;
 pub use books::{AccountBooks, Booked, Due, Effect, Ledger, OpenOrder};
+pub use corrections::{Correction, corrections};
 pub use event::{Account, AccountKind, At, Event, Good, LotRule, Order, Recorded, Security, SellRule, Side, What};
 pub use income::{IncomeLine, Sureness, income_calendar};
 pub use instructions::{AtWord, Entry, Instruction, LedgerDocument, Quantity, SellRuleWords, Traded, Wanted, sell_rule_of};

@@ -12,7 +12,7 @@ import { Failed, LoadingPage } from "../../components/States";
 import { among, WordChoice } from "../../components/WordChoice";
 import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
-import { compact, signed } from "../../headless/format";
+import { compact, day, signed } from "../../headless/format";
 import { AccountForm } from "./entries/AccountForm";
 import { Accounts } from "./holding/Accounts";
 import { EntryForm } from "./entries/EntryForm";
@@ -57,6 +57,12 @@ export function LedgerPlace() {
     <Box sx={{ height: "100%", overflowY: "auto", px: 2.75, pt: 1.5, pb: 5, "@media print": { height: "auto" } }}>
       <Head open={open} byHand={byHand} asOf={asOf} />
       <Sentence data={data} />
+      {data.stands_still_until && (
+        <Typography className="clay" sx={{ mb: 1 }}>
+          The dataset begins again: your simulated accounts have entries up to {day(data.stands_still_until)} and go on once
+          the data have come so far. What you see is their state of {day(data.as_of)}.
+        </Typography>
+      )}
       <Views view={view} setView={(v) => void setView(v)} due={data.due} />
       {view === "Holdings" && (
         <>

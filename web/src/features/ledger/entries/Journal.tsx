@@ -26,6 +26,12 @@ export function Journal({ page, askAll }: Props) {
       <Typography variant="h2">
         Journal <span className="faint light small">{count(page.journal_lines)} lines</span>
       </Typography>
+      {page.corrected > 0 && (
+        <Typography className="clay">
+          {page.corrected === 1 ? "One entry rests" : `${count(page.corrected)} entries rest`} on data that were corrected
+          since. Cash and lots stay as they were booked; worth and returns are told from the data as they are now.
+        </Typography>
+      )}
       {change.error && <Typography className="clay">{change.error.message}</Typography>}
       <Table
         label="Journal"
@@ -36,7 +42,13 @@ export function Journal({ page, askAll }: Props) {
           cells: [
             day(l.date),
             l.account,
-            l.says,
+            l.corrected ? (
+              <span key="says">
+                {l.says} <span className="clay">{l.corrected}</span>
+              </span>
+            ) : (
+              l.says
+            ),
             l.cash == null ? "" : plain(l.cash, 2),
             l.by_hand ? (
               <Button key="back" onClick={() => change.mutate(() => ledger.takeBack(l.n))}>
