@@ -4293,6 +4293,8 @@ export interface components {
              * @description The account's, after it.
              */
             cash?: number | null;
+            /** @description What the dataset says of it now, where it was corrected since. */
+            corrected?: string | null;
             date: string;
             /** Format: int64 */
             n: number;
@@ -4395,6 +4397,8 @@ export interface components {
             as_of: string;
             base: string;
             closed: components["schemas"]["ClosedRow"][];
+            /** @description How many entries rest on data that were corrected since: each says it in the journal. */
+            corrected: number;
             /** @description Decisions that are to be looked at again. */
             due: number;
             holdings: components["schemas"]["HoldingRow"][];
@@ -4406,6 +4410,8 @@ export interface components {
             journal_lines: number;
             /** @description The newest first. */
             orders: components["schemas"]["OrderRow"][];
+            /** @description The day after which simulated accounts go on, where the dataset begins again: their entries are of later days than it has. */
+            stands_still_until?: string | null;
             total: components["schemas"]["TotalReport"];
             wealth: components["schemas"]["WealthPoint"][];
         };

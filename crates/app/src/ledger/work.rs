@@ -12,7 +12,7 @@ use artemon_core::{
 };
 use artemon_sim::broker::{self, Session};
 use artemon_store::Landing;
-use std::sync::Arc;
+use std::{sync::Arc, time::Instant};
 
 /// Works the sessions that came since the last time, for everybody. A session's events land with the mark that it was worked, or not at
 /// all; what fails is tried again with the next change or start.
@@ -42,6 +42,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
     if sessions.is_empty() {
         return Ok(());
     }
+    let begun = Instant::now();
     let market = whole_market(ctx);
     let events = people.ledger_events(&ctx.person)?;
     let last = people.journal_end(&ctx.person)?.0.cast_unsigned();
@@ -67,6 +68,7 @@ fn work_for(ctx: &Ctx, broker: &dyn Broker) -> Result<(), AppError> {
         people.land(&ctx.person, &Landing { events: &new, worked: Some(&day.to_string()), ..Landing::default() })?;
         before = *day;
     }
+    tracing::info!("the broker worked {} sessions in {} ms", sessions.len(), begun.elapsed().as_millis());
     Ok(())
 }
 

@@ -59,8 +59,8 @@ export function LedgerPlace() {
       <Sentence data={data} />
       {data.stands_still_until && (
         <Typography className="clay" sx={{ mb: 1 }}>
-          The dataset begins again: your simulated accounts have entries up to {day(data.stands_still_until)} and go on once
-          the data have come so far. What you see is their state of {day(data.as_of)}.
+          The dataset begins again: your simulated accounts have entries up to {day(data.stands_still_until)} and go on
+          once the data have come so far. What you see is their state of {day(data.as_of)}.
         </Typography>
       )}
       <Views view={view} setView={(v) => void setView(v)} due={data.due} />

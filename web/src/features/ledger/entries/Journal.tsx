@@ -28,8 +28,9 @@ export function Journal({ page, askAll }: Props) {
       </Typography>
       {page.corrected > 0 && (
         <Typography className="clay">
-          {page.corrected === 1 ? "One entry rests" : `${count(page.corrected)} entries rest`} on data that were corrected
-          since. Cash and lots stay as they were booked; worth and returns are told from the data as they are now.
+          {page.corrected === 1 ? "One entry rests" : `${count(page.corrected)} entries rest`} on data that were
+          corrected since. Cash and lots stay as they were booked; worth and returns are told from the data as they are
+          now.
         </Typography>
       )}
       {change.error && <Typography className="clay">{change.error.message}</Typography>}
