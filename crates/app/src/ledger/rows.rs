@@ -336,8 +336,9 @@ pub(super) fn closed(look: &Look<'_>, a: &AccountReport) -> Vec<ClosedRow> {
     a.closed_or_reduced.iter().map(row).collect()
 }
 
-/// At most so many days, the last one among them.
+/// At most so many days from the first on which something was paid in, the last one among them.
 pub(super) fn thinned(all: &[WealthDay]) -> Vec<WealthPoint> {
+    let all = &all[all.iter().position(|w| w.paid_in > 0.0).unwrap_or_default()..];
     let step = all.len().div_ceil(POINTS).max(1);
     let point = |w: &WealthDay| WealthPoint {
         date: w.day,

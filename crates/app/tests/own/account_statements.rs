@@ -71,6 +71,27 @@ fn a_later_statement_first_says_what_is_missing() {
     assert_eq!(held(&home).iter().map(|h| h.1).collect::<Vec<_>>(), [800.0]);
 }
 
+/// The later quarter first, then the earlier, then the later once more for what it needed: the same as one after the other.
+#[test]
+fn the_order_of_statements_does_not_matter() {
+    let (_folder, home) = demo();
+    let take = |own: &str, name: &str| asked(&home, &fixture(name), &json!({"account": own, "take": true})).unwrap();
+    let own = account(&home, "Broker", "by_hand", 0.0);
+    let (first, second) = ("account-2025q1.ofx", "account-2025q2.qfx");
+    assert_eq!(take(&own, second).new, 3);
+    assert_eq!(take(&own, first).new, 10);
+    assert_eq!(take(&own, second).new, 2);
+    let backwards = (cash(&home), held(&home));
+    for import in statement_imports(&now(&home)).unwrap().iter().rev().chain(&statement_imports(&now(&home)).unwrap()) {
+        undo_statement(&now(&home), &import.id).ok();
+    }
+    assert!(held(&home).is_empty());
+    take(&own, first);
+    take(&own, second);
+    assert!((backwards.0 - cash(&home)).abs() < 1e-9, "{} {}", backwards.0, cash(&home));
+    assert_eq!(backwards.1, held(&home));
+}
+
 /// What was entered by hand is not taken once more, unless one says so.
 #[test]
 fn what_was_entered_by_hand_is_recognised() {

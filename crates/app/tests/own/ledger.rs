@@ -2,9 +2,11 @@
 
 use crate::now;
 use artemon_app::{
-    Entered, FeedRequest, Home, LedgerPage, LedgerRequest, NewAccount, Options, OrderRequest, add_account, cancel_order, ledger_page,
-    make_demo, next_sessions, order_sheet, place_order, remove_account, rename_account, take_back, write_down,
+    Entered, FeedRequest, Home, LedgerPage, LedgerRequest, LedgerTerms, NewAccount, Options, OrderChange, OrderRequest, add_account,
+    cancel_order, change_order, ledger_page, make_demo, next_sessions, order_fit, order_sheet, place_order, remove_account, rename_account,
+    save_ledger_terms, take_back, write_down,
 };
+use artemon_core::ledger::OrderState;
 use serde_json::{Value, json};
 use std::{path::Path, sync::Arc};
 use tempfile::TempDir;
@@ -204,4 +206,102 @@ fn what_cannot_be_ordered_is_told() {
     assert!(sheet.refused.is_none() && sheet.warnings[0].contains("short of it"), "{:?}", sheet.warnings);
     assert!(sheet.sentence.starts_with("Buy ") && sheet.sentence.contains("of a day's trading"), "{}", sheet.sentence);
     place_order(&now(&home), &order(&id, &symbol, &json!({"quantity": 1, "limit": last * 3.0, "sure": true}))).unwrap();
+}
+
+/// It waits far below the price until its limit is changed; what the sheet refuses or asks about, the change does too.
+#[test]
+fn a_changed_order_goes_on_as_changed() {
+    let (_folder, home) = demo();
+    let symbol = symbol(&home);
+    let id = account(&home, "Main", "simulated", 100_000.0);
+    let last = order_sheet(&now(&home), &order(&id, &symbol, &json!({"at": "market", "quantity": 1}))).unwrap().last;
+    let given = place_order(&now(&home), &order(&id, &symbol, &json!({"limit": last * 0.6, "quantity": 10}))).unwrap().order;
+    sessions(&home, 1);
+    let change = |of: &Value| change_order(&now(&home), &given, &serde_json::from_value::<OrderChange>(of.clone()).unwrap());
+    let says = |of: &Value| change(of).unwrap_err().to_string();
+    assert!(says(&json!({"limit": -1})).contains("not above zero") && says(&json!({"limit": last * 9.0})).contains("Is that meant?"));
+    assert!(says(&json!({"good": "2020-01-01"})).contains("over by then") && says(&json!({"left": 0})).contains("less than one share"));
+    change(&json!({"limit": last * 1.2, "left": 7, "good": "day"})).unwrap();
+    let waits = &page(&home).orders[0];
+    assert_eq!((waits.left, waits.good.as_str(), waits.state), (7.0, "day", OrderState::Open));
+    sessions(&home, 1);
+    let after = page(&home);
+    assert_eq!((after.holdings[0].quantity, after.orders[0].state), (7.0, OrderState::Filled));
+    assert!(after.journal.iter().any(|j| j.says.starts_with(&format!("Order {given} changed: 7 at"))), "{:?}", after.journal);
+    assert!(change(&json!({"left": 2})).is_err(), "it works no more");
+}
+
+/// A fee of one percent is in the sheet and in the fill; limits warn.
+#[test]
+fn terms_hold_from_the_next_session_on() {
+    let (_folder, home) = demo();
+    let symbol = symbol(&home);
+    let id = account(&home, "Main", "simulated", 10_000.0);
+    let terms = |of: &Value| save_ledger_terms(&now(&home), serde_json::from_value::<LedgerTerms>(of.clone()).unwrap());
+    assert!(terms(&json!({"fee": 0.5})).is_err() && terms(&json!({"one_company": 0.0})).is_err());
+    terms(&json!({"fee": 0.01, "minimum_fee": 0, "one_company": 0.02})).unwrap();
+    let wanted = order(&id, &symbol, &json!({"at": "market", "amount": 3_000}));
+    let sheet = order_sheet(&now(&home), &wanted).unwrap();
+    let value = sheet.quantity.unwrap() * sheet.limit;
+    assert!((sheet.fee.unwrap() - value * 0.01).abs() < 1e-9);
+    // Another account, which looked for the company, has a million: the order is less than 2 % of all.
+    assert!(!sheet.warnings.iter().any(|w| w.contains("of one company")), "{:?}", sheet.warnings);
+    let large = order_sheet(&now(&home), &order(&id, &symbol, &json!({"at": "market", "amount": 30_000}))).unwrap();
+    assert!(large.warnings.iter().any(|w| w.contains("above the 2.0\u{202f}% of one company")), "{:?}", large.warnings);
+    place_order(&now(&home), &wanted).unwrap();
+    sessions(&home, 1);
+    let held = page(&home);
+    let fill = held.accounts.iter().find(|a| a.name == "Main").unwrap();
+    let price = held.orders[0].price.unwrap();
+    assert!((fill.fees - held.holdings[0].quantity * price * 0.01).abs() < 1e-9, "{} {price}", fill.fees);
+}
+
+/// Of every sort of weight the classes and the cash are the whole, before and after; a purchase moves weight from cash to its own.
+#[test]
+fn an_order_is_weighed_against_what_is_held() {
+    let (_folder, home) = demo();
+    let symbol = symbol(&home);
+    let id = account(&home, "Main", "simulated", 100_000.0);
+    place_order(&now(&home), &order(&id, &symbol, &json!({"at": "market", "quantity": 50}))).unwrap();
+    sessions(&home, 1);
+    let screen = artemon_core::screening::Screen::default();
+    let others = artemon_app::whole_screen(&now(&home), &screen).unwrap().rows.into_iter().map(|r| r.symbol).filter(|s| *s != symbol);
+    let fits = |s: String| order_fit(&now(&home), &order(&id, &s, &json!({"at": "market", "amount": 5_000}))).ok();
+    let fit = others.filter_map(fits).find(|f| f.with_whole.is_some()).unwrap();
+    let cash = fit.weights.iter().find(|w| w.of == "cash").unwrap();
+    for of in ["sector", "country", "currency", "kind", "soundness"] {
+        let sum = |get: fn(&artemon_app::Weight) -> f64| fit.weights.iter().filter(|w| w.of == of).map(get).sum::<f64>();
+        assert!((sum(|w| w.before) + cash.before - 1.0).abs() < 1e-9 && (sum(|w| w.after) + cash.after - 1.0).abs() < 1e-9, "{of}");
+        assert!(sum(|w| w.after) > sum(|w| w.before));
+    }
+    // One company is held: moving with it is moving with all.
+    assert_eq!(fit.overlap.len(), 1);
+    assert!((fit.overlap[0].correlation.unwrap() - fit.with_whole.unwrap()).abs() < 1e-9);
+    assert!(fit.look_through.iter().all(|f| (0.0..=1.0).contains(&f.covers)) && fit.sentence.contains("of what you hold"));
+}
+
+/// The demo world made anew begins before what happened: nothing is worked, and it is said, until the data have come beyond it.
+#[test]
+fn accounts_stand_still_after_a_dataset_that_begins_again() {
+    let (folder, home) = demo();
+    let symbol = symbol(&home);
+    let id = account(&home, "Main", "simulated", 100_000.0);
+    place_order(&now(&home), &order(&id, &symbol, &json!({"at": "market", "quantity": 10}))).unwrap();
+    sessions(&home, 3);
+    let last = page(&home).as_of;
+    place_order(&now(&home), &order(&id, &symbol, &json!({"at": "market", "quantity": 5, "good": "until_cancelled"}))).unwrap();
+    drop(home);
+    make_demo(folder.path(), Some(40), true).unwrap();
+    let home = open(folder.path());
+    assert_eq!(page(&home).stands_still_until, Some(last));
+    let said = place_order(&now(&home), &order(&id, &symbol, &json!({"at": "market", "quantity": 1}))).unwrap_err().to_string();
+    assert!(said.contains("goes on once they have come so far"), "{said}");
+    let lines = page(&home).journal_lines;
+    sessions(&home, 3);
+    let there = page(&home);
+    assert_eq!((there.as_of, there.stands_still_until, there.holdings[0].quantity), (last, None, 10.0), "nothing is worked twice");
+    assert!(there.journal_lines > lines, "what happened later is known again");
+    sessions(&home, 1);
+    assert_eq!(page(&home).holdings[0].quantity, 15.0);
+    assert_eq!(page(&home).corrected, 0);
 }
