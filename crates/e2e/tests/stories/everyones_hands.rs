@@ -39,13 +39,16 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
         order(&browser, &symbol(&company)).await;
-        let places: [(&str, &str); 19] = [
+        let places: [(&str, &str); 22] = [
             ("/today", "[data-line]"),
             ("/today/trades", "table[aria-label=\"Insiders' trades\"] td"),
             ("/today/alerts", "main h1"),
             ("/today/messages", "section[aria-label='Outbox']"),
             ("/lists", "main button"),
             ("/ledger", "section[aria-label=Orders] table"),
+            ("/ledger?view=Decisions", "table[aria-label=Decisions] td"),
+            ("/ledger?view=Results", "table[aria-label='By year'] td"),
+            ("/ledger?view=Journal", "table[aria-label=Journal] td"),
             ("/screens", "[data-testid=survivor] .cell.n"),
             ("/screens?view=wall", "[data-testid=tile] svg"),
             ("/screens?view=map", "svg[aria-label*=' companies: ']"),
@@ -78,7 +81,8 @@ fn no_place_breaks_a_rule_of_accessibility() {
 async fn order(browser: &Browser, symbol: &str) {
     let account = "{ name: 'Main', currency: 'ZOC', kind: 'simulated', deposit: 1000 }";
     let id = asked(browser, "POST", "/api/ledger/accounts", account).await["id"].as_str().unwrap().to_owned();
-    let order = format!("{{ account: '{id}', symbol: '{symbol}', side: 'buy', quantity: 1, limit: 0.01, sure: true }}");
+    let reasons = "{ thesis: 'Cheap and sound.', confidence: 0.7 }";
+    let order = format!("{{ account: '{id}', symbol: '{symbol}', side: 'buy', quantity: 1, limit: 0.01, sure: true, reasons: {reasons} }}");
     asked(browser, "POST", "/api/ledger/orders", &order).await;
 }
 
@@ -172,6 +176,7 @@ fn a_narrow_window_has_room_for_everything() {
     story(async |browser, address| {
         browser.goto(&format!("{address}/candidates")).await;
         let company = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
+        order(&browser, company.rsplit('/').next().unwrap()).await;
         for (width, height) in [(768, 1024), (640, 400)] {
             browser.size(width, height).await;
             for (path, ready) in [
@@ -179,7 +184,9 @@ fn a_narrow_window_has_room_for_everything() {
                 ("/today/trades", "table td"),
                 ("/today/messages", "section[aria-label='Outbox']"),
                 ("/lists", "main button"),
-                ("/ledger", "main form"),
+                ("/ledger", "[aria-label=Orders] table"),
+                ("/ledger?view=Decisions", "table[aria-label=Decisions] td"),
+                ("/ledger?view=Results", "table[aria-label='By year'] td"),
                 ("/screens", "[data-testid=survivor] .cell.n"),
                 ("/candidates", "[data-testid=candidate] .cell.n"),
                 ("/companies", "[data-testid=company-row] .cell.n"),

@@ -50,6 +50,8 @@ async fn buy(browser: &Browser) {
     let script = "const done = arguments[arguments.length - 1];
         const ask = (path, body) => fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' },
             body: JSON.stringify(body) }).then((r) => r.json());
+        const THESES = ['Cheap against its own ten years, with hardly any debt.', 'Margins fell by one contract that ends next year.',
+            'Insiders bought three times since spring; the dividend is covered twice.'];
         (async () => {
             const { id } = await ask('/api/ledger/accounts', { name: 'Main', currency: 'ZOC', kind: 'simulated', deposit: 400000 });
             const { rows } = await ask('/api/rank', {});
@@ -57,7 +59,8 @@ async fn buy(browser: &Browser) {
                 const order = { account: id, symbol, side: 'buy', amount: 24000, good: 'until_cancelled', sure: true };
                 const { last } = await ask('/api/ledger/sheet', order);
                 const terms = i % 3 === 0 ? { at: 'market' } : { limit: last * (i % 3 === 1 ? 0.98 : 0.9), sell_at_gain: 0.3 };
-                await ask('/api/ledger/orders', { ...order, ...terms });
+                const reasons = { thesis: THESES[i % THESES.length], wrong: 'Two more years of falling margins.', confidence: 0.6 + 0.1 * (i % 3) };
+                await ask('/api/ledger/orders', { ...order, ...terms, reasons: i % 2 === 0 ? reasons : null });
             }
         })().then(() => done(true));";
     browser.ask(script).await;

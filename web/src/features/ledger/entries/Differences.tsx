@@ -21,7 +21,7 @@ export function Differences({ all, chosen, choose }: Props) {
       </Typography>
       <Table
         label="Differences"
-        head={["", "The statement says", "The journal would say", "Difference", "Make it good by an entry"]}
+        head={["What", "The statement says", "The journal would say", "Difference", "Make it good by an entry"]}
         left={[0, 4]}
         rows={all.map((d) => ({
           key: d.key,

@@ -16,7 +16,7 @@ export function Imports() {
       {change.error && <Typography className="clay">{change.error.message}</Typography>}
       <Table
         label="Statements"
-        head={["File", "Account", "When", "Entries", ""]}
+        head={["File", "Account", "When", "Entries", "Undo"]}
         left={[0, 1, 2, 4]}
         rows={all.map((i) => ({
           key: i.id,

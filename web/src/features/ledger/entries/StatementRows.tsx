@@ -34,7 +34,7 @@ export function StatementRows({ found, asked, set }: Props) {
     <Table
       label="Rows of the statement"
       maxHeight={320}
-      head={["Take", "On", "What", "Security", "Quantity", "Price", "Cash", "", ""]}
+      head={["Take", "On", "What", "Security", "Quantity", "Price", "Cash", "State", "Note"]}
       left={[0, 1, 2, 3, 7, 8]}
       rows={found.rows.map((r) => ({
         key: String(r.place),

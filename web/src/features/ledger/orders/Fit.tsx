@@ -28,7 +28,7 @@ function Told({ fit }: { fit: Fit }) {
         <Table
           label="Weights"
           maxHeight={280}
-          head={["Of all you hold", "", "Now", "After", "Limit"]}
+          head={["Of all you hold", "Which", "Now", "After", "Limit"]}
           left={[0, 1]}
           rows={weights.map((w) => ({
             key: `${w.of} ${w.name}`,

@@ -37,7 +37,7 @@ export function Income({ results }: { results: Results }) {
         <Table
           label="Income by day"
           maxHeight={230}
-          head={["On", "From", "Account", "Amount", ""]}
+          head={["On", "From", "Account", "Amount", "How sure"]}
           left={[0, 1, 2, 4]}
           rows={lines.map((l, i) => ({
             key: `${l.date} ${l.account} ${l.name} ${i}`,

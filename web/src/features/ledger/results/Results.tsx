@@ -54,7 +54,7 @@ function Years({ results: { years, base } }: { results: Results }) {
           "Return",
           "Index",
           "Over the index",
-          "",
+          "Behind, ahead",
           "Realised",
           "Income",
           "Fees",
