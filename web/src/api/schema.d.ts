@@ -2942,10 +2942,13 @@ export interface components {
         ClosedRow: {
             account: string;
             currency: string;
+            /** @description The decision to buy it, where one was written down, and what was learnt from it. */
+            decision?: string | null;
             /** @description Whether some is still held. */
             held: boolean;
             /** Format: double */
             income: number;
+            lesson: string;
             name: string;
             /** Format: double */
             realised: number;

@@ -11,6 +11,8 @@ interface Props {
   /** Columns to the left. */
   left?: number[];
   maxHeight?: number;
+  /** Columns that are not printed. */
+  offPaper?: number[];
   /** Before which column a rule stands: what follows is of another sort. */
   rule?: number | undefined;
 }
@@ -41,12 +43,22 @@ const Dense = styled("table")({
   "& th:first-of-type, & td:first-of-type": { position: "sticky", left: 0, backgroundColor: tint("panel") },
   "& th:first-of-type": { zIndex: 2 },
   "& tr:last-child td": { borderBottom: 0 },
+  "@media print": {
+    fontSize: 9,
+    "& th": { fontSize: 9, position: "static" },
+    "& th, & td": { padding: "2px 4px" },
+    "& .small": { fontSize: 8 },
+    "& tr": { breakInside: "avoid" },
+  },
 });
 
-export function Table({ label, head, rows, left = [0], maxHeight, rule }: Props) {
-  const side = (i: number) => [left.includes(i) && "left", i === rule && "rule"].filter(Boolean).join(" ") || undefined;
+export function Table({ label, head, rows, left = [0], maxHeight, offPaper = [], rule }: Props) {
+  const side = (i: number) =>
+    [left.includes(i) && "left", i === rule && "rule", offPaper.includes(i) && "not-on-paper"]
+      .filter(Boolean)
+      .join(" ") || undefined;
   return (
-    <Paper sx={{ overflow: "auto", maxHeight, my: 1 }}>
+    <Paper sx={{ overflow: "auto", maxHeight, my: 1, "@media print": { overflow: "visible", maxHeight: "none" } }}>
       <Dense aria-label={label}>
         <thead>
           <tr>

@@ -1,6 +1,6 @@
 //! The rows of the place: accounts, holdings, orders, what was sold, lines of the journal.
 
-use super::decisions::HeldFor;
+use super::decisions::BoughtFor;
 use crate::{Ctx, figures::compact::six_digits};
 use artemon_core::{
     domain::Day,
@@ -134,6 +134,9 @@ pub struct ClosedRow {
     pub income: f64,
     /// Whether some is still held.
     pub held: bool,
+    /// The decision to buy it, where one was written down, and what was learnt from it.
+    pub decision: Option<String>,
+    pub lesson: String,
 }
 
 /// All that is held on a day, in the base currency.
@@ -208,7 +211,7 @@ pub(super) struct Look<'a> {
     pub(super) whole: f64,
     /// What is said today of each company that is held.
     pub(super) said: HashMap<CompanyIndex, Said>,
-    pub(super) held_for: HashMap<CompanyIndex, HeldFor>,
+    pub(super) bought_for: HashMap<CompanyIndex, BoughtFor>,
 }
 
 /// What is said of a company.
@@ -251,7 +254,7 @@ impl<'a> Look<'a> {
     pub(super) fn holding(&self, a: &AccountReport, h: &HoldingReport) -> HoldingRow {
         let c = self.company(&h.key);
         let said = c.as_ref().and_then(|c| self.said.get(&c.index)).cloned().unwrap_or_default();
-        let why = c.as_ref().and_then(|c| self.held_for.get(&c.index));
+        let why = c.as_ref().and_then(|c| self.bought_for.get(&c.index));
         let received = a.income_by_symbol.iter().find(|i| i.key == h.key);
         let (income, income_base) = received.map_or((0.0, 0.0), |i| (i.income, i.income_base.unwrap_or_default()));
         HoldingRow {
@@ -322,7 +325,8 @@ pub(super) fn orders(look: &Look<'_>, ledger: &Ledger, t: Day) -> Vec<OrderRow> 
 
 pub(super) fn closed(look: &Look<'_>, a: &AccountReport) -> Vec<ClosedRow> {
     let row = |r: &RealisedOf| {
-        let c = look.company(&r.symbol);
+        let c = look.company(&r.key);
+        let why = c.as_ref().and_then(|c| look.bought_for.get(&c.index));
         ClosedRow {
             account: a.account.to_string(),
             symbol: c.as_ref().map_or_else(String::new, |c| c.symbol().to_owned()),
@@ -331,6 +335,8 @@ pub(super) fn closed(look: &Look<'_>, a: &AccountReport) -> Vec<ClosedRow> {
             realised: r.realised,
             income: a.income_by_symbol.iter().find(|i| i.symbol == r.symbol).map_or(0.0, |i| i.income),
             held: a.holdings.iter().any(|h| h.symbol == r.symbol),
+            decision: why.map(|w| w.decision.clone()),
+            lesson: why.map_or_else(String::new, |w| w.lesson.clone()),
         }
     };
     a.closed_or_reduced.iter().map(row).collect()

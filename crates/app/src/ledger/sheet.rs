@@ -137,7 +137,10 @@ fn sentence(asked: &Asked<'_>, sheet: &OrderSheet) -> String {
     let touched = match asked.request.at {
         AtWord::Market => String::new(),
         AtWord::Limit if sheet.touched == 0 => format!("; not touched in the last {}", count(sheet.sessions, "session")),
-        AtWord::Limit => format!("; touched in {} of the last {}", sheet.touched, count(sheet.sessions, "session")),
+        AtWord::Limit => {
+            let ago = sheet.touched_ago.filter(|n| *n > 0).map(|n| format!(", last {} ago", count(n, "session"))).unwrap_or_default();
+            format!("; touched in {} of the last {}{ago}", sheet.touched, count(sheet.sessions, "session"))
+        }
     };
     format!("{verb} {quantity} {at}{good}: {}{touched}.", parts.join(", "))
 }

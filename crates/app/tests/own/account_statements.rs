@@ -1,7 +1,7 @@
 //! Statements of brokers: held against the journal, taken in once, taken back as a whole.
 
 use crate::{
-    ledger::{account, demo, page},
+    ledger::{account, demo, page, symbol},
     now,
 };
 use artemon_app::{
@@ -149,4 +149,22 @@ fn the_ledger_goes_into_files() {
     let json: Value = serde_json::from_slice(&file(LedgerFormat::Json)).unwrap();
     assert_eq!(json["journal"].as_array().unwrap().len(), page(&home).journal_lines);
     assert!(file(LedgerFormat::Xlsx).starts_with(b"PK"));
+}
+
+/// A security is found by ISIN or symbol, in parentheses behind its name too; what the dataset does not have is kept by name and ISIN.
+#[test]
+fn securities_are_found_by_what_they_are_called() {
+    let (_folder, home) = demo();
+    let own = account(&home, "Broker", "by_hand", 0.0);
+    let symbol = symbol(&home);
+    let isin = artemon_app::search(&now(&home), &symbol, None).unwrap().into_iter().find(|h| h.symbol == symbol).unwrap().isin;
+    let file = format!("date,type,isin,name,quantity,amount\n2026-01-15,buy,{isin},Known,5,-50\n2026-01-16,buy,XX0000000009,Other,5,-50\n");
+    let seen = asked(&home, file.as_bytes(), &json!({"account": own, "take": true})).unwrap();
+    assert_eq!(seen.rows.iter().map(|r| r.symbol.clone()).collect::<Vec<_>>(), [Some(symbol.clone()), None]);
+    let trade = json!({"do": "trade", "side": "buy", "what": format!("Known ({isin})"), "quantity": 1, "price": 10, "date": "2026-01-17"});
+    write_down(&now(&home), &own, &serde_json::from_value::<Entered>(trade).unwrap()).unwrap();
+    let mut shares: Vec<(String, String, f64)> = page(&home).holdings.into_iter().map(|h| (h.symbol, h.name, h.quantity)).collect();
+    shares.sort_by(|a, b| a.0.cmp(&b.0));
+    assert_eq!(shares[0], (String::new(), "Other (XX0000000009)".to_owned(), 5.0));
+    assert_eq!((shares[1].0.as_str(), shares[1].2), (symbol.as_str(), 6.0));
 }

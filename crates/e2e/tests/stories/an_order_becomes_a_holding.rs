@@ -171,7 +171,10 @@ fn what_was_bought_is_followed_up() {
         browser.goto(&format!("{address}/ledger?view=Decisions")).await;
         browser.text_until("section[aria-label=Decisions]", |t| t.contains("closed") && t.contains("Cheap against")).await;
         browser.text_until("section[aria-label='My record']", |t| t.contains("too few to mean anything")).await;
-        // What would prove it wrong is watched.
+        // On the company's own page it stands too, and what would prove it wrong is watched.
+        browser.goto(&format!("{address}/companies/{}", symbols[0])).await;
+        browser.with_text("nav[aria-label=Questions] button", "Who runs it, and what do I think?").await.click().await.unwrap();
+        browser.text_until("section[aria-label='My decisions']", |t| t.contains("Cheap against its own")).await;
         browser.goto(&format!("{address}/today/alerts")).await;
         browser.text_until("main, #root", |t| t.contains("wrong if debt_to_equity > 2")).await;
         assert_eq!(browser.console_errors().await, Vec::<String>::new());

@@ -28,6 +28,7 @@ import { YearTable } from "./YearTable";
 type Page = Schemas["CompanyPage"];
 
 const NoteSection = lazy(() => import("./mine/NoteSection"));
+const MyDecisions = lazy(() => import("./mine/MyDecisions"));
 const PriceSection = lazy(() => import("./price/PriceSection"));
 
 /** What stands under each question. */
@@ -105,6 +106,7 @@ const EVIDENCE: Record<string, (page: Page) => ReactNode> = {
       <MySoundness value={page.value} />
       <WhenNear rows={6}>
         <NoteSection symbol={page.company.symbol} />
+        <MyDecisions symbol={page.company.symbol} />
       </WhenNear>
     </>
   ),

@@ -16,7 +16,8 @@ import { compact, day, signed } from "../../headless/format";
 import { AccountForm } from "./entries/AccountForm";
 import { Accounts } from "./holding/Accounts";
 import { EntryForm } from "./entries/EntryForm";
-import { Closed, Holdings } from "./holding/Holdings";
+import { Holdings } from "./holding/Holdings";
+import { Sold } from "./holding/Sold";
 import { Imports } from "./entries/Imports";
 import { Journal } from "./entries/Journal";
 import { StatementForm } from "./entries/StatementForm";
@@ -72,7 +73,7 @@ export function LedgerPlace() {
           </Box>
           <Holdings page={data} />
           <Orders orders={data.orders} />
-          {data.closed.length > 0 && <Closed rows={data.closed} />}
+          {data.closed.length > 0 && <Sold rows={data.closed} index={index} />}
         </>
       )}
       {view === "Decisions" && <Decisions asOf={asOf} index={index} />}
@@ -96,21 +97,23 @@ interface HeadProps {
 
 function Head({ open, byHand, asOf }: HeadProps) {
   return (
-    <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, flexWrap: "wrap" }} className="not-on-paper">
+    <Box sx={{ display: "flex", alignItems: "baseline", gap: 1.5, flexWrap: "wrap" }}>
       <Typography variant="h1">Ledger</Typography>
       <Box sx={{ flex: 1 }} />
-      <Button onClick={() => open("entry")}>Enter…</Button>
-      {byHand && <Button onClick={() => open("statement")}>Statement…</Button>}
-      <Button onClick={() => open("account")}>New account</Button>
-      <MenuButton
-        label="More"
-        items={[
-          { label: "Terms and limits…", run: () => open("terms") },
-          { label: "Export the journal as CSV", run: () => void ledger.file("csv", asOf) },
-          { label: "Export a workbook that goes on computing (XLSX)", run: () => void ledger.file("xlsx", asOf) },
-          { label: "Export everything as JSON", run: () => void ledger.file("json", asOf) },
-        ]}
-      />
+      <Box className="not-on-paper">
+        <Button onClick={() => open("entry")}>Enter…</Button>
+        {byHand && <Button onClick={() => open("statement")}>Statement…</Button>}
+        <Button onClick={() => open("account")}>New account</Button>
+        <MenuButton
+          label="More"
+          items={[
+            { label: "Terms and limits…", run: () => open("terms") },
+            { label: "Export the journal as CSV", run: () => void ledger.file("csv", asOf) },
+            { label: "Export a workbook that goes on computing (XLSX)", run: () => void ledger.file("xlsx", asOf) },
+            { label: "Export everything as JSON", run: () => void ledger.file("json", asOf) },
+          ]}
+        />
+      </Box>
     </Box>
   );
 }

@@ -9,8 +9,8 @@ mod then_and_now;
 
 pub(super) use decide::written;
 pub use decide::{Decided, NewDecision, Screened, decide};
+pub(super) use page::{BoughtFor, bought_for, due_reviews, origins};
 pub use page::{DecisionRow, DecisionsPage, DecisionsRequest, ScreenRecord, decisions};
-pub(super) use page::{HeldFor, due_reviews, held_for, origins};
 pub use reasons::Reasons;
 pub(super) use reasons::tell_when_wrong;
 pub use review::{Review, add_review};

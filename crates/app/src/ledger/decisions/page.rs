@@ -116,6 +116,11 @@ impl Read {
         self.reviews.iter().any(|r| r.closes)
     }
 
+    /// Of the last review that says it.
+    fn lesson(&self) -> String {
+        self.reviews.iter().rev().map(|r| r.lesson.trim()).find(|l| !l.is_empty()).unwrap_or_default().to_owned()
+    }
+
     /// When it is to be looked at again.
     pub(super) fn review_on(&self) -> Option<Day> {
         let last = self.reviews.iter().rev().find_map(|r| r.next_on);
@@ -154,29 +159,36 @@ pub(crate) fn due_reviews(ctx: &Ctx, t: Day) -> Result<Vec<(CompanyIndex, Day)>,
     Ok(read(ctx, t)?.iter().filter_map(|d| Some((d.company?, d.review_on()?))).collect())
 }
 
-/// Why a company was bought: of the first decision to buy it that is not closed.
+/// Why a company was bought: of the first decision to buy it that is not closed, or the last that is.
 #[derive(Clone, Debug)]
-pub(in crate::ledger) struct HeldFor {
+pub(in crate::ledger) struct BoughtFor {
     pub(in crate::ledger) decision: String,
     pub(in crate::ledger) thesis: String,
     /// On today's split basis.
     pub(in crate::ledger) value_then: Option<f64>,
     pub(in crate::ledger) due: bool,
+    /// What was learnt from it.
+    pub(in crate::ledger) lesson: String,
+    closed: bool,
 }
 
 /// Why companies were bought.
-pub(in crate::ledger) fn held_for(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, HeldFor>, AppError> {
-    let mut all = HashMap::new();
-    for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy && !d.closed()) {
+pub(in crate::ledger) fn bought_for(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, BoughtFor>, AppError> {
+    let mut all: HashMap<CompanyIndex, BoughtFor> = HashMap::new();
+    for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy) {
         let Some(company) = d.company else { continue };
         let splits = ctx.engine.as_of(t).company(company).splits_since(d.decided_on);
-        let of = HeldFor {
+        let of = BoughtFor {
             thesis: d.body.reasons.thesis.lines().next().unwrap_or_default().to_owned(),
             value_then: d.body.seen.value.map(|v| six_digits(v / splits)),
             due: d.review_on().is_some_and(|day| day <= t),
+            lesson: d.lesson(),
+            closed: d.closed(),
             decision: d.id,
         };
-        all.entry(company).or_insert(of);
+        if all.get(&company).is_none_or(|known| known.closed) {
+            all.insert(company, of);
+        }
     }
     Ok(all)
 }
@@ -261,7 +273,7 @@ pub(super) fn row(ctx: &Ctx, d: &Read, t: Day, index: Option<&str>, states: &Has
         review_on: d.review_on(),
         due: d.review_on().is_some_and(|day| day <= t),
         closed: d.closed(),
-        lesson: d.reviews.iter().rev().map(|r| r.lesson.trim()).find(|l| !l.is_empty()).unwrap_or_default().to_owned(),
+        lesson: d.lesson(),
         reviews: d.reviews.len(),
     }
 }

@@ -4,10 +4,8 @@ import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { parseAsString, useQueryState } from "nuqs";
-import { Link as RouterLink } from "react-router";
 import type { Schemas } from "../../../api/client";
 import { Table } from "../../../components/Table";
-import { useAddress } from "../../../headless/asOf";
 import { compact, day, percent, plain, price, signed } from "../../../headless/format";
 import { useOrdering } from "../../../headless/ordering";
 import { gain } from "./Accounts";
@@ -50,6 +48,7 @@ export function Holdings({ page }: { page: Schemas["LedgerPage"] }) {
             "Order",
           ]}
           left={[0, 4, 10]}
+          offPaper={[4, 11]}
           rows={rows.map((h) => ({
             key: keyOf(h),
             cells: [
@@ -103,39 +102,6 @@ function Name({ h, open, several }: { h: Holding; open: () => void; several: boo
         </Box>
       )}
       <Box className="faint small">{since}</Box>
-    </Box>
-  );
-}
-
-/** What was sold, with what came of it. */
-export function Closed({ rows }: { rows: Schemas["ClosedRow"][] }) {
-  const address = useAddress();
-  return (
-    <Box component="section" aria-label="Sold" sx={{ mt: 3 }}>
-      <Typography variant="h2">Sold</Typography>
-      <Table
-        label="Sold"
-        head={["Company", "Account", "Gain on what was sold", "Income", "Still held"]}
-        left={[0, 1, 4]}
-        rows={rows.map((r) => ({
-          key: `${r.account} ${r.symbol} ${r.name}`,
-          cells: [
-            r.symbol ? (
-              <Link key="name" component={RouterLink} to={address(`/companies/${r.symbol}`)} sx={{ fontWeight: 600 }}>
-                {r.name}
-              </Link>
-            ) : (
-              <b key="name">{r.name}</b>
-            ),
-            r.account,
-            <span key="gain">
-              {gain(r.realised)} {r.currency}
-            </span>,
-            compact(r.income),
-            r.held ? "some is still held" : "",
-          ],
-        }))}
-      />
     </Box>
   );
 }

@@ -36,63 +36,61 @@ export function TradeChart({ h, orders, asOf }: Props) {
   );
 }
 
+type Tone = "teal" | "brass" | "ink";
+
+interface Level {
+  p: number;
+  label: string;
+  tone: Tone;
+}
+
+/** What stands beside the price: value and price to pay as far as they are near, limits that wait. */
+function levels(h: Holding, orders: Order[], closes: number[]): Level[] {
+  const most = 2.2 * Math.max(...closes);
+  const level = (p: number | null | undefined, label: string, tone: Tone): Level[] =>
+    p == null || p > most ? [] : [{ p, label, tone }];
+  const waiting = orders.filter((o) => o.state === "open" || o.state === "partly");
+  return [
+    ...level(h.intrinsic_value, "value", "teal"),
+    ...level(h.buy_below, "to pay", "brass"),
+    ...level(closes.at(-1), PRICE, "ink"),
+    ...waiting.flatMap((o) => level(o.limit, o.side === "buy" ? "buys at" : "sells at", "brass")),
+  ];
+}
+
+const PRICE = "price";
+
 function Drawn({ h, orders, bars }: { h: Holding; orders: Order[]; bars: Bars }) {
   const box = useRef<HTMLDivElement>(null);
-  const width = useWidth(box);
+  const width = useWidth(box) - RIGHT;
   const bought = bars.dates.findIndex((d) => d >= h.since);
   const from = Math.max(0, (bought < 0 ? bars.dates.length : bought) - BEFORE);
   const [dates, closes] = [bars.dates.slice(from), bars.close.slice(from)];
   // From the listing's currency to the account's, in which lots cost.
   const rate = h.price && h.quantity > 0 ? h.value / h.quantity / h.price : 1;
   const lots = h.lots.map((l) => ({ ...l, at: l.cost / l.quantity / rate }));
-  const waiting = orders.filter((o) => (o.state === "open" || o.state === "partly") && o.limit != null);
+  const sold = orders.filter((o) => o.side === "sell" && o.price != null && (o.ended_on ?? "") >= (dates[0] ?? ""));
   const last = closes.at(-1);
   if (dates.length < 2 || last === undefined) return null;
-  const near = (p: number | null | undefined) => (p != null && p < 2.2 * Math.max(...closes) ? p : null);
-  const [value, pay] = [near(h.intrinsic_value), near(h.buy_below)];
-  const level = (p: number | null, label: string, tone: "teal" | "brass" | "ink") =>
-    p === null ? [] : [{ p, label, tone }];
-  const lines = [
-    ...level(value, "value", "teal"),
-    ...level(pay, "to pay", "brass"),
-    ...level(last, "price", "ink"),
-    ...waiting.flatMap((o) => level(near(o.limit), o.side === "buy" ? "buys at" : "sells at", "brass")),
-  ];
-  // On the split basis of today, in the listing's currency.
-  const sold = orders.filter(
-    (o) => o.side === "sell" && o.price != null && o.ended_on && o.ended_on >= (dates[0] ?? ""),
-  );
+  const lines = levels(h, orders, closes);
   const all = [...closes, ...lots.map((l) => l.at), ...lines.map((l) => l.p)];
   const [low, high] = [Math.min(...all), Math.max(...all)];
-  const x = (i: number) => (i / (dates.length - 1)) * (width - RIGHT);
+  const x = (i: number) => (i / (dates.length - 1)) * width;
   const y = (p: number) => 8 + ((high - p) / (high - low || 1)) * (TALL - 16 - FOOT);
   const place = (date: string) => {
     const i = dates.findIndex((d) => d >= date);
     return x(i < 0 ? dates.length - 1 : i);
   };
-  const labels = apart(lines.map((l) => ({ ...l, at: y(l.p) })));
   return (
     <Box ref={box}>
       <svg
         role="img"
         aria-label={`Price ${price(last)}, ${lots.length} purchases since ${day(h.since)}`}
-        width={width}
+        width={width + RIGHT}
         height={TALL}
         style={{ display: "block" }}
       >
-        {lines
-          .filter((l) => l.label !== "price")
-          .map((l) => (
-            <line
-              key={`${l.label} ${l.p}`}
-              x1={0}
-              x2={width - RIGHT}
-              y1={y(l.p)}
-              y2={y(l.p)}
-              stroke={tint(l.tone)}
-              strokeDasharray={l.label.endsWith("at") ? "4 4" : undefined}
-            />
-          ))}
+        <Levels lines={lines} width={width} y={y} />
         <polyline
           points={closes.map((c, i) => `${x(i).toFixed(1)},${y(c).toFixed(1)}`).join(" ")}
           fill="none"
@@ -112,18 +110,40 @@ function Drawn({ h, orders, bars }: { h: Holding; orders: Order[]; bars: Bars })
             data-hint={`${plain(o.filled, 0)} sold at ${price(o.price ?? 0)} on ${day(o.ended_on ?? "")}`}
           />
         ))}
-        {labels.map((l) => (
-          <text key={`${l.label} ${l.p}`} x={width - RIGHT + 6} y={l.at + 4} fontSize={11.5} fill={tint(l.tone)}>
-            {l.label} {price(l.p)}
-          </text>
-        ))}
         <text x={0} y={TALL - 3} fontSize={11} fill={tint("second")}>
           {day(dates[0] ?? "")}
         </text>
-        <text x={width - RIGHT} y={TALL - 3} textAnchor="end" fontSize={11} fill={tint("second")}>
+        <text x={width} y={TALL - 3} textAnchor="end" fontSize={11} fill={tint("second")}>
           {day(dates.at(-1) ?? "")}
         </text>
       </svg>
     </Box>
+  );
+}
+
+/** Lines across with their names at the right. */
+function Levels({ lines, width, y }: { lines: Level[]; width: number; y: (p: number) => number }) {
+  const labels = apart(lines.map((l) => ({ ...l, at: y(l.p) })));
+  return (
+    <>
+      {lines
+        .filter((l) => l.label !== PRICE)
+        .map((l) => (
+          <line
+            key={`${l.label} ${l.p}`}
+            x1={0}
+            x2={width}
+            y1={y(l.p)}
+            y2={y(l.p)}
+            stroke={tint(l.tone)}
+            strokeDasharray={l.label.endsWith("at") ? "4 4" : undefined}
+          />
+        ))}
+      {labels.map((l) => (
+        <text key={`${l.label} ${l.p}`} x={width + 6} y={l.at + 4} fontSize={11.5} fill={tint(l.tone)}>
+          {l.label} {price(l.p)}
+        </text>
+      ))}
+    </>
   );
 }

@@ -40,6 +40,7 @@ export function Orders({ orders }: { orders: Order[] }) {
           label="Orders"
           head={["Company", "Side", "Shares", "Limit", "Last price", "Away", "Filled at", "Good", "Change"]}
           left={[0, 1, 7, 8]}
+          offPaper={[8]}
           rows={shown.map((o) => ({
             key: o.order,
             quiet: !works(o),
