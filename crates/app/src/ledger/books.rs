@@ -12,6 +12,7 @@ use artemon_core::{
     panel::AsOf,
 };
 use artemon_store::{KeptAccount, KeptEvent, NewEvent};
+use serde_json::Value;
 use std::{
     borrow::Cow,
     collections::HashMap,
@@ -157,13 +158,17 @@ pub(super) fn booked(
 
 /// An event as it is kept. A security that the dataset has by now is matched with it, whatever it was when this was written.
 pub(super) fn event(market: AsOf<'_>, kept: &KeptEvent, account: &str) -> Result<Event, AppError> {
-    let mut what = what(&kept.body)?;
-    if let Some(security) = what.security_mut()
-        && let Security::Other { what } = &*security
-        && let Some(found) = listed(market.snapshot, what)
-    {
-        *security = found;
-    }
+    let unreadable = |e: serde_json::Error| broken(&format!("an event cannot be read: {e}"));
+    let what: What = if kept.body.contains("\"what\":") {
+        let mut body: Value = serde_json::from_str(&kept.body).map_err(unreadable)?;
+        if let Some(Security::Listed { company, symbol }) = body["what"].as_str().and_then(|name| listed(market.snapshot, name)) {
+            body["company"] = company.as_ref().into();
+            body["symbol"] = symbol.as_ref().into();
+        }
+        serde_json::from_value(body).map_err(unreadable)?
+    } else {
+        serde_json::from_str(&kept.body).map_err(unreadable)?
+    };
     Ok(Event { date: day(&kept.date)?, account: account.into(), what })
 }
 
@@ -176,10 +181,6 @@ fn account(kept: &KeptAccount) -> Result<Account, AppError> {
 
 fn day(text: &str) -> Result<Day, AppError> {
     text.parse().map_err(|_| broken(&format!("\"{text}\" is no day")))
-}
-
-fn what(body: &str) -> Result<What, AppError> {
-    serde_json::from_str(body).map_err(|e| broken(&format!("an event cannot be read: {e}")))
 }
 
 fn broken(problem: &str) -> AppError {

@@ -6,7 +6,8 @@ use artemon_core::{
     engine::Context,
     index_levels::index_levels,
     ledger::{
-        Account, AccountKind, Booked, Event, Ledger, LedgerDocument, LotRule, Recorded, Security, Side, What, corrections, number, reports,
+        Account, AccountKind, Booked, Event, Ledger, LedgerDocument, LotRule, Recorded, Security, Side, Sureness, What, corrections,
+        income_calendar, number, reports,
     },
 };
 use artemon_demo::World;
@@ -241,4 +242,27 @@ fn a_change_of_symbol_changes_nothing() {
     let books = ledger.account("Home").unwrap();
     assert!(books.positions.is_empty());
     assert_eq!(books.realised.own, Decimal::from(100));
+}
+
+/// What the calendar says was received is the income of the books; what lies ahead is of what is held, or was when it went ex, and no
+/// more than a year and its payment away. Some of it is to be expected.
+#[test]
+fn the_calendar_of_income_has_all_of_it() {
+    let mut expected = 0;
+    each(|context, document, ledger| {
+        let to = document.to;
+        let lines = income_calendar(ledger, context.as_of(to));
+        for books in ledger.accounts() {
+            let of = || lines.iter().filter(|l| l.account == books.account.name);
+            let received: f64 = of().filter(|l| l.sureness == Sureness::Received).map(|l| l.amount).sum();
+            assert!((received - number(books.income.own)).abs() < 1e-6, "{received} {}", books.income.own);
+            for line in of().filter(|l| l.sureness != Sureness::Received) {
+                let key = line.security.key();
+                assert!(books.positions.contains_key(key) || books.due.iter().any(|d| d.security.key() == key));
+                assert!(line.date > to.plus_days(-10) && line.date < to.plus_months(16) && line.amount > 0.0, "{line:?}");
+            }
+        }
+        expected += lines.iter().filter(|l| l.sureness == Sureness::Expected).count();
+    });
+    assert!(expected > 20, "{expected}");
 }

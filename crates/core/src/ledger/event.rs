@@ -339,24 +339,6 @@ impl What {
     }
 }
 
-impl What {
-    /// The same, to be matched with another.
-    pub const fn security_mut(&mut self) -> Option<&mut Security> {
-        match self {
-            What::Order(order) => Some(&mut order.security),
-            What::Split { security, .. }
-            | What::DividendDue { security, .. }
-            | What::DividendPaid { security, .. }
-            | What::Delisted { security, .. }
-            | What::RecordedIncome { security, .. }
-            | What::CapitalReturned { security, .. }
-            | What::RecordedPrice { security, .. } => Some(security),
-            What::Recorded(trade) => Some(&mut trade.security),
-            _ => None,
-        }
-    }
-}
-
 /// Something that happened to an account on a day.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 #[allow(missing_docs)]

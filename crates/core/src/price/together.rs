@@ -7,6 +7,8 @@ use std::collections::BTreeMap;
 /// Months looked back, and how many two must have in common.
 const MONTHS: i32 = 36;
 const LEAST: usize = 24;
+/// What deviates no more than this from its mean does not move.
+const STILL: f64 = 1e-9;
 
 /// Total returns by month, in the base currency where there is a rate: months counted as in [`crate::domain::Day::month_index`].
 pub type MonthlyReturns = BTreeMap<i32, f64>;
@@ -37,7 +39,8 @@ pub fn correlation(a: &MonthlyReturns, b: &MonthlyReturns) -> Option<f64> {
     let (mean_a, mean_b) = (both.iter().map(|x| x.0).sum::<f64>() / n, both.iter().map(|x| x.1).sum::<f64>() / n);
     let sum = |f: &dyn Fn(f64, f64) -> f64| both.iter().map(|(x, y)| f(x - mean_a, y - mean_b)).sum::<f64>();
     let (of_a, of_b) = (sum(&|x, _| x * x), sum(&|_, y| y * y));
-    (of_a > 0.0 && of_b > 0.0).then(|| (sum(&|x, y| x * y) / (of_a * of_b).sqrt()).clamp(-1.0, 1.0))
+    let moves = |squares: f64| squares / n > STILL * STILL;
+    (moves(of_a) && moves(of_b)).then(|| (sum(&|x, y| x * y) / (of_a * of_b).sqrt()).clamp(-1.0, 1.0))
 }
 
 /// The returns of several together at these weights: of each month the weighted mean of those that have it.

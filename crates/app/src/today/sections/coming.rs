@@ -8,6 +8,7 @@ use crate::{
 };
 use artemon_core::{
     domain::Day,
+    panel::CompanyIndex,
     today::{self, Coming, event_words},
 };
 use serde::Serialize;
@@ -46,31 +47,29 @@ pub(crate) fn coming(look: &Look<'_>) -> Result<Vec<ComingLine>, AppError> {
 }
 
 fn own_line(look: &Look<'_>, own: OwnDate) -> ComingLine {
-    let c = look.now.as_of.company(own.company);
-    ComingLine {
-        line: look.away.line("coming", &format!("{}/{}", c.company().id, own.what), &own.date),
-        date: own.date,
-        symbol: c.symbol().to_owned(),
-        name: c.company().name.clone(),
-        what: own.what,
-        amount: None,
-        currency: c.listing_currency().to_string(),
-        expected: false,
-        why: "your ledger".to_owned(),
-    }
+    ComingLine { why: "your ledger".to_owned(), ..dated(look, own.company, &own.what.clone(), own.date, own.what) }
 }
 
 fn line(look: &Look<'_>, coming: &Coming) -> ComingLine {
-    let c = look.now.as_of.company(coming.company);
     ComingLine {
-        line: look.away.line("coming", &format!("{}/{}", c.company().id, coming.kind), &coming.date),
-        date: coming.date,
+        amount: coming.amount.map(six_digits),
+        expected: coming.confirmed == Some(false),
+        ..dated(look, coming.company, &coming.kind.to_string(), coming.date, event_words(coming.kind).to_owned())
+    }
+}
+
+/// A date of a company; `key` tells it from its others.
+fn dated(look: &Look<'_>, company: CompanyIndex, key: &str, date: Day, what: String) -> ComingLine {
+    let c = look.now.as_of.company(company);
+    ComingLine {
+        line: look.away.line("coming", &format!("{}/{key}", c.company().id), &date),
+        date,
         symbol: c.symbol().to_owned(),
         name: c.company().name.clone(),
-        what: event_words(coming.kind).to_owned(),
-        amount: coming.amount.map(six_digits),
+        what,
+        amount: None,
         currency: c.listing_currency().to_string(),
-        expected: coming.confirmed == Some(false),
-        why: look.why(coming.company),
+        expected: false,
+        why: look.why(company),
     }
 }
