@@ -109,7 +109,7 @@ fn what_was_bought_is_followed_up() {
         browser.retype(&texts[1], "Debt above twice the equity.").await;
         browser.retype(&texts[2], "debt_to_equity > 2").await;
         press(&browser, "▸ Does it fit what I hold?").await;
-        browser.text_until(SHEET, |t| t.contains("of what you hold, now")).await;
+        browser.text_until(SHEET, |t| t.contains("of what you hold, now") && t.contains("cash after it")).await;
         let day = browser.find("form[aria-label='Order sheet'] input[type=date]").await;
         day.send_keys("09012026").await.unwrap();
         // Left by mistake and opened again: nothing typed is lost.
@@ -125,8 +125,13 @@ fn what_was_bought_is_followed_up() {
             let request = format!("{{ account: '{account}', symbol: '{symbol}', side: 'buy', sure: true, {terms} }}");
             asked(&browser, "POST", "/api/ledger/orders", &request).await["order"].as_str().unwrap().to_owned()
         };
-        for symbol in &symbols[4..] {
+        for symbol in &symbols[4..8] {
             give(symbol, "at: 'market', quantity: 40").await;
+        }
+        // Under the price, until somebody sells so low.
+        for symbol in &symbols[8..] {
+            let under = last_close(&browser, symbol).await * 0.97;
+            give(symbol, &format!("limit: {under}, quantity: 20, good: 'until_cancelled'")).await;
         }
         let large = give(&symbols[1], &format!("at: 'market', quantity: {third}, good: 'until_cancelled'")).await;
         let never = give(&symbols[2], "limit: 0.05, quantity: 5, good: 'day'").await;
@@ -151,6 +156,10 @@ fn what_was_bought_is_followed_up() {
         for _ in 0..2 {
             asked(&browser, "POST", "/api/feed", "{ sessions: 60 }").await;
         }
+        let orders = asked(&browser, "POST", "/api/ledger", "{}").await["orders"].as_array().unwrap().clone();
+        let patient = orders.iter().filter(|o| o["quantity"] == 20.0 && o["state"] == "filled");
+        let prices: Vec<(f64, f64)> = patient.map(|o| (o["price"].as_f64().unwrap(), o["limit"].as_f64().unwrap())).collect();
+        assert!(!prices.is_empty() && prices.iter().all(|(price, limit)| *price <= limit + 1e-9), "{prices:?}");
         browser.goto(&format!("{address}/ledger?view=Results")).await;
         browser.text_until("section[aria-label=Income]", |t| t.contains("received")).await;
         browser.text_until("section[aria-label='By year']", |t| t.contains("2026")).await;

@@ -16,6 +16,7 @@ import { Fold } from "../../../components/Fold";
 import { NumberField } from "../../../components/NumberField";
 import { Loading } from "../../../components/States";
 import { useDraft } from "../../../headless/draft";
+import { compact, percent, plain } from "../../../headless/format";
 import { useOrdering } from "../../../headless/ordering";
 import { readWorking } from "../../../headless/screenState";
 import { useUndo } from "../../../headless/undo";
@@ -96,6 +97,7 @@ function Sheet({ symbol, accounts }: { symbol: string; accounts: Account[] }) {
           )}
           <Box sx={{ flex: 1, minWidth: 260 }}>
             <Terms asked={asked} set={set} sheet={found} accounts={accounts} />
+            {found && <ComesTo sheet={found} />}
           </Box>
           <Box sx={{ width: 240, flexShrink: 0 }}>
             {[sheet.error?.message, problem, found?.refused && asked.quantity != null ? found.refused : ""]
@@ -170,6 +172,21 @@ function usePlacing(asked: Asked, sure: boolean, letGo: () => void) {
     });
   };
   return { place, problem, busy: change.isPending };
+}
+
+/** "Fee 9.98, cash after it 41,200 ZOC, 0.8 % of a day's trading". */
+function ComesTo({ sheet: s }: { sheet: Schemas["OrderSheet"] }) {
+  if (s.fee == null || s.cash_after == null) return null;
+  const traded = s.of_volume == null ? "" : `, ${percent(s.of_volume)} of a day's trading`;
+  return (
+    <Typography variant="body2" color="textSecondary" sx={{ mt: 1.5 }}>
+      Fee {plain(s.fee, 2)}, cash after it{" "}
+      <span className={s.cash_after < 0 ? "clay" : "ink"}>
+        {compact(s.cash_after)} {s.account_currency}
+      </span>
+      {traded}.
+    </Typography>
+  );
 }
 
 interface TermsProps {
