@@ -1,8 +1,8 @@
 //! An order as it is wanted, with everything looked up.
 
-use super::decisions::Reasons;
 use super::{
     books::{kept_account, own_ledger, refused},
+    decisions::Reasons,
     entries::entered_figure,
 };
 use crate::{

@@ -15,7 +15,7 @@ use artemon_store::{KeptAccount, KeptEvent, NewEvent};
 use serde_json::Value;
 use std::{
     borrow::Cow,
-    collections::HashMap,
+    collections::{HashMap, HashSet},
     sync::{Arc, Mutex, OnceLock, PoisonError},
 };
 
@@ -25,7 +25,7 @@ pub(crate) struct OwnLedger {
     pub(crate) accounts: Vec<KeptAccount>,
     pub(crate) ledger: Ledger,
     /// By which numbers events were written down by hand, and can be removed.
-    pub(crate) by_hand: Vec<u64>,
+    pub(crate) by_hand: HashSet<u64>,
     end: (i64, i64),
     dataset: Arc<Opened>,
     base: Currency,
@@ -55,9 +55,7 @@ impl OwnLedger {
         *known = Some(ToldOf { day: t, index: index.map(str::to_owned), told: made.clone() });
         made
     }
-}
 
-impl OwnLedger {
     /// Entries that rest on data which were corrected since.
     pub(super) fn corrections(&self, ctx: &Ctx) -> &[Correction] {
         self.corrections.get_or_init(|| corrections(&self.ledger, whole_market(ctx)))

@@ -24,7 +24,7 @@ const ALIKE: f64 = 0.7;
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct Weight {
-    /// "company", "sector", "country", "currency", "kind", "soundness" or "cash".
+    /// "company", "sector", "country", "currency", "kind", "soundness", "other" or "cash".
     pub of: &'static str,
     pub name: String,
     pub before: f64,
@@ -175,6 +175,10 @@ pub fn order_fit(ctx: &Ctx, request: &OrderRequest) -> Result<FitAnswer, AppErro
     weights.extend(all.classes("soundness", None, |c| soundness.get(&c.index).cloned().unwrap_or_else(|| "not rated".to_owned())));
     if all.whole > 0.0 {
         let cash = all.whole - all.others - all.values().map(|v| v.1).sum::<f64>();
+        let others = all.others / all.whole;
+        if others > 0.0 {
+            weights.push(Weight { of: "other", name: "not in the dataset".to_owned(), before: others, after: others, limit: None });
+        }
         weights.push(Weight {
             of: "cash",
             name: "cash".to_owned(),

@@ -2,7 +2,7 @@
 
 use super::{
     books::own_ledger,
-    decisions::{bought_for, due_reviews},
+    decisions::{bought_for, due_reviews, read},
     index::index_compared,
     rows::{AccountRow, ClosedRow, HoldingRow, JournalRow, Look, OrderRow, WealthPoint, account_row, closed, line, orders, said, thinned},
 };
@@ -91,7 +91,8 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         (total.xirr, total.index_xirr) = (None, None);
     }
     let first = |name: &str| known.iter().filter(put_in).find(|b| *b.event.account == *name).map(|b| b.event.date);
-    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts), bought_for: bought_for(ctx, t)? };
+    let decisions = read(ctx, t)?;
+    let look = Look { ctx, t, whole: total.value, said: said(ctx, t, accounts), bought_for: bought_for(ctx, &decisions, t) };
     let corrected: HashMap<u64, &str> = own.corrections(ctx).iter().map(|c| (c.n, c.says.as_str())).collect();
     let journal = known.iter().rev().take(request.lines.unwrap_or(LINES).min(MOST_LINES));
     Ok(LedgerPage {
@@ -112,7 +113,7 @@ pub fn ledger_page(ctx: &Ctx, request: &LedgerRequest) -> Result<LedgerPage, App
         corrected: corrected.len(),
         stands_still_until: own.stands_still_until(ctx),
         journal_lines: known.len(),
-        due: due_reviews(ctx, t)?.iter().filter(|d| d.1 <= t).count(),
+        due: due_reviews(&decisions).iter().filter(|d| d.1 <= t).count(),
         total,
     })
 }

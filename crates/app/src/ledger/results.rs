@@ -2,7 +2,7 @@
 
 use super::{
     books::{own_ledger, whole_market},
-    decisions::origins,
+    decisions::{origins, read},
     index::index_compared,
 };
 use crate::{AppError, Ctx, LedgerRequest, figures::compact::six_digits};
@@ -92,10 +92,11 @@ pub fn ledger_results(ctx: &Ctx, request: &LedgerRequest) -> Result<ResultsAnswe
     let index = index_compared(ctx, t, request.index.as_deref())?;
     let told = own.told(ctx, t, index.as_deref());
     let accounts = told.reports.first().map_or(&[][..], |r| &r.accounts);
-    let from = origins(ctx, t)?;
+    let decisions = read(ctx, t)?;
+    let from = origins(&decisions);
     let company = |key: &str| ctx.snapshot().find(key);
     let sector = |i: Option<CompanyIndex>| i.map_or("not in the dataset".to_owned(), |i| ctx.snapshot().company(i).sector.clone());
-    let screen = |i: Option<CompanyIndex>| i.and_then(|i| from.get(&i)).map_or("no screen named".to_owned(), |s| s.name.clone());
+    let screen = |i: Option<CompanyIndex>| i.and_then(|i| from.get(&i)).map_or("no screen named".to_owned(), |s| (*s).to_owned());
     let lines = income_calendar(&own.at(ctx, t), ctx.engine.as_of(t));
     Ok(ResultsAnswer {
         as_of: t,

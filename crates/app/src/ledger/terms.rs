@@ -2,7 +2,7 @@
 
 use super::books::refused;
 use crate::{AppError, Ctx};
-use artemon_core::ledger::decimal;
+use artemon_core::ledger::{decimal, number};
 use artemon_sim::broker::Broker;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -32,11 +32,12 @@ pub struct LedgerTerms {
 
 impl Default for LedgerTerms {
     fn default() -> LedgerTerms {
+        let Broker { spread, share_of_volume, fee, minimum_fee } = Broker::default();
         LedgerTerms {
-            spread: 0.001,
-            share_of_volume: 0.1,
-            fee: 0.001,
-            minimum_fee: 1.0,
+            spread: number(spread),
+            share_of_volume: number(share_of_volume),
+            fee: number(fee),
+            minimum_fee: number(minimum_fee),
             one_company: 0.10,
             one_sector: 0.30,
             one_currency: 0.60,

@@ -8,6 +8,7 @@ use artemon_app::{
     AccountStatement, AccountStatementRequest, Entered, Home, LedgerFormat, LedgerRequest, RowState, account_statement, ledger_file,
     statement_imports, undo_statement, write_down,
 };
+use calamine::Reader;
 use serde_json::{Value, json};
 use std::{fs, path::Path, sync::Arc};
 
@@ -148,7 +149,13 @@ fn the_ledger_goes_into_files() {
     assert_eq!(csv.lines().count(), 1 + page(&home).journal_lines);
     let json: Value = serde_json::from_slice(&file(LedgerFormat::Json)).unwrap();
     assert_eq!(json["journal"].as_array().unwrap().len(), page(&home).journal_lines);
-    assert!(file(LedgerFormat::Xlsx).starts_with(b"PK"));
+    // In the workbook worth and gain are formulas whose results are those of their cells.
+    let mut book = calamine::Xlsx::new(std::io::Cursor::new(file(LedgerFormat::Xlsx))).unwrap();
+    let (cells, formulas) = (book.worksheet_range("Holdings").unwrap(), book.worksheet_formula("Holdings").unwrap());
+    let number = |column| cells.get_value((1, column)).and_then(calamine::DataType::as_f64).unwrap();
+    assert_eq!(formulas.get_value((1, 8)).map(String::as_str), Some("E2*F2*H2"));
+    assert!((number(4) * number(5) * number(7) - number(8)).abs() < 1e-6 && (number(8) - number(9) - number(10)).abs() < 1e-6);
+    assert_eq!(book.worksheet_range("Journal").unwrap().height(), 1 + page(&home).journal_lines);
 }
 
 /// A security is found by ISIN or symbol, in parentheses behind its name too; what the dataset does not have is kept by name and ISIN.
@@ -167,4 +174,37 @@ fn securities_are_found_by_what_they_are_called() {
     shares.sort_by(|a, b| a.0.cmp(&b.0));
     assert_eq!(shares[0], (String::new(), "Other (XX0000000009)".to_owned(), 5.0));
     assert_eq!((shares[1].0.as_str(), shares[1].2), (symbol.as_str(), 6.0));
+}
+
+/// What is withheld of a sale is a cost of it: the cash is as the statement says, the price as it was.
+#[test]
+fn cash_moves_as_it_is_written() {
+    let (_folder, home) = demo();
+    let own = account(&home, "Broker", "by_hand", 0.0);
+    let file = b"date,type,name,quantity,price,fees,withheld,amount\n2026-01-15,deposit,,,,,,1000\n\
+        2026-01-16,buy,Bond,10,50,2,,-502\n2026-01-19,sell,Bond,10,60,2,30,568\n";
+    asked(&home, file, &json!({"account": own, "take": true})).unwrap();
+    let page = page(&home);
+    assert!((page.accounts[0].cash - 1_066.0).abs() < 1e-9 && (page.accounts[0].realised - 66.0).abs() < 1e-9);
+    assert!(page.journal[0].says.starts_with("Sold 10 Bond at 60"), "{}", page.journal[0].says);
+}
+
+/// Shares that cannot go take their withdrawal along: nothing of a refused row is counted, or taken.
+#[test]
+fn a_refused_row_moves_nothing() {
+    let (_folder, home) = demo();
+    let own = account(&home, "Broker", "by_hand", 0.0);
+    let symbol = symbol(&home);
+    let file = format!("date,type,symbol,quantity,amount\n2026-01-15,deposit,,,1000\n2026-01-16,transfer out,{symbol},5,\n");
+    let seen = asked(&home, file.as_bytes(), &json!({"account": own, "take": true})).unwrap();
+    assert_eq!((seen.new, seen.refused), (1, 1));
+    let broker = page(&home).accounts.into_iter().find(|a| a.name == "Broker").unwrap();
+    assert!((broker.cash - 1_000.0).abs() < 1e-9);
+    let ends = fixture("account-2025q2.qfx");
+    let text = String::from_utf8_lossy(&ends).replace("XB0000010601", "XX0").replace("<TICKER>TIDE", &format!("<TICKER>{symbol}"));
+    let broker = account(&home, "Second", "by_hand", 0.0);
+    let seen = asked(&home, text.as_bytes(), &json!({"account": broker})).unwrap();
+    let moved: f64 = seen.rows.iter().filter(|r| r.state == RowState::New).filter_map(|r| r.total).sum();
+    let told = seen.differences.iter().find(|d| d.what == "cash").unwrap().journal;
+    assert!(seen.refused == 2 && (told - moved).abs() < 0.01, "{told} {moved}");
 }

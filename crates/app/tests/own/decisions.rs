@@ -125,3 +125,15 @@ fn what_cannot_be_meant_is_refused() {
 fn newest(home: &Arc<Home>) -> Day {
     decisions(&now(home), &DecisionsRequest::default()).unwrap().as_of
 }
+
+/// Two long formulas that begin alike are two alerts; the same one again is none.
+#[test]
+fn long_formulas_have_alerts_of_their_own() {
+    let (_folder, home) = demo();
+    let symbol = symbol(&home);
+    let long = |end: &str| format!("debt_to_equity > 2 and roe < 0.05 and net_margin < 0.02 and interest_cover < 1.5 and {end}");
+    let of = json!({"symbol": symbol, "choice": "keep", "reasons": {"wrong_when": [long("pe > 40"), long("pb > 9")]}});
+    decided(&home, &of).unwrap();
+    decided(&home, &of).unwrap();
+    assert_eq!(alerts(&now(&home)).unwrap().len(), 2);
+}

@@ -1,6 +1,6 @@
 //! All of a file: headers, and rows as text.
 
-use crate::statement::StatementError;
+use crate::{csv_table::delimiter, statement::StatementError};
 use csv::ReaderBuilder;
 use encoding_rs::{UTF_8, WINDOWS_1252};
 
@@ -29,7 +29,8 @@ impl StatementHead {
         }
         let (text, _, malformed) = UTF_8.decode(bytes);
         let text = if malformed { WINDOWS_1252.decode(bytes).0 } else { text };
-        let delimiter = delimiter(&text);
+        // Lines before the header may have none.
+        let delimiter = delimiter(text.as_bytes(), 20);
         let mut csv = ReaderBuilder::new().delimiter(delimiter).flexible(true).has_headers(false).from_reader(text.as_bytes());
         let mut all: Vec<(u64, Vec<String>)> = Vec::new();
         for record in csv.records() {
@@ -71,11 +72,4 @@ fn usual_width(all: &[(u64, Vec<String>)]) -> usize {
     widths.sort_unstable();
     let count = |w: &usize| widths.iter().filter(|x| *x == w).count();
     widths.iter().copied().max_by_key(|w| (count(w), *w)).unwrap_or(0)
-}
-
-/// Of the usual delimiters the one that there is most of.
-fn delimiter(text: &str) -> u8 {
-    let head: String = text.lines().take(20).collect();
-    let count = |d: u8| head.bytes().filter(|b| *b == d).count();
-    [b',', b';', b'\t', b'|'].into_iter().rev().max_by_key(|d| count(*d)).unwrap_or(b',')
 }

@@ -13,3 +13,4 @@ pub(crate) use guess::{guess_dates, guess_decimal};
 pub use mapping::{DateOrder, DecimalMark, FixedCell, MappedColumn, Mapping};
 pub use read::{PreviewRow, preview, read};
 pub use sample::Sample;
+pub(crate) use sample::delimiter;

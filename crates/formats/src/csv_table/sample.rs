@@ -38,7 +38,7 @@ impl Sample {
         if head.contains(&0) {
             return Err(ReadError::Table { file, problem: "it is no text. Choose a CSV file".to_owned() });
         }
-        let delimiter = delimiter(&head);
+        let delimiter = delimiter(&head, 1);
         let (bounded, since_record) = Bounded::new(open()?);
         let mut csv = ReaderBuilder::new().delimiter(delimiter).flexible(true).from_reader(bounded);
         let text = |r: &ByteRecord| r.iter().map(|c| String::from_utf8_lossy(c).trim().to_owned()).collect::<Vec<_>>();
@@ -74,9 +74,8 @@ impl Sample {
     }
 }
 
-/// Of the usual delimiters the one that the header has most of.
-fn delimiter(head: &[u8]) -> u8 {
-    let line = head.split(|b| *b == b'\n').next().unwrap_or_default();
-    let count = |d: u8| line.iter().filter(|b| **b == d).count();
+/// Of the usual delimiters the one that the first lines have most of.
+pub(crate) fn delimiter(text: &[u8], lines: usize) -> u8 {
+    let count = |d: u8| text.split(|b| *b == b'\n').take(lines).flatten().filter(|b| **b == d).count();
     [b',', b';', b'\t', b'|'].into_iter().rev().max_by_key(|d| count(*d)).unwrap_or(b',')
 }

@@ -9,7 +9,7 @@ mod then_and_now;
 
 pub(super) use decide::written;
 pub use decide::{Decided, NewDecision, Screened, decide};
-pub(super) use page::{BoughtFor, bought_for, due_reviews, origins};
+pub(super) use page::{BoughtFor, bought_for, due_reviews, origins, read};
 pub use page::{DecisionRow, DecisionsPage, DecisionsRequest, ScreenRecord, decisions};
 pub use reasons::Reasons;
 pub(super) use reasons::tell_when_wrong;

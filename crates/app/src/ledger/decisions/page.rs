@@ -101,7 +101,7 @@ pub struct DecisionRow {
 }
 
 /// A decision as it was read.
-pub(super) struct Read {
+pub(in crate::ledger) struct Read {
     pub(super) id: String,
     pub(super) decided_on: Day,
     pub(super) known: KnownCompany,
@@ -131,7 +131,7 @@ impl Read {
 }
 
 /// The decisions of the person up to a day, oldest first, with their reviews up to it.
-pub(super) fn read(ctx: &Ctx, t: Day) -> Result<Vec<Read>, AppError> {
+pub(in crate::ledger) fn read(ctx: &Ctx, t: Day) -> Result<Vec<Read>, AppError> {
     let broken = |problem: String| AppError::Unusable { what: "A decision as it is kept".to_owned(), problem };
     let mut reviews: HashMap<String, Vec<Review>> = HashMap::new();
     for kept in ctx.home.people.decision_reviews(&ctx.person)? {
@@ -155,8 +155,8 @@ pub(super) fn read(ctx: &Ctx, t: Day) -> Result<Vec<Read>, AppError> {
 }
 
 /// The decisions that are to be looked at again, with their days: of companies of the dataset.
-pub(crate) fn due_reviews(ctx: &Ctx, t: Day) -> Result<Vec<(CompanyIndex, Day)>, AppError> {
-    Ok(read(ctx, t)?.iter().filter_map(|d| Some((d.company?, d.review_on()?))).collect())
+pub(in crate::ledger) fn due_reviews(all: &[Read]) -> Vec<(CompanyIndex, Day)> {
+    all.iter().filter_map(|d| Some((d.company?, d.review_on()?))).collect()
 }
 
 /// Why a company was bought: of the first decision to buy it that is not closed, or the last that is.
@@ -173,9 +173,9 @@ pub(in crate::ledger) struct BoughtFor {
 }
 
 /// Why companies were bought.
-pub(in crate::ledger) fn bought_for(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, BoughtFor>, AppError> {
+pub(in crate::ledger) fn bought_for(ctx: &Ctx, decisions: &[Read], t: Day) -> HashMap<CompanyIndex, BoughtFor> {
     let mut all: HashMap<CompanyIndex, BoughtFor> = HashMap::new();
-    for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy) {
+    for d in decisions.iter().filter(|d| d.body.choice == Choice::Buy) {
         let Some(company) = d.company else { continue };
         let splits = ctx.engine.as_of(t).company(company).splits_since(d.decided_on);
         let of = BoughtFor {
@@ -184,24 +184,24 @@ pub(in crate::ledger) fn bought_for(ctx: &Ctx, t: Day) -> Result<HashMap<Company
             due: d.review_on().is_some_and(|day| day <= t),
             lesson: d.lesson(),
             closed: d.closed(),
-            decision: d.id,
+            decision: d.id.clone(),
         };
         if all.get(&company).is_none_or(|known| known.closed) {
             all.insert(company, of);
         }
     }
-    Ok(all)
+    all
 }
 
 /// From which screen each company came that was bought: that of the first decision that names one.
-pub(in crate::ledger) fn origins(ctx: &Ctx, t: Day) -> Result<HashMap<CompanyIndex, Screened>, AppError> {
+pub(in crate::ledger) fn origins(decisions: &[Read]) -> HashMap<CompanyIndex, &str> {
     let mut all = HashMap::new();
-    for d in read(ctx, t)?.into_iter().filter(|d| d.body.choice == Choice::Buy) {
-        if let Some((company, screen)) = d.company.zip(d.body.screen) {
-            all.entry(company).or_insert(screen);
+    for d in decisions.iter().filter(|d| d.body.choice == Choice::Buy) {
+        if let Some((company, screen)) = d.company.zip(d.body.screen.as_ref()) {
+            all.entry(company).or_insert(screen.name.as_str());
         }
     }
-    Ok(all)
+    all
 }
 
 /// The decisions of the person as of a day.

@@ -6,12 +6,14 @@ use crate::{
 };
 use artemon_core::{domain::Day, formula::Unit, panel::CompanyAt};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
+use serde_json::{Value, json};
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
 /// The longest text, in characters.
 const LONGEST: usize = 4_000;
+/// Of the names of alerts, in characters: a number has room behind.
+const LONGEST_NAME: usize = 76;
 /// Formulas that would prove it wrong, at most.
 const MOST_FORMULAS: usize = 10;
 /// Confidences that can be meant: less than even odds are a reason to decide otherwise, and nobody knows.
@@ -81,11 +83,24 @@ pub(crate) fn tell_when_wrong(ctx: &Ctx, c: &CompanyAt<'_>, reasons: &Reasons) -
     for (name, formula) in wrong.chain(worth) {
         let what = json!({ "kind": "formula", "formula": formula });
         let body = json!({ "what": what, "of": { "kind": "companies", "companies": [KnownCompany::of(c)] } });
-        let name: String = name.chars().take(80).collect();
-        let new = DocumentFile { kind: DocumentKind::Alert, folder: "Decisions".to_owned(), name, note: String::new(), body };
-        // One of the name waits for the same thing already.
-        if ctx.home.people.document_named(&ctx.person, new.kind.code(), &new.name)?.is_none() {
-            add_document(ctx, new)?;
+        tell(ctx, &name, body)?;
+    }
+    Ok(())
+}
+
+/// Keeps an alert, under the next free name where another has its own; one that waits for the same thing already is enough.
+fn tell(ctx: &Ctx, name: &str, body: Value) -> Result<(), AppError> {
+    let name: String = name.chars().take(LONGEST_NAME).collect();
+    for n in 1.. {
+        let name = if n == 1 { name.clone() } else { format!("{name} {n}") };
+        let kept = ctx.home.people.document_named(&ctx.person, DocumentKind::Alert.code(), &name)?;
+        let Some(kept) = kept else {
+            let new = DocumentFile { kind: DocumentKind::Alert, folder: "Decisions".to_owned(), name, note: String::new(), body };
+            return add_document(ctx, new).map(drop);
+        };
+        let kept = ctx.home.people.document(&ctx.person, &kept.id, None)?;
+        if kept.and_then(|k| serde_json::from_str::<Value>(&k.body).ok()).is_some_and(|k| k["what"] == body["what"]) {
+            break;
         }
     }
     Ok(())

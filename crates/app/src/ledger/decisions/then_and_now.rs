@@ -2,13 +2,13 @@
 
 use super::{
     super::{books::order_states, index::index_compared},
-    page::{DecisionRow, read, row},
+    page::{DecisionRow, DecisionsRequest, read, row},
     reasons::Reasons,
     review::Review,
     seen::{Seen, seen},
 };
 use crate::{
-    AppError, Ctx, DecisionsRequest,
+    AppError, Ctx,
     companies::{ValueChangeAnswer, change_answer},
 };
 use artemon_core::{

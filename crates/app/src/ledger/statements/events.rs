@@ -104,9 +104,10 @@ pub(super) fn of(rates: &Rates<'_>, row: &StatementRow) -> Result<(Vec<What>, Op
 /// A trade at the price that the cash which moved comes to.
 fn traded(row: &StatementRow, to_own: &Converted, security: Security, units: Decimal) -> Result<(Recorded, Option<String>), String> {
     let side = if row.kind == StatementKind::Buy { Side::Buy } else { Side::Sell };
-    let costs = row.commission.unwrap_or_default() + row.fees.unwrap_or_default();
+    // What is withheld of a sale is a cost of it.
+    let costs = [row.commission, row.fees, row.withheld].into_iter().flatten().sum::<Decimal>();
     let at_price = row.price.map(|p| p * units);
-    let of_total = row.total.map(|t| if side == Side::Buy { t.abs() - costs } else { t.abs() + costs + row.withheld.unwrap_or_default() });
+    let of_total = row.total.map(|t| if side == Side::Buy { t.abs() - costs } else { t.abs() + costs });
     let value = of_total.or(at_price).filter(|v| !v.is_sign_negative()).ok_or("it says neither a price nor an amount")?;
     // As R42 of the fixtures has it: more than 0.01 a unit and half a percent apart is odd.
     let off =

@@ -214,26 +214,28 @@ fn content(row: &StatementRow) -> String {
         .join("\u{1f}")
 }
 
-/// Books the journal with the new rows: those that the books do not allow are marked as refused. Also why nothing can be taken: an entry
-/// of the journal that would not stand any more.
+/// Books the journal with the new rows: those that the books do not allow are marked as refused, with all that they would have entered,
+/// and the others are booked without them. Also why nothing can be taken: an entry of the journal that would not stand any more.
 fn tried(ctx: &Ctx, account: &KeptAccount, rows: &mut [Planned]) -> Result<(Ledger, Option<String>), AppError> {
-    let new = new_events(account, rows);
     let accounts = ctx.home.people.accounts(&ctx.person)?;
-    let places: BTreeMap<&str, usize> = rows.iter().enumerate().map(|(i, p)| (p.key.as_str(), i)).collect();
+    let places: BTreeMap<String, usize> = rows.iter().enumerate().map(|(i, p)| (p.key.clone(), i)).collect();
     let of_row = |key: &str| places.get(key.split('\u{1e}').next().unwrap_or(key)).copied();
-    let (mut problem, mut bad): (Option<String>, Vec<(usize, String)>) = (None, Vec::new());
-    let all = with(ctx, &new)?;
-    let ledger = booked_as_far_as_it_goes(ctx, &accounts, &all, |event, why| match of_row(&event.key) {
-        Some(row) => bad.push((row, why)),
-        None => {
-            problem.get_or_insert_with(|| format!("With it the entry of {} would not stand any more: {why}.", event.date));
+    loop {
+        let (mut problem, mut bad): (Option<String>, Vec<(usize, String)>) = (None, Vec::new());
+        let all = with(ctx, &new_events(account, rows))?;
+        let ledger = booked_as_far_as_it_goes(ctx, &accounts, &all, |event, why| match of_row(&event.key) {
+            Some(row) if rows[row].state == RowState::New => bad.push((row, why)),
+            _ => {
+                problem.get_or_insert_with(|| format!("With it the entry of {} would not stand any more: {why}.", event.date));
+            }
+        })?;
+        if bad.is_empty() {
+            return Ok((ledger, problem));
         }
-    });
-    for (row, why) in bad {
-        (rows[row].state, rows[row].says) = (RowState::Refused, Some(why));
-        rows[row].events.clear();
+        for (row, why) in bad {
+            (rows[row].state, rows[row].says) = (RowState::Refused, Some(why));
+        }
     }
-    Ok((ledger?, problem))
 }
 
 /// The books of accounts that are kept by hand, passing over what they do not allow.

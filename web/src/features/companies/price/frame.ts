@@ -1,4 +1,5 @@
 // Where bars and prices stand in the picture, in pixels. A view is a stretch of bars; equal changes of price are equally tall.
+import { monthsAfter } from "../../../headless/days";
 import type { Schemas } from "../../../api/client";
 
 export type Price = Schemas["PriceAnswer"];
@@ -80,10 +81,8 @@ export function barOn(dates: string[], day: string): number {
 
 /** The last so many months. */
 export function viewOf(dates: string[], months: number): View {
-  const last = dates.at(-1) ?? "";
-  const then = new Date(`${last}T00:00:00Z`);
-  then.setUTCMonth(then.getUTCMonth() - months);
-  return { from: Math.max(barOn(dates, then.toISOString().slice(0, 10)), 0), to: dates.length };
+  const from = monthsAfter(dates.at(-1) ?? "", -months);
+  return { from: Math.max(barOn(dates, from), 0), to: dates.length };
 }
 
 /** Bars that are in view at least. */

@@ -12,6 +12,7 @@ import { DateField, outside } from "../../../components/DateField";
 import { FigureCell } from "../../../components/FigureCell";
 import { WordChoice } from "../../../components/WordChoice";
 import { useAsOf } from "../../../headless/asOf";
+import { monthsAfter } from "../../../headless/days";
 import { day, inUnit, numberOf, percent, price, signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
@@ -39,19 +40,12 @@ const NAMES: Record<Schemas["Cause"], string> = {
   price: "weight of debt",
 };
 
-/** A day so many months before another. */
-function monthsBefore(date: string, months: number): string {
-  const then = new Date(`${date}T00:00:00Z`);
-  then.setUTCMonth(then.getUTCMonth() - months);
-  return then.toISOString().slice(0, 10);
-}
-
 export function Changes({ symbol, date }: { symbol: string; date: string }) {
   const [asOf] = useAsOf();
   const about = useAbout();
   const [since, setSince] = useQueryState("since", parseAsString.withDefault(""));
   const first = about.data?.first_day ?? undefined;
-  const span = Object.keys(SPANS).find((s) => since === monthsBefore(date, SPANS[s] ?? 0));
+  const span = Object.keys(SPANS).find((s) => since === monthsAfter(date, -(SPANS[s] ?? 0)));
   const looked = useVisit().data?.since;
   const wrong = outside(since, first, date) || since >= date;
   const answer = useValueChange(symbol, since === "" || wrong ? null : since, asOf);
@@ -60,7 +54,7 @@ export function Changes({ symbol, date }: { symbol: string; date: string }) {
     ...Object.entries(SPANS).map(([label, months]) => ({
       label,
       chosen: label === span,
-      run: () => void setSince(monthsBefore(date, months)),
+      run: () => void setSince(monthsAfter(date, -months)),
     })),
     ...(looked && looked < date
       ? [{ label: I_LOOKED, chosen: since === looked, run: () => void setSince(looked) }]
@@ -68,7 +62,7 @@ export function Changes({ symbol, date }: { symbol: string; date: string }) {
     {
       label: A_DAY,
       chosen: since !== "" && !span && since !== looked,
-      run: () => void setSince(monthsBefore(date, 6)),
+      run: () => void setSince(monthsAfter(date, -6)),
     },
   ];
   return (

@@ -15,9 +15,10 @@ import { decisions, useDecision } from "../../../api/decisions";
 import { useLedgerChange } from "../../../api/ledger";
 import { Answered } from "../../../components/Answered";
 import { Table } from "../../../components/Table";
+import { monthsAfter } from "../../../headless/days";
 import { useDraft } from "../../../headless/draft";
 import { day, inUnit, percent, price, signed } from "../../../headless/format";
-import { CHOICES, monthsAfter } from "./words";
+import { CHOICES } from "./words";
 import { YesNo } from "./YesNo";
 
 type Decision = Schemas["DecisionAnswer"];

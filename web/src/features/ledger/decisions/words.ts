@@ -30,10 +30,3 @@ export const says = (r: Reasons): boolean =>
       r.review_on ||
       r.tell_at_value,
   );
-
-/** A day so many months after another. */
-export function monthsAfter(day: string, months: number): string {
-  const date = new Date(`${day}T00:00:00Z`);
-  date.setUTCMonth(date.getUTCMonth() + months);
-  return date.toISOString().slice(0, 10);
-}

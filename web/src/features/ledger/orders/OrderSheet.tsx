@@ -15,6 +15,7 @@ import { ledger, useLedger, useLedgerChange, useOrderSheet } from "../../../api/
 import { Fold } from "../../../components/Fold";
 import { NumberField } from "../../../components/NumberField";
 import { Loading } from "../../../components/States";
+import { monthsAfter } from "../../../headless/days";
 import { useDraft } from "../../../headless/draft";
 import { compact, percent, plain } from "../../../headless/format";
 import { useOrdering } from "../../../headless/ordering";
@@ -22,7 +23,7 @@ import { readWorking } from "../../../headless/screenState";
 import { useUndo } from "../../../headless/undo";
 import { AccountForm } from "../entries/AccountForm";
 import { ReasonsFields } from "../decisions/ReasonsFields";
-import { monthsAfter, NO_REASONS, says, tidy } from "../decisions/words";
+import { NO_REASONS, says, tidy } from "../decisions/words";
 import { PriceRuler } from "./PriceRuler";
 
 const FitSection = lazy(() => import("./Fit"));
