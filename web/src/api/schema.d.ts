@@ -7073,7 +7073,7 @@ export interface components {
              */
             limit?: number | null;
             name: string;
-            /** @description "company", "sector", "country", "currency", "kind", "soundness" or "cash". */
+            /** @description "company", "sector", "country", "currency", "kind", "soundness", "other" or "cash". */
             of: string;
         };
         /** @description How much each figure counts in the score; only their proportions matter. */
