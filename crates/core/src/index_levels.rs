@@ -2,9 +2,9 @@
 
 use crate::{
     domain::{Currency, Day},
-    engine::{Context, Keep},
+    engine::{Context, Keep, Settings},
     panel::CompanyIndex,
-    price::total_return,
+    price::{price_return, total_return},
 };
 use std::{
     collections::HashMap,
@@ -21,8 +21,7 @@ use std::{
 #[must_use]
 pub fn index_levels(context: &Context, id: &str, days: &[Day]) -> Option<Vec<Option<f64>>> {
     let currency = context.snapshot().indexes().find(|i| i.0 == id).map(|i| i.2)?;
-    let Some(last) = days.last() else { return Some(Vec::new()) };
-    let given = context.as_of(*last).index_level(id).is_some();
+    let given = !is_derived(context, id);
     let derived = if given { Arc::default() } else { kept(context, id, currency) };
     let level = |day: Day| {
         if given {
@@ -34,10 +33,16 @@ pub fn index_levels(context: &Context, id: &str, days: &[Day]) -> Option<Vec<Opt
     Some(days.iter().map(|day| Some(level(*day)? * context.as_of(*day).fx(currency, base)?)).collect())
 }
 
+/// Whether the levels of an index follow from its members: the dataset has none.
+#[must_use]
+pub fn is_derived(context: &Context, id: &str) -> bool {
+    context.as_of(Day::MAX).index_level(id).is_none()
+}
+
 /// Levels by session.
 type Levels = Arc<Vec<(Day, f64)>>;
 
-/// The derived levels of the dataset's indexes by id: they depend on nothing but the data, since weights are the same in every currency.
+/// The derived levels of the dataset's indexes by id: each in its own currency, they depend on nothing but the data.
 #[derive(Default)]
 struct Derived(Mutex<HashMap<String, Levels>>);
 
@@ -52,7 +57,8 @@ impl Keep for Derived {
 fn kept(context: &Context, id: &str, currency: Currency) -> Levels {
     let all = context.engine().whole(Derived::default);
     let mut all = all.0.lock().unwrap_or_else(PoisonError::into_inner);
-    all.entry(id.to_owned()).or_insert_with(|| Arc::new(derived(context, id, currency))).clone()
+    let in_its_currency = || context.with(Settings { base: currency, ..context.settings().clone() });
+    all.entry(id.to_owned()).or_insert_with(|| Arc::new(derived(&in_its_currency(), id, currency))).clone()
 }
 
 fn derived(context: &Context, id: &str, currency: Currency) -> Vec<(Day, f64)> {
@@ -87,6 +93,7 @@ fn returned(context: &Context, company: CompanyIndex, currency: Currency, from: 
     let c = context.as_of(from).company(company);
     let rate =
         |day: Day| c.fx_on(c.listing_currency(), currency, day).ok().or_else(|| context.as_of(day).fx(c.listing_currency(), currency));
-    let own = total_return(&c, to).unwrap_or(0.0);
+    // Before the first dividend of all nothing was left out.
+    let own = total_return(&c, to).or_else(|_| price_return(&c, to)).unwrap_or(0.0);
     rate(from).zip(rate(to)).map_or(own, |(before, after)| (1.0 + own) * after / before - 1.0)
 }

@@ -4,6 +4,7 @@
 #![deny(missing_docs)]
 
 pub mod alerts;
+pub mod backtest;
 pub mod changes;
 pub mod decisions;
 pub mod domain;

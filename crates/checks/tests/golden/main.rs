@@ -1,6 +1,7 @@
 //! The independent expected values: everything agrees within the stated tolerances.
 #![allow(clippy::unwrap_used)]
 
+mod backtests;
 mod behaviour;
 mod formulas;
 mod ledger;
@@ -13,7 +14,7 @@ mod valuations;
 mod world;
 
 use artemon_core::{
-    domain::Day,
+    domain::{Day, Record},
     engine::{Context, Engine, Settings},
     formula::Value,
     panel::{PanelBuilder, Snapshot},
@@ -32,16 +33,21 @@ fn golden(name: &str) -> Json {
 fn context() -> &'static Context {
     static CONTEXT: OnceLock<Context> = OnceLock::new();
     CONTEXT.get_or_init(|| {
-        let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
         let mut builder = PanelBuilder::default();
-        let mut take = |r| {
-            builder.push(r);
-            Ok(())
-        };
-        let report = data_package::read(&package, &mut Known::default(), &mut take).unwrap();
-        assert_eq!(report.bad_rows, 0, "{:?}", report.bad.first());
+        package(&mut |record| builder.push(record));
         Engine::new(builder.build()).context(Settings::standard("XFA".parse().unwrap()).into())
     })
+}
+
+/// All rows of the package.
+fn package(take: &mut dyn FnMut(Record)) {
+    let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
+    let mut taken = |record| {
+        take(record);
+        Ok(())
+    };
+    let report = data_package::read(&package, &mut Known::default(), &mut taken).unwrap();
+    assert_eq!(report.bad_rows, 0, "{:?}", report.bad.first());
 }
 
 fn snapshot() -> &'static Snapshot {

@@ -38,6 +38,8 @@ pub struct Engine {
     /// The generation of the month before, whose histories go on being right up to a day.
     histories_before: Option<(u64, Day)>,
     cache: Cache,
+    /// Where what serves one day or one state of filings is kept: the same, unless it is computed apart.
+    narrow: Cache,
 }
 
 impl Engine {
@@ -50,7 +52,15 @@ impl Engine {
     /// Of a snapshot, with a cache of its own.
     #[must_use]
     pub fn with_cache(snapshot: Snapshot, cache: Cache) -> Engine {
-        Engine { snapshot: Arc::new(snapshot), generation: 0, settled: Vec::new(), histories: 0, histories_before: None, cache }
+        Engine {
+            snapshot: Arc::new(snapshot),
+            generation: 0,
+            settled: Vec::new(),
+            histories: 0,
+            histories_before: None,
+            narrow: cache.clone(),
+            cache,
+        }
     }
 
     /// Of the snapshot that follows: what depends on one company's filings alone, and on nothing new, stays kept.
@@ -58,8 +68,9 @@ impl Engine {
     pub fn next(&self, snapshot: Snapshot) -> Engine {
         let generation = self.generation + 1;
         self.cache.forget_before(generation, &[], generation);
-        let snapshot = Arc::new(snapshot);
-        Engine { snapshot, generation, settled: Vec::new(), histories: generation, histories_before: None, cache: self.cache.clone() }
+        let (snapshot, cache) = (Arc::new(snapshot), self.cache.clone());
+        let narrow = cache.clone();
+        Engine { snapshot, generation, settled: Vec::new(), histories: generation, histories_before: None, cache, narrow }
     }
 
     /// Of the snapshot that follows when all that came became known after a day: what is kept as of that day and of those before it
@@ -81,7 +92,16 @@ impl Engine {
             (generation, Some((self.histories, last.month_start().plus_days(-1))))
         };
         self.cache.forget_before(generation, &settled, histories_before.map_or(histories, |before| before.0));
-        Engine { snapshot: Arc::new(snapshot), generation, settled, histories, histories_before, cache: self.cache.clone() }
+        let (snapshot, cache) = (Arc::new(snapshot), self.cache.clone());
+        Engine { snapshot, generation, settled, histories, histories_before, narrow: cache.clone(), cache }
+    }
+
+    /// Where something is kept.
+    fn cache_of(&self, key: &Key) -> &Cache {
+        match key.what {
+            What::Compiled(..) | What::History(..) | What::Whole(_) => &self.cache,
+            _ => &self.narrow,
+        }
     }
 
     /// The generation to which something kept belongs.
@@ -136,10 +156,11 @@ impl Context {
         Context { cancel, ..self }
     }
 
-    /// The same with a cache of its own: what is computed for once only does not push out what is asked for again.
+    /// The same with a cache of its own for what serves one day or one state of filings: what is computed for once only does not push
+    /// out what is asked for again. Own histories, which serve all days, are shared.
     #[must_use]
     pub fn apart(&self) -> Context {
-        let engine = Engine { cache: Cache::bounded(APART_BYTES), ..self.engine.clone() };
+        let engine = Engine { narrow: Cache::bounded(APART_BYTES), ..self.engine.clone() };
         Context { engine, ..self.clone() }
     }
 
@@ -261,16 +282,24 @@ impl Context {
         Key { generation: Some(self.engine.generation_of(&what)), what, settings: self.fingerprints.on(depends) }
     }
 
+    /// Something of a day that depends on nothing but the data and what is told of it, kept under its type.
+    pub(crate) fn of_day<T: Keep>(&self, day: Day, told: Fingerprint, make: impl FnOnce() -> T) -> Arc<T> {
+        self.kept_or_made(What::Derived(TypeId::of::<T>(), day, told), Depends::NOTHING, make)
+    }
+
     pub(super) fn kept<T: Keep>(&self, what: What, depends: Depends) -> Option<Arc<T>> {
-        self.engine.cache.get(&self.key(what, depends))
+        let key = self.key(what, depends);
+        self.engine.cache_of(&key).get(&key)
     }
 
     pub(super) fn keep<T: Keep>(&self, what: What, depends: Depends, value: Arc<T>) {
-        self.engine.cache.keep(self.key(what, depends), value);
+        let key = self.key(what, depends);
+        self.engine.cache_of(&key).keep(key, value);
     }
 
     pub(super) fn kept_or_made<T: Keep>(&self, what: What, depends: Depends, make: impl FnOnce() -> T) -> Arc<T> {
-        self.engine.cache.get_or_make(self.key(what, depends), || Arc::new(make()))
+        let key = self.key(what, depends);
+        self.engine.cache_of(&key).get_or_make(key, || Arc::new(make()))
     }
 
     /// Computed once and kept. Under another set only what follows from the starting figures is computed anew.
@@ -367,11 +396,11 @@ impl Host for Context {
     }
 
     fn filed(&self, set: &'static FromFilings, state: FilingState) -> Option<Arc<[Num]>> {
-        self.engine.cache.get::<Figures>(&self.filed_key(set, state)).map(|f| f.0.clone())
+        self.engine.narrow.get::<Figures>(&self.filed_key(set, state)).map(|f| f.0.clone())
     }
 
     fn keep_filed(&self, set: &'static FromFilings, state: FilingState, figures: Arc<[Num]>) {
-        self.engine.cache.keep(self.filed_key(set, state), Arc::new(Figures(figures)));
+        self.engine.narrow.keep(self.filed_key(set, state), Arc::new(Figures(figures)));
     }
 
     fn go_on(&self) {

@@ -11,7 +11,7 @@ use crate::{
     formula::{Column, Value},
     panel::CompanyIndex,
 };
-use std::cmp::Ordering;
+use std::{cmp::Ordering, sync::Arc};
 
 /// A company that exactly one criterion keeps out.
 #[derive(Clone, Debug, PartialEq)]
@@ -80,6 +80,13 @@ impl Standings {
         let sets = |b: usize| judged.iter().filter(move |j| j.block == b).map(|j| &*j.passes);
         let standing = |(b, block): (usize, &super::Block)| Standing::of(block.need, sets(b), universe.len());
         Standings { blocks: screen.blocks.iter().enumerate().map(standing).collect(), universe: universe.clone() }
+    }
+
+    /// As if every answer that is not there let its company pass.
+    pub(super) fn at_best(screen: &Screen, judged: &[Judged<'_>], universe: &Members) -> Standings {
+        let mut at_best = judged.to_vec();
+        at_best.iter_mut().for_each(|j| j.passes = Arc::new(&*j.passes | &j.answers.unknown));
+        Standings::new(screen, &at_best, universe)
     }
 
     pub(super) fn block(&self, block: usize) -> &Members {

@@ -34,6 +34,7 @@ pub struct CriterionResult {
 }
 
 /// One criterion with its answers over the section: both are kept, one by formula, the other by formula and bounds.
+#[derive(Clone)]
 pub(super) struct Judged<'s> {
     pub(super) block: usize,
     /// The criterion, counted over all blocks.

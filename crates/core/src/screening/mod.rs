@@ -18,6 +18,7 @@ pub use costs::NearMiss;
 pub use document::{Block, Criterion, Need, OrderFloor, Screen, ScreenUniverse, SortKey};
 pub use histogram::Histogram;
 pub use judged::CriterionResult;
+pub(crate) use run::passing;
 pub use run::{ScreenResult, Shown, Step, columns, run, survivors};
 pub use tighter::{Tighter, tighter};
 pub use universe::{Refused, Universe, UniverseError};

@@ -71,13 +71,33 @@ pub fn run(screen: &Screen, section: &Section<'_>, nearest: usize) -> Result<Scr
 /// # Errors
 /// When the universe cannot be formed, and a mistake in what is sorted by.
 pub fn survivors(screen: &Screen, section: &Section<'_>) -> Result<Vec<usize>, UniverseError> {
+    passing(screen, section).map(|found| found.places)
+}
+
+/// Who passes a screen, and of whom nothing can be said.
+pub(crate) struct Passing {
+    /// Whom it looks among.
+    pub(crate) universe: Arc<Universe>,
+    /// Those who pass, in its order, as places in the section.
+    pub(crate) places: Vec<usize>,
+    /// Those who would pass or fail by answers that are not there.
+    pub(crate) unknown: Members,
+}
+
+/// Who passes a screen, and of whom nothing can be said: nothing else is counted.
+///
+/// # Errors
+/// As [`survivors`].
+pub(crate) fn passing(screen: &Screen, section: &Section<'_>) -> Result<Passing, UniverseError> {
     prepare(screen, section);
     let universe = universe(section, &screen.universe)?;
     let (judged, _) = judge(screen, &universe.members, section);
-    let passing = Standings::new(screen, &judged, &universe.members).survivors();
+    let passes = Standings::new(screen, &judged, &universe.members).survivors();
+    let mut unknown = Standings::at_best(screen, &judged, &universe.members).survivors();
+    unknown.difference_with(&passes);
     let order = order(screen, section)?;
-    let places = order.0.iter().map(|place| *place as usize).filter(|place| passing.contains(*place));
-    Ok(places.take(screen.limit.unwrap_or(usize::MAX)).collect())
+    let places = order.0.iter().map(|place| *place as usize).filter(|place| passes.contains(*place));
+    Ok(Passing { places: places.take(screen.limit.unwrap_or(usize::MAX)).collect(), universe, unknown })
 }
 
 /// The columns of a screen, by place in the section.

@@ -5,7 +5,7 @@ use super::super::{
     snapshot::{CompanyIndex, Snapshot},
     statements::PeriodIndex,
 };
-use crate::domain::{Company, Currency, Day, Kind, Listing, News};
+use crate::domain::{Company, Currency, Day, Kind, Listing, News, RateSeries};
 
 /// A price older than this many calendar days no longer counts for the universe (rule 2).
 const LAST_PRICE_MAX_AGE: i32 = 10;
@@ -78,6 +78,12 @@ impl<'a> AsOf<'a> {
     #[must_use]
     pub fn fx(self, from: Currency, to: Currency) -> Option<f64> {
         self.snapshot.shared.market.fx(from, to, self.t)
+    }
+
+    /// The newest rate of a series at the date, as a fraction; `None` without one.
+    #[must_use]
+    pub fn rate(self, currency: Currency, series: RateSeries) -> Option<f64> {
+        self.snapshot.shared.market.rate(currency, series, self.t)
     }
 
     /// The newest level of an index at the date; `None` for an unknown index or one without levels.

@@ -1,0 +1,132 @@
+//! What is decided at a rebalance, from what was known then.
+
+use super::{BacktestError, document::Backtest};
+use crate::{
+    domain::Day,
+    engine::{Context, Keep, Section},
+    formula::{Compiled, Unit},
+    panel::CompanyIndex,
+    screening::{self, Screen, UniverseError},
+};
+use std::{cmp::Ordering, collections::BTreeSet, sync::Arc};
+
+/// The market as a decision sees it.
+#[derive(Debug)]
+#[allow(missing_docs)]
+pub struct Decision {
+    pub day: Day,
+    /// Whom the screen looks among, its floors counted, in order of symbol.
+    pub candidates: Vec<CompanyIndex>,
+    /// Their market values in the base currency, where they have one.
+    pub(super) caps: Vec<Option<f64>>,
+    /// Those that pass, in the order in which they are picked, as places among the candidates.
+    pub(super) picked: Vec<u32>,
+    /// Candidates for which the screen has no answer, and those that pass without one to what is picked by.
+    pub(super) undefined: usize,
+}
+
+impl Decision {
+    /// The market value of a candidate.
+    pub(super) fn cap(&self, company: CompanyIndex) -> Option<f64> {
+        self.candidates.binary_search(&company).ok().and_then(|place| self.caps[place])
+    }
+
+    /// Those that pass, in the order in which they are picked.
+    pub(super) fn picks(&self) -> impl Iterator<Item = CompanyIndex> {
+        self.picked.iter().map(|place| self.candidates[*place as usize])
+    }
+}
+
+impl Keep for Decision {
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.candidates) + size_of_val(&*self.caps) + size_of_val(&*self.picked)
+    }
+}
+
+/// What decides, checked: the screen with what picks among those that pass.
+#[derive(Debug)]
+pub(super) struct Chooser {
+    screen: Screen,
+    by: Option<Arc<Compiled>>,
+    descending: bool,
+    market_cap: Arc<Compiled>,
+    formulas: Vec<Arc<Compiled>>,
+    listed: Option<BTreeSet<Arc<str>>>,
+}
+
+impl Chooser {
+    /// Of a backtest's settings.
+    ///
+    /// # Errors
+    /// What is picked by has a mistake or is no number; a criterion has one: it would count as switched off, and a backtest of another
+    /// screen than the one that is meant says nothing.
+    pub(super) fn new(context: &Context, settings: &Backtest, screen: &Screen) -> Result<Chooser, BacktestError> {
+        let by = settings.by.as_ref().map(|text| number(context, text)).transpose()?;
+        Chooser::of(context, screen, by, settings.descending)
+    }
+
+    /// Of everyone whom a universe holds.
+    pub(super) fn everyone(context: &Context, screen: &Screen) -> Result<Chooser, BacktestError> {
+        Chooser::of(context, screen, None, true)
+    }
+
+    fn of(context: &Context, screen: &Screen, by: Option<Arc<Compiled>>, descending: bool) -> Result<Chooser, BacktestError> {
+        let screen = Screen { name: String::new(), as_of: None, columns: Vec::new(), ..screen.clone() };
+        let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).filter(|c| c.enabled).map(|c| &c.formula);
+        let texts = criteria.chain(screen.sort.iter().map(|s| &s.formula));
+        let compiled = texts.map(|text| checked(context, text)).collect::<Result<Vec<_>, _>>()?;
+        let market_cap = checked(context, "market_cap")?;
+        let formulas = compiled.into_iter().chain(by.clone()).chain([market_cap.clone()]).collect();
+        let listed = screen.universe.list.as_ref().and_then(|name| context.settings().lists.get(name)).cloned();
+        Ok(Chooser { screen, by, descending, market_cap, formulas, listed })
+    }
+
+    /// The decision of a day, kept: it depends on nothing that is weighed or paid afterwards. Columns, which are asked for once only,
+    /// are kept by `apart`.
+    pub(super) fn decision(&self, context: &Context, apart: &Context, day: Day) -> Result<Arc<Decision>, BacktestError> {
+        let told = (&self.screen, self.by.is_some(), self.descending, &self.listed);
+        Section::new(context, day).derived(&told, &self.formulas, || Ok(self.decide(&Section::new(apart, day))?))
+    }
+
+    fn decide(&self, section: &Section<'_>) -> Result<Decision, UniverseError> {
+        section.prepare(&self.formulas);
+        let found = screening::passing(&self.screen, section)?;
+        let keys = self.by.as_ref().map(|by| section.column(by));
+        let key = |place: usize| keys.as_ref().and_then(|column| column.numbers()).and_then(|numbers| numbers[place].ok());
+        let has_key = |place: usize| self.by.is_none() || key(place).is_some();
+        let mut picked: Vec<usize> = found.places.iter().copied().filter(|place| has_key(*place)).collect();
+        if self.by.is_some() {
+            let value = |place: usize| key(place).unwrap_or_default();
+            // What has no debt to pay for is infinite, above every number.
+            let order = |a: &usize, b: &usize| {
+                let order = value(*a).partial_cmp(&value(*b)).unwrap_or(Ordering::Equal);
+                (if self.descending { order.reverse() } else { order }).then(a.cmp(b))
+            };
+            picked.sort_by(order);
+        }
+        let candidates: Vec<usize> = found.universe.places().collect();
+        let caps = section.column(&self.market_cap);
+        let cap = |place: &usize| caps.value(*place).number().ok().filter(|cap| *cap > 0.0);
+        let place = |place: usize| u32::try_from(candidates.partition_point(|c| *c < place)).unwrap_or(u32::MAX);
+        Ok(Decision {
+            day: section.t(),
+            undefined: found.unknown.count_ones(..) + found.places.iter().filter(|place| !has_key(**place)).count(),
+            caps: candidates.iter().map(cap).collect(),
+            picked: picked.into_iter().map(place).collect(),
+            candidates: candidates.iter().map(|place| section.members()[*place]).collect(),
+        })
+    }
+}
+
+/// A formula that answers with a number.
+pub(super) fn number(context: &Context, text: &str) -> Result<Arc<Compiled>, BacktestError> {
+    let compiled = checked(context, text)?;
+    match compiled.unit {
+        Unit::Flag | Unit::Text => Err(BacktestError::NoNumber(text.to_owned())),
+        _ => Ok(compiled),
+    }
+}
+
+fn checked(context: &Context, text: &str) -> Result<Arc<Compiled>, BacktestError> {
+    context.compile(text).map_err(|error| BacktestError::Formula { formula: text.to_owned(), error })
+}

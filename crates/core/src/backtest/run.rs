@@ -1,0 +1,152 @@
+//! Runs a backtest.
+
+use super::{
+    BacktestError,
+    account::{Account, Story},
+    calendar::Calendar,
+    decide::{Chooser, Decision},
+    document::{Backtest, Benchmark},
+    exits::Exits,
+    field::Field,
+    luck::{DRAWS, Luck, bootstrap},
+    outcome::Outcome,
+    priced::Prices,
+    report,
+    statistics::monthly,
+};
+use crate::{
+    domain::Day,
+    engine::{Context, Settings},
+    formula::Fingerprint,
+    index_levels::{index_levels, is_derived},
+    screening::Screen,
+};
+use std::sync::Arc;
+
+/// How far a backtest has come.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Progress {
+    /// So many of so many decisions are taken.
+    Decided(usize, usize),
+    /// The prices of all candidates are followed.
+    Following,
+    /// Random portfolios are drawn.
+    Drawing,
+}
+
+/// Runs a backtest of a screen under the context's settings, in the backtest's base currency.
+///
+/// # Errors
+/// Settings that cannot be meant; dates without data; a universe that cannot be formed, or nobody in it; a formula with a mistake; an
+/// index that is not there, or has no level by the first day.
+pub fn run(context: &Context, settings: &Backtest, screen: &Screen, progress: &mut dyn FnMut(Progress)) -> Result<Outcome, BacktestError> {
+    let tested = Tested::new(context, settings, screen, progress)?;
+    let (benchmark, index) = tested.benchmark()?;
+    let story = tested.account();
+    progress(Progress::Drawing);
+    let sizes: Vec<usize> = story.portfolios.iter().map(Vec::len).collect();
+    let luck = Luck::drawn(settings, &tested.decisions, &tested.field, &sizes, DRAWS);
+    let ends = tested.calendar.month_ends();
+    let pairs: Vec<(f64, f64)> = monthly(&story.curve, &ends).into_iter().zip(monthly(&benchmark, &ends)).collect();
+    let interval = bootstrap(&pairs, DRAWS, settings.seed);
+    Ok(report::outcome(&tested, story, &benchmark, index, &luck, interval))
+}
+
+/// Whom each decision of a backtest had to choose from, by symbol.
+///
+/// # Errors
+/// As [`run`].
+pub fn candidates(context: &Context, settings: &Backtest, screen: &Screen) -> Result<Vec<(Day, Vec<String>)>, BacktestError> {
+    let tested = Tested::new(context, settings, screen, &mut |_| {})?;
+    let symbol = |i: &u32| context.snapshot().symbol(*i).to_owned();
+    Ok(tested.decisions.iter().map(|d| (d.day, d.candidates.iter().map(symbol).collect())).collect())
+}
+
+/// A backtest with all that its days have in common.
+pub(super) struct Tested<'r> {
+    pub(super) context: Context,
+    pub(super) settings: &'r Backtest,
+    pub(super) calendar: Calendar,
+    pub(super) decisions: Vec<Arc<Decision>>,
+    pub(super) field: Arc<Field>,
+}
+
+impl<'r> Tested<'r> {
+    pub(super) fn new(
+        context: &Context,
+        settings: &'r Backtest,
+        screen: &Screen,
+        progress: &mut dyn FnMut(Progress),
+    ) -> Result<Tested<'r>, BacktestError> {
+        settings.check()?;
+        let context = context.with(Settings { base: settings.base, ..context.settings().clone() });
+        let calendar = Calendar::of(context.snapshot(), settings)?;
+        let chooser = Chooser::new(&context, settings, screen)?;
+        let decisions = decisions(&context, &chooser, &calendar, progress)?;
+        progress(Progress::Following);
+        let field = field(&context, &calendar, &decisions);
+        Ok(Tested { context, settings, calendar, decisions, field })
+    }
+
+    /// The value of the benchmark by session, 1 at the first, and the index that it is.
+    fn benchmark(&self) -> Result<(Vec<f64>, Option<report::IndexUsed>), BacktestError> {
+        match &self.settings.benchmark {
+            Benchmark::UniverseEqual => Ok((self.field.equal.clone(), None)),
+            Benchmark::UniverseCap => Ok((self.field.cap.clone(), None)),
+            Benchmark::Index(id) => {
+                let sessions = &self.calendar.sessions;
+                let levels = index_levels(&self.context, id, sessions).ok_or_else(|| BacktestError::NoIndex(id.clone()))?;
+                let without = || BacktestError::NoLevel { index: id.clone(), day: sessions[0] };
+                let levels: Vec<f64> = levels.into_iter().map(|level| level.ok_or_else(without)).collect::<Result<_, _>>()?;
+                let used = report::IndexUsed { id: id.clone(), derived: is_derived(&self.context, id) };
+                Ok((levels.iter().map(|level| level / levels[0]).collect(), Some(used)))
+            }
+        }
+    }
+
+    fn account(&self) -> Story {
+        let prices = Prices::new(self.context.as_of(self.last_day()), &self.calendar, self.candidates());
+        let exits = Exits::new(&self.context, &self.calendar);
+        Account::new(self.settings, &self.calendar, &self.decisions, &prices, exits).run()
+    }
+
+    pub(super) fn last_day(&self) -> Day {
+        self.calendar.sessions[self.calendar.last()]
+    }
+
+    fn candidates(&self) -> impl Iterator<Item = u32> {
+        self.decisions.iter().flat_map(|d| d.candidates.iter().copied())
+    }
+}
+
+/// The decisions of all rebalances. Nobody among whom to choose on any of them is refused.
+pub(super) fn decisions(
+    context: &Context,
+    chooser: &Chooser,
+    calendar: &Calendar,
+    progress: &mut dyn FnMut(Progress),
+) -> Result<Vec<Arc<Decision>>, BacktestError> {
+    let (apart, all) = (context.apart(), calendar.rebalances.len());
+    let mut out = Vec::with_capacity(all);
+    // The oldest first: own histories are then made far enough back for all.
+    for (done, rebalance) in calendar.rebalances.iter().enumerate() {
+        context.cancel().check();
+        progress(Progress::Decided(done, all));
+        out.push(chooser.decision(context, &apart, calendar.sessions[rebalance.decision])?);
+    }
+    if out.iter().all(|d| d.candidates.is_empty()) {
+        return Err(BacktestError::Nobody);
+    }
+    Ok(out)
+}
+
+/// What became of all candidates, kept: it depends on who they are, and not on what is held.
+pub(super) fn field(context: &Context, calendar: &Calendar, decisions: &[Arc<Decision>]) -> Arc<Field> {
+    let last = calendar.sessions[calendar.last()];
+    let told: Vec<_> = decisions.iter().map(|d| (d.day, &d.candidates)).collect();
+    context.of_day::<Field>(last, Fingerprint::of(&(calendar.sessions[0], &told)), || {
+        let candidates = decisions.iter().flat_map(|d| d.candidates.iter().copied());
+        let prices = Prices::new(context.as_of(last), calendar, candidates);
+        Field::new(&prices, calendar, decisions, &|| context.cancel().check())
+    })
+}
