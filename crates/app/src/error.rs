@@ -1,6 +1,6 @@
 //! Why a request was refused: each a sentence that says what is wrong and what to do.
 
-use artemon_core::{domain::Day, formula::FormulaError, screening::UniverseError};
+use artemon_core::{backtest::BacktestError, domain::Day, formula::FormulaError, screening::UniverseError};
 use artemon_formats::{ReadError, ReadReport, WriteError};
 use artemon_store::StoreError;
 use std::path::PathBuf;
@@ -33,6 +33,8 @@ pub enum AppError {
     Measure(String),
     #[error(transparent)]
     Universe(UniverseError),
+    #[error(transparent)]
+    Backtest(BacktestError),
     #[error("{0}")]
     Refused(String),
     #[error("{what} is not usable: {problem}.")]
@@ -62,6 +64,7 @@ impl AppError {
             AppError::ChangedSince { .. } => "changed-since",
             AppError::Measure(_) => "measure",
             AppError::Universe(_) => "universe",
+            AppError::Backtest(_) => "backtest",
             AppError::Unusable { .. } => "unusable",
             AppError::Refused(_) => "refused",
             AppError::BadRows(_) => "bad-rows",
@@ -87,6 +90,16 @@ impl From<UniverseError> for AppError {
         match e {
             UniverseError::UnknownSymbols(unknown) => AppError::UnknownCompanies { unknown, hint: String::new() },
             other => AppError::Universe(other),
+        }
+    }
+}
+
+impl From<BacktestError> for AppError {
+    fn from(e: BacktestError) -> AppError {
+        match e {
+            BacktestError::Universe(e) => e.into(),
+            BacktestError::Formula { formula, error } => AppError::Formula { formula, error },
+            other => AppError::Backtest(other),
         }
     }
 }

@@ -3,6 +3,7 @@
 use crate::{
     AppError,
     dataset::opened::{self, Opened},
+    backtests::Workshop,
     jobs::Jobs,
     ledger::OwnLedger,
     ports::{Clock, Feed, SystemClock},
@@ -38,6 +39,8 @@ pub struct Home {
     pub(crate) store: Dataset,
     pub(crate) people: People,
     pub(crate) jobs: Jobs,
+    /// Where backtests are worked on.
+    pub(crate) workshop: Workshop,
     pub(crate) clock: Arc<dyn Clock>,
     /// What the demo world has in store; made when first asked for.
     pub(crate) feed: OnceLock<Arc<dyn Feed>>,
@@ -104,6 +107,7 @@ impl Home {
             store,
             people,
             jobs: Jobs::default(),
+            workshop: Workshop::default(),
             clock: Arc::new(SystemClock),
             feed: OnceLock::new(),
             exports: Mutex::default(),

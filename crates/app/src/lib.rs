@@ -1,6 +1,7 @@
 //! The use cases of Artemon: what the browser and the command line can do, a folder an area.
 
 mod alerts;
+mod backtests;
 mod candidates;
 mod companies;
 mod context;
@@ -35,6 +36,7 @@ pub use artemon_formats::{
     csv_table::{FixedCell, MappedColumn, Mapping},
 };
 pub use artemon_store::PersonId;
+pub use backtests::*;
 pub use candidates::*;
 pub use companies::*;
 pub use context::Ctx;

@@ -122,6 +122,10 @@ pub(crate) enum Command {
     Ledger(LedgerArgs),
     /// What is held, with cost, worth and gain
     Holdings(HoldingsArgs),
+    /// Would a screen have worked? A backtest of a file, a kept backtest or a screen
+    Backtest(BacktestArgs),
+    /// Does a measure tell what follows? Fifths of the universe by it
+    ValueCheck(ValueCheckArgs),
     /// Orders for the simulated broker: list, buy, sell, cancel
     Order(OrderArgs),
     /// Turns, levels, gaps and candles of prices, insiders' trades and what followed them
@@ -140,6 +144,28 @@ pub(crate) struct DemoArgs {
     /// Make the world anew
     #[arg(long)]
     pub(crate) reset: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct BacktestArgs {
+    /// A backtest's file (docs/backtests.md), a kept backtest, or a screen by name
+    pub(crate) backtest: String,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct ValueCheckArgs {
+    /// A value check's file (docs/backtests.md), or a formula
+    #[arg(value_parser = trimmed)]
+    pub(crate) check: String,
+    /// The first date (default: fifteen years ago, as far as the data go back)
+    #[arg(long)]
+    pub(crate) from: Option<Day>,
+    /// The last date (default: the newest session)
+    #[arg(long)]
+    pub(crate) to: Option<Day>,
+    /// Months between dates: 1, 3, 6 or 12
+    #[arg(long, default_value_t = 3)]
+    pub(crate) every: u32,
 }
 
 #[derive(Debug, Args)]

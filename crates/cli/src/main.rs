@@ -53,6 +53,8 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::Today(a) => cmd::today::run(&shared, &a),
         Command::Ledger(a) => cmd::ledger::run(&shared, &a),
         Command::Holdings(a) => cmd::holdings::run(&shared, &a),
+        Command::Backtest(a) => cmd::backtest::run(&shared, &a),
+        Command::ValueCheck(a) => cmd::backtest::check(&shared, &a),
         Command::Order(a) => cmd::order::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),

@@ -13,7 +13,7 @@ mod router;
 pub use feed::serve_feed;
 pub use router::openapi;
 
-use artemon_app::{AppError, Home, send_due, take_incoming, warm_today};
+use artemon_app::{AppError, Home, send_due, take_incoming, warm_today, work_on_backtests};
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -84,6 +84,8 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     let incoming = |home: &Arc<Home>| take_incoming(home).map(drop);
     tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
     tokio::spawn(make_ready(home.clone(), stopping.clone()));
+    // What was asked for before the last stop.
+    work_on_backtests(&home);
     let router =
         router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
     let ended = async move {

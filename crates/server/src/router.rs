@@ -43,6 +43,7 @@ fn api() -> OpenApiRouter<AppState> {
         .merge(screens())
         .merge(following())
         .merge(buying())
+        .merge(testing())
         .merge(data())
 }
 
@@ -185,6 +186,21 @@ fn following() -> OpenApiRouter<AppState> {
         .routes(routes!(api::alerts::addresses))
         .routes(routes!(api::alerts::renew_address))
         .routes(routes!(api::alerts::calendar))
+}
+
+/// Whether it would have worked.
+fn testing() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::backtests::backtests, api::backtests::ask))
+        .routes(routes!(api::backtests::running))
+        .routes(routes!(api::backtests::proposed))
+        .routes(routes!(api::backtests::measure))
+        .routes(routes!(api::backtests::backtest, api::backtests::rename, api::backtests::delete))
+        .routes(routes!(api::backtests::restore))
+        .routes(routes!(api::backtests::cancel))
+        .routes(routes!(api::backtests::variants))
+        .routes(routes!(api::backtests::holdings))
+        .routes(routes!(api::backtests::file))
 }
 
 /// The dataset, documents, and what changes meanwhile.

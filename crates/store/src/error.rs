@@ -27,6 +27,8 @@ pub enum StoreError {
     Locked,
     #[error("The dataset is damaged: {what}. Import it again into a new folder, or put back a copy.")]
     Damaged { what: String },
+    #[error("The outcome of the backtest cannot be read any more: {0}. Run it again.")]
+    Outcome(String),
     #[error("The rows were not wanted any more.")]
     BrokenOff,
     #[error("The database refused: {0}. Nothing was changed.")]

@@ -34,6 +34,15 @@ impl Keep for Doubts {
     }
 }
 
+/// By what the data is known.
+struct Fingerprint(String);
+
+impl Keep for Fingerprint {
+    fn bytes(&self) -> usize {
+        self.0.len()
+    }
+}
+
 /// What each table holds.
 struct Coverage(Vec<TableCoverage>);
 
@@ -51,6 +60,11 @@ impl Opened {
             Doubts(last.map(|t| findings(AsOf { snapshot: self.engine.snapshot(), base: self.base, t })).unwrap_or_default())
         };
         self.engine.whole(made)
+    }
+
+    /// By what the data is known: equal for equal data. Computed when first asked for.
+    pub(crate) fn fingerprint(&self) -> String {
+        self.engine.whole(|| Fingerprint(self.engine.snapshot().fingerprint())).0.clone()
     }
 
     /// What the dataset holds; computed when first asked for.

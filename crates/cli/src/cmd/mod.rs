@@ -1,5 +1,6 @@
 //! One file a verb.
 
+pub(crate) mod backtest;
 pub(crate) mod evaluate;
 pub(crate) mod explain;
 pub(crate) mod holdings;

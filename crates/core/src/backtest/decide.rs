@@ -10,36 +10,53 @@ use crate::{
 };
 use std::{cmp::Ordering, collections::BTreeSet, sync::Arc};
 
-/// The market as a decision sees it.
+/// Whom a universe holds on a day.
 #[derive(Debug)]
-#[allow(missing_docs)]
-pub struct Decision {
-    pub day: Day,
-    /// Whom the screen looks among, its floors counted, in order of symbol.
-    pub candidates: Vec<CompanyIndex>,
+pub(super) struct Among {
+    /// In order of symbol.
+    pub(super) candidates: Vec<CompanyIndex>,
     /// Their market values in the base currency, where they have one.
     pub(super) caps: Vec<Option<f64>>,
+}
+
+/// What is decided on a day.
+#[derive(Debug)]
+pub(super) struct Decision {
+    pub(super) day: Day,
+    /// Whom the screen looks among, its floors counted.
+    pub(super) among: Arc<Among>,
     /// Those that pass, in the order in which they are picked, as places among the candidates.
-    pub(super) picked: Vec<u32>,
+    picked: Vec<u32>,
     /// Candidates for which the screen has no answer, and those that pass without one to what is picked by.
     pub(super) undefined: usize,
 }
 
 impl Decision {
+    /// Whom the screen looks among, in order of symbol.
+    pub(super) fn candidates(&self) -> &[CompanyIndex] {
+        &self.among.candidates
+    }
+
     /// The market value of a candidate.
     pub(super) fn cap(&self, company: CompanyIndex) -> Option<f64> {
-        self.candidates.binary_search(&company).ok().and_then(|place| self.caps[place])
+        self.candidates().binary_search(&company).ok().and_then(|place| self.among.caps[place])
     }
 
     /// Those that pass, in the order in which they are picked.
     pub(super) fn picks(&self) -> impl Iterator<Item = CompanyIndex> {
-        self.picked.iter().map(|place| self.candidates[*place as usize])
+        self.picked.iter().map(|place| self.candidates()[*place as usize])
+    }
+}
+
+impl Keep for Among {
+    fn bytes(&self) -> usize {
+        size_of_val(&*self.candidates) + size_of_val(&*self.caps)
     }
 }
 
 impl Keep for Decision {
     fn bytes(&self) -> usize {
-        size_of_val(&*self.candidates) + size_of_val(&*self.caps) + size_of_val(&*self.picked)
+        size_of_val(&*self.picked) + size_of::<Decision>()
     }
 }
 
@@ -85,11 +102,25 @@ impl Chooser {
     /// are kept by `apart`.
     pub(super) fn decision(&self, context: &Context, apart: &Context, day: Day) -> Result<Arc<Decision>, BacktestError> {
         let told = (&self.screen, self.by.is_some(), self.descending, &self.listed);
-        Section::new(context, day).derived(&told, &self.formulas, || Ok(self.decide(&Section::new(apart, day))?))
+        let section = Section::new(context, day);
+        section.derived(&told, &self.formulas, || {
+            let apart = Section::new(apart, day);
+            apart.prepare(&self.formulas);
+            let told = (&self.screen.universe, &self.listed);
+            let among = section.derived(&told, std::slice::from_ref(&self.market_cap), || self.among(&apart))?;
+            Ok(self.decide(&apart, among)?)
+        })
     }
 
-    fn decide(&self, section: &Section<'_>) -> Result<Decision, UniverseError> {
-        section.prepare(&self.formulas);
+    fn among(&self, section: &Section<'_>) -> Result<Among, UniverseError> {
+        let everyone = Screen { universe: self.screen.universe.clone(), ..Screen::default() };
+        let places: Vec<usize> = screening::passing(&everyone, section)?.universe.places().collect();
+        let caps = section.column(&self.market_cap);
+        let cap = |place: &usize| caps.value(*place).number().ok().filter(|cap| *cap > 0.0);
+        Ok(Among { caps: places.iter().map(cap).collect(), candidates: places.iter().map(|place| section.members()[*place]).collect() })
+    }
+
+    fn decide(&self, section: &Section<'_>, among: Arc<Among>) -> Result<Decision, UniverseError> {
         let found = screening::passing(&self.screen, section)?;
         let keys = self.by.as_ref().map(|by| section.column(by));
         let key = |place: usize| keys.as_ref().and_then(|column| column.numbers()).and_then(|numbers| numbers[place].ok());
@@ -104,17 +135,10 @@ impl Chooser {
             };
             picked.sort_by(order);
         }
-        let candidates: Vec<usize> = found.universe.places().collect();
-        let caps = section.column(&self.market_cap);
-        let cap = |place: &usize| caps.value(*place).number().ok().filter(|cap| *cap > 0.0);
-        let place = |place: usize| u32::try_from(candidates.partition_point(|c| *c < place)).unwrap_or(u32::MAX);
-        Ok(Decision {
-            day: section.t(),
-            undefined: found.unknown.count_ones(..) + found.places.iter().filter(|place| !has_key(**place)).count(),
-            caps: candidates.iter().map(cap).collect(),
-            picked: picked.into_iter().map(place).collect(),
-            candidates: candidates.iter().map(|place| section.members()[*place]).collect(),
-        })
+        let undefined = found.unknown.count_ones(..) + found.places.iter().filter(|place| !has_key(**place)).count();
+        let place = |place: usize| among.candidates.binary_search(&section.members()[place]).ok();
+        let picked = picked.into_iter().filter_map(place).filter_map(|place| u32::try_from(place).ok()).collect();
+        Ok(Decision { day: section.t(), undefined, picked, among })
     }
 }
 

@@ -64,7 +64,7 @@ impl Field {
     pub(super) fn new(prices: &Prices<'_>, calendar: &Calendar, decisions: &[Arc<Decision>], go_on: &(dyn Fn() + Sync)) -> Field {
         let mut companies: BTreeMap<CompanyIndex, Candidacies> = BTreeMap::new();
         for (k, decision) in decisions.iter().enumerate() {
-            for (place, (company, cap)) in decision.candidates.iter().zip(&decision.caps).enumerate() {
+            for (place, (company, cap)) in decision.candidates().iter().zip(&decision.among.caps).enumerate() {
                 companies.entry(*company).or_default().push((k, place, *cap));
             }
         }
@@ -80,7 +80,7 @@ impl Field {
             part
         };
         let parts: Vec<Part> = companies.par_chunks(TOGETHER).map(part).collect();
-        let mut growth: Vec<Vec<Growth>> = decisions.iter().map(|d| vec![Growth::NEVER; d.candidates.len()]).collect();
+        let mut growth: Vec<Vec<Growth>> = decisions.iter().map(|d| vec![Growth::NEVER; d.candidates().len()]).collect();
         let mut sums = [Sums::new(calendar), Sums::new(calendar)];
         for part in parts {
             part.found.into_iter().for_each(|(k, place, found)| growth[k][place] = found);

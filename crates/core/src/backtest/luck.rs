@@ -45,7 +45,7 @@ impl Luck {
             chance.set_stream(draw as u64);
             let mut portfolio = Portfolio { cash: 1.0, held: Vec::new() };
             let path = decisions.iter().zip(&field.growth).zip(sizes).map(|((decision, growth), size)| {
-                let among = decision.candidates.len();
+                let among = decision.candidates().len();
                 let mut drawn: Vec<usize> = index::sample(&mut chance, among, (*size).min(among)).into_vec();
                 drawn.sort_unstable();
                 portfolio.turn(settings, decision, growth, &drawn)
@@ -106,16 +106,16 @@ impl Portfolio {
     fn turn(&mut self, settings: &Backtest, decision: &Decision, growth: &[Growth], drawn: &[usize]) -> f64 {
         let value = self.cash + self.held.iter().map(|h| h.1).sum::<f64>();
         let held_of = |company: u32| self.held.binary_search_by_key(&company, |h| h.0).ok().map(|i| self.held[i].1);
-        let has_weight = |place: &&usize| settings.weights == Weights::Equal || decision.caps[**place].is_some();
+        let has_weight = |place: &&usize| settings.weights == Weights::Equal || decision.among.caps[**place].is_some();
         let bought: Vec<(usize, Option<f64>)> = drawn
             .iter()
             .filter(has_weight)
-            .map(|place| (*place, held_of(decision.candidates[*place])))
+            .map(|place| (*place, held_of(decision.candidates()[*place])))
             .filter(|(place, held)| held.is_some() || growth[*place].start != Start::Never)
             .collect();
-        let caps: Vec<Option<f64>> = bought.iter().map(|(place, _)| decision.caps[*place]).collect();
+        let caps: Vec<Option<f64>> = bought.iter().map(|(place, _)| decision.among.caps[*place]).collect();
         let weights = weights(settings.weights, &caps, settings.max_weight);
-        let stays = |company: u32| bought.iter().any(|(place, _)| decision.candidates[*place] == company);
+        let stays = |company: u32| bought.iter().any(|(place, _)| decision.candidates()[*place] == company);
         let sold: Vec<f64> = self.held.iter().filter(|h| !stays(h.0)).map(|h| h.1).collect();
         let pairs = weights.iter().zip(&bought).map(|(w, (_, held))| (*w, held.unwrap_or_default()));
         let left = after_costs(value, settings.cost(), &pairs.chain(sold.iter().map(|value| (0.0, *value))));
@@ -124,7 +124,7 @@ impl Portfolio {
             let grown = &growth[*place];
             let factor = if held.is_some() { grown.held } else { grown.bought };
             let amount = weight * left * factor;
-            if grown.in_cash { next.cash += amount } else { next.held.push((decision.candidates[*place], amount)) }
+            if grown.in_cash { next.cash += amount } else { next.held.push((decision.candidates()[*place], amount)) }
         }
         *self = next;
         self.cash + self.held.iter().map(|h| h.1).sum::<f64>()

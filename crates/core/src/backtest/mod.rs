@@ -19,20 +19,23 @@ mod report;
 mod run;
 mod statistics;
 mod value_check;
+mod variants;
 mod warnings;
 mod weights;
+mod words;
 
 pub use account::Reason;
 pub use calendar::{Calendar, Rebalance};
-pub use decide::Decision;
 pub use document::{Backtest, Benchmark, Exit, ExitRule, INTERVALS, MOST_HELD, ScreenRef, SettingsError, Weights};
 pub use holdings::{HeldThen, HoldingsAt, holdings_at};
 pub use outcome::{
     BenchmarkIndex, Bin, Bootstrap, CurvePoint, Daily, DayValue, FanPoint, LuckOutcome, NoteOutcome, Outcome, Payout, PickOutcome,
     Quantile, RebalanceOutcome, TradeOutcome, WarningFigures, Warnings,
 };
-pub use run::{Progress, candidates, run};
+pub use run::{Progress, candidates, check, run};
 pub use value_check::{FifthsOutcome, ValueCheck, ValueCheckOutcome, value_check};
+pub use variants::{VariantOutcome, variants};
+pub use words::words;
 
 use crate::{domain::Day, formula::FormulaError, screening::UniverseError};
 

@@ -3,6 +3,7 @@
 use super::{
     account::{Note, Pick, Story},
     calendar::Calendar,
+    decide::Decision,
     luck::{DRAWS, Luck},
     outcome::{
         BenchmarkIndex, Bin, Bootstrap, CurvePoint, Daily, DayValue, FanPoint, LuckOutcome, NoteOutcome, Outcome, Payout, PickOutcome,
@@ -114,7 +115,7 @@ pub(super) fn outcome(
         worst_picks: few(&picks, |p| p.returned),
         picks,
         benchmark_index: index.and_then(|used| told.index(used)),
-        candidates: tested.decisions.iter().map(|d| d.candidates.len()).collect(),
+        candidates: tested.decisions.iter().map(|d| d.candidates().len()).collect(),
         luck: told.luck(luck, value, annual(against), &story),
         bootstrap: interval.map(|(low, high)| Bootstrap { months: months.len(), resamples: DRAWS, low, high }),
         daily: Daily { dates: sessions.clone(), cash, benchmark: benchmark.to_vec(), value: story.curve },
@@ -230,8 +231,8 @@ impl Told<'_> {
         let company = gains.iter().max_by(|a, b| a.1.total_cmp(b.1).then(b.0.cmp(a.0)));
         let years = years(&story.curve, self.calendar);
         let year = years.iter().map(|(year, (start, end))| (*year, end - start)).max_by(|a, b| a.1.total_cmp(&b.1));
-        let sum = |of: fn(&super::Decision) -> usize| self.tested.decisions.iter().map(|d| of(d)).sum::<usize>() as f64;
-        let all = sum(|d| d.candidates.len());
+        let sum = |of: fn(&Decision) -> usize| self.tested.decisions.iter().map(|d| of(d)).sum::<usize>() as f64;
+        let all = sum(|d| d.candidates().len());
         WarningFigures {
             rebalances: self.calendar.rebalances.len(),
             top_company: company.map(|(i, _)| self.symbol(*i)),

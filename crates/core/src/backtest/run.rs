@@ -52,6 +52,23 @@ pub fn run(context: &Context, settings: &Backtest, screen: &Screen, progress: &m
     Ok(report::outcome(&tested, story, &benchmark, index, &luck, interval))
 }
 
+/// Refuses what cannot be run, before anything is computed.
+///
+/// # Errors
+/// As [`run`], but for what only the figures show.
+pub fn check(context: &Context, settings: &Backtest, screen: &Screen) -> Result<(), BacktestError> {
+    settings.check()?;
+    let calendar = Calendar::of(context.snapshot(), settings)?;
+    Chooser::new(context, settings, screen)?;
+    if let Benchmark::Index(id) = &settings.benchmark {
+        let level = index_levels(context, id, &calendar.sessions[..1]).ok_or_else(|| BacktestError::NoIndex(id.clone()))?;
+        if level[0].is_none() {
+            return Err(BacktestError::NoLevel { index: id.clone(), day: calendar.sessions[0] });
+        }
+    }
+    Ok(())
+}
+
 /// Whom each decision of a backtest had to choose from, by symbol.
 ///
 /// # Errors
@@ -59,7 +76,7 @@ pub fn run(context: &Context, settings: &Backtest, screen: &Screen, progress: &m
 pub fn candidates(context: &Context, settings: &Backtest, screen: &Screen) -> Result<Vec<(Day, Vec<String>)>, BacktestError> {
     let tested = Tested::new(context, settings, screen, &mut |_| {})?;
     let symbol = |i: &u32| context.snapshot().symbol(*i).to_owned();
-    Ok(tested.decisions.iter().map(|d| (d.day, d.candidates.iter().map(symbol).collect())).collect())
+    Ok(tested.decisions.iter().map(|d| (d.day, d.candidates().iter().map(symbol).collect())).collect())
 }
 
 /// A backtest with all that its days have in common.
@@ -115,7 +132,7 @@ impl<'r> Tested<'r> {
     }
 
     fn candidates(&self) -> impl Iterator<Item = u32> {
-        self.decisions.iter().flat_map(|d| d.candidates.iter().copied())
+        self.decisions.iter().flat_map(|d| d.candidates().iter().copied())
     }
 }
 
@@ -134,7 +151,7 @@ pub(super) fn decisions(
         progress(Progress::Decided(done, all));
         out.push(chooser.decision(context, &apart, calendar.sessions[rebalance.decision])?);
     }
-    if out.iter().all(|d| d.candidates.is_empty()) {
+    if out.iter().all(|d| d.candidates().is_empty()) {
         return Err(BacktestError::Nobody);
     }
     Ok(out)
@@ -143,9 +160,9 @@ pub(super) fn decisions(
 /// What became of all candidates, kept: it depends on who they are, and not on what is held.
 pub(super) fn field(context: &Context, calendar: &Calendar, decisions: &[Arc<Decision>]) -> Arc<Field> {
     let last = calendar.sessions[calendar.last()];
-    let told: Vec<_> = decisions.iter().map(|d| (d.day, &d.candidates)).collect();
+    let told: Vec<_> = decisions.iter().map(|d| (d.day, d.candidates())).collect();
     context.of_day::<Field>(last, Fingerprint::of(&(calendar.sessions[0], &told)), || {
-        let candidates = decisions.iter().flat_map(|d| d.candidates.iter().copied());
+        let candidates = decisions.iter().flat_map(|d| d.candidates().iter().copied());
         let prices = Prices::new(context.as_of(last), calendar, candidates);
         Field::new(&prices, calendar, decisions, &|| context.cancel().check())
     })

@@ -141,7 +141,7 @@ fn answers(apart: &Context, measure: &Arc<Compiled>, decision: &Decision) -> Arc
     let column = section.column(measure);
     let numbers = column.numbers().unwrap_or_default();
     let of = |company: &u32| section.place(*company).and_then(|place| numbers[place].ok());
-    Arc::new(Answers(decision.candidates.iter().map(of).collect()))
+    Arc::new(Answers(decision.candidates().iter().map(of).collect()))
 }
 
 fn fifths(decision: Day, answers: &[Option<f64>], growth: &[Growth]) -> Option<FifthsOutcome> {

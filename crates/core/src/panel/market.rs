@@ -2,7 +2,10 @@
 
 use crate::domain::{Currency, Day, FxRate, Rate, RateSeries};
 use rustc_hash::FxHashMap;
-use std::collections::BTreeSet;
+use std::{
+    collections::{BTreeMap, BTreeSet},
+    fmt::Debug,
+};
 
 /// The age in days beyond which an exchange rate no longer counts (rule 9).
 const FX_MAX_AGE: i32 = 31;
@@ -26,6 +29,11 @@ impl Market {
         }
         out.fx.values_mut().chain(out.rates.values_mut()).for_each(|s| s.sort_by_key(|p| p.0));
         out
+    }
+
+    /// All rates in order, whatever order they came in.
+    pub(super) fn in_order(&self) -> impl Debug + '_ {
+        (self.fx.iter().collect::<BTreeMap<_, _>>(), self.rates.iter().collect::<BTreeMap<_, _>>())
     }
 
     /// The days of all exchange rates.

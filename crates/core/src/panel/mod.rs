@@ -7,6 +7,7 @@ mod builder;
 mod company;
 mod coverage;
 mod figures;
+mod fingerprint;
 mod indexes;
 mod known_from;
 mod market;

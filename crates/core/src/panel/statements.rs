@@ -3,7 +3,10 @@
 //! Rules 1, 5, 6, 7 and 10 of the dataset.
 
 use crate::domain::{Currency, Day, Item, Items, Period, Statement};
-use std::sync::Arc;
+use std::{
+    hash::{Hash, Hasher},
+    sync::Arc,
+};
 
 /// No period.
 const NOWHERE: PeriodIndex = PeriodIndex::MAX;
@@ -77,6 +80,17 @@ pub(super) struct Statements {
 }
 
 impl Statements {
+    /// Hashes all that is read of it.
+    pub(super) fn hash_into(&self, hash: &mut impl Hasher) {
+        for p in &self.periods {
+            (p.fiscal_year, p.period, p.end, p.first_filed, p.first_row, p.rows).hash(hash);
+        }
+        for r in &self.rows {
+            (r.filed_on, r.currency, r.mask).hash(hash);
+        }
+        self.values.iter().for_each(|v| hash.write_u64(v.to_bits()));
+    }
+
     #[allow(clippy::vec_box)]
     pub(super) fn new(mut filed: Vec<Box<Statement>>) -> Statements {
         filed.sort_by(|a, b| (a.fiscal_year, a.period, a.filed_on, &a.source).cmp(&(b.fiscal_year, b.period, b.filed_on, &b.source)));

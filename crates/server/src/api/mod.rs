@@ -3,6 +3,7 @@
 pub(crate) mod about;
 pub(crate) mod alerts;
 pub(crate) mod assumptions;
+pub(crate) mod backtests;
 pub(crate) mod candidates;
 pub(crate) mod companies;
 pub(crate) mod data;

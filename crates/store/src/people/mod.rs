@@ -1,6 +1,7 @@
 //! What belongs to persons: their documents, what they assume of companies, what they prefer.
 
 mod addresses;
+mod backtests;
 mod decisions;
 pub(crate) mod documents;
 mod firings;
@@ -13,6 +14,7 @@ mod runs;
 mod schema;
 mod visits;
 
+pub use backtests::{EndedBacktest, KeptBacktest, WAITING};
 pub use decisions::{KeptDecision, KeptReview, NewDecision};
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 pub use firings::{Firing, NewFiring};

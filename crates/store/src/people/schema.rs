@@ -205,3 +205,24 @@ diesel::table! {
 
 diesel::joinable!(decision_reviews -> decisions (decision_id));
 diesel::allow_tables_to_appear_in_same_query!(decisions, decision_reviews);
+
+diesel::table! {
+    backtests (id) {
+        id -> Text,
+        person_id -> Text,
+        name -> Text,
+        screen -> Text,
+        settings -> Text,
+        state -> Text,
+        message -> Text,
+        dataset -> Text,
+        assumptions -> Text,
+        version -> Text,
+        asked_at -> Text,
+        ended_at -> Nullable<Text>,
+        deleted_at -> Nullable<Text>,
+        summary -> Nullable<Text>,
+        outcome -> Nullable<Binary>,
+        variants -> Nullable<Text>,
+    }
+}

@@ -1,0 +1,245 @@
+//! Works on backtests, one after the other: what waits goes on waiting over a restart, and begins again then.
+
+use super::{
+    ask::screen_of,
+    list::{BacktestState, kept, settings_of, summary},
+};
+use crate::{AppError, Ctx, Home};
+use artemon_core::{
+    backtest::{self, Progress},
+    engine::{Cancel, Cancelled},
+};
+use artemon_store::{EndedBacktest, KeptBacktest, PersonId, WAITING};
+use serde::Serialize;
+use std::{
+    panic::{AssertUnwindSafe, catch_unwind},
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+};
+use tokio::sync::watch;
+use utoipa::ToSchema;
+
+/// The share of the work that is done when all decisions are taken, and when prices are followed.
+const DECIDED: f64 = 0.9;
+const FOLLOWED: f64 = 0.95;
+
+/// A backtest that is being worked on.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RunningBacktest {
+    #[allow(missing_docs)]
+    pub id: String,
+    /// How much is done, 0 to 1.
+    pub share: f64,
+    /// What is being done, in words.
+    pub doing: String,
+}
+
+#[derive(Debug)]
+struct Current {
+    person: PersonId,
+    running: RunningBacktest,
+    cancel: Cancel,
+}
+
+/// What is being worked on, and who hears of it.
+#[derive(Debug, Default)]
+pub(crate) struct Workshop {
+    /// Held by the one that works.
+    working: Mutex<()>,
+    current: Mutex<Option<Current>>,
+    /// Whose variants are wanted.
+    variants: Mutex<Vec<(PersonId, String)>>,
+    changed: Changed,
+}
+
+#[derive(Debug)]
+struct Changed(watch::Sender<u64>);
+
+impl Default for Changed {
+    fn default() -> Changed {
+        Changed(watch::Sender::new(0))
+    }
+}
+
+fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
+    of.lock().unwrap_or_else(PoisonError::into_inner)
+}
+
+impl Workshop {
+    pub(super) fn want_variants(&self, person: &PersonId, id: &str) {
+        let wanted = (person.clone(), id.to_owned());
+        let mut all = held(&self.variants);
+        if !all.contains(&wanted) {
+            all.push(wanted);
+        }
+    }
+
+    fn tell(&self) {
+        self.changed.0.send_modify(|n| *n += 1);
+    }
+
+    fn begin(&self, person: &PersonId, id: &str, cancel: &Cancel) {
+        let running = RunningBacktest { id: id.to_owned(), share: 0.0, doing: "begins".to_owned() };
+        *held(&self.current) = Some(Current { person: person.clone(), running, cancel: cancel.clone() });
+        self.tell();
+    }
+
+    fn went_on(&self, share: f64, doing: String) {
+        if let Some(current) = &mut *held(&self.current) {
+            (current.running.share, current.running.doing) = (share, doing);
+        }
+        self.tell();
+    }
+
+    fn end(&self) {
+        *held(&self.current) = None;
+        self.tell();
+    }
+}
+
+/// Works on all that waits, in the background.
+pub fn work_on_backtests(home: &Arc<Home>) {
+    let home = home.clone();
+    std::thread::spawn(move || {
+        let _working = held(&home.workshop.working);
+        loop {
+            match home.people.next_backtest() {
+                Ok(Some((person, kept))) => work_on(&home, &person, &kept),
+                Ok(None) => match held(&home.workshop.variants).pop() {
+                    Some((person, id)) => work_on_variants(&home, &person, &id),
+                    None => return,
+                },
+                Err(e) => return tracing::warn!("backtests cannot be read: {e}"),
+            }
+        }
+    });
+}
+
+/// What became of a piece of work.
+enum Came<T> {
+    To(T),
+    Refused(String),
+    Cancelled,
+    Broken,
+}
+
+/// Runs a piece of work for a person, which may be cancelled and may fail without taking the others with it.
+fn attempt<T>(home: &Arc<Home>, person: &PersonId, id: &str, work: impl FnOnce(&Ctx) -> Result<T, AppError>) -> Came<T> {
+    let cancel = Cancel::default();
+    home.workshop.begin(person, id, &cancel);
+    let run = || home.ctx(person, cancel).and_then(|ctx| work(&ctx));
+    let came = match catch_unwind(AssertUnwindSafe(|| Cancelled::caught(run))) {
+        Ok(Ok(Ok(done))) => Came::To(done),
+        Ok(Ok(Err(e))) => Came::Refused(e.to_string()),
+        Ok(Err(Cancelled)) => Came::Cancelled,
+        Err(_) => Came::Broken,
+    };
+    home.workshop.end();
+    came
+}
+
+fn work_on(home: &Arc<Home>, person: &PersonId, kept: &KeptBacktest) {
+    let worked = attempt(home, person, &kept.id, |ctx| {
+        let settings = settings_of(kept)?;
+        let screen = screen_of(ctx, &settings.screen)?;
+        let mut progress = |p: Progress| {
+            let (share, doing) = said(p);
+            home.workshop.went_on(share, doing);
+        };
+        let outcome = backtest::run(&ctx.engine, &settings, &screen, &mut progress)?;
+        let (short, whole) = (serde_json::to_string(&summary(&outcome)), serde_json::to_string(&outcome));
+        Ok((short.unwrap_or_default(), whole.unwrap_or_default(), ctx.dataset.fingerprint(), ctx.settings().assumptions.label()))
+    });
+    let mut ended = EndedBacktest {
+        state: BacktestState::Cancelled.code(),
+        message: "",
+        dataset: "",
+        assumptions: "",
+        version: env!("CARGO_PKG_VERSION"),
+        summary: None,
+        outcome: None,
+    };
+    match &worked {
+        Came::To((short, whole, dataset, assumptions)) => {
+            ended = EndedBacktest { state: BacktestState::Done.code(), dataset, assumptions, summary: Some(short), outcome: Some(whole), ..ended };
+        }
+        Came::Refused(message) => ended = EndedBacktest { state: BacktestState::Refused.code(), message, ..ended },
+        Came::Cancelled => {}
+        Came::Broken => {
+            let message = "It broke off by a fault of the product. Try it again; if it fails again, with other settings.";
+            ended = EndedBacktest { state: BacktestState::Failed.code(), message, ..ended };
+        }
+    }
+    if let Err(e) = home.people.end_backtest(person, &kept.id, &ended) {
+        tracing::warn!("the outcome of a backtest cannot be kept: {e}");
+        // It would otherwise be tried for ever.
+        let message = e.to_string();
+        let lost = EndedBacktest { state: BacktestState::Failed.code(), message: &message, summary: None, outcome: None, ..ended };
+        home.people.end_backtest(person, &kept.id, &lost).ok();
+    }
+    home.workshop.tell();
+}
+
+fn work_on_variants(home: &Arc<Home>, person: &PersonId, id: &str) {
+    let worked = attempt(home, person, id, |ctx| {
+        let settings = settings_of(&kept(ctx, id)?)?;
+        let screen = screen_of(ctx, &settings.screen)?;
+        let mut progress = |done: usize, all: usize| {
+            home.workshop.went_on(done as f64 / all as f64, format!("variant {} of {all}", done + 1));
+        };
+        Ok(backtest::variants(&ctx.engine, &settings, &screen, &mut progress)?)
+    });
+    if let Came::To(variants) = worked {
+        let text = serde_json::to_string(&variants).unwrap_or_default();
+        if let Err(e) = home.people.keep_variants(person, id, &text) {
+            tracing::warn!("the variants of a backtest cannot be kept: {e}");
+        }
+    }
+    home.workshop.tell();
+}
+
+fn said(progress: Progress) -> (f64, String) {
+    match progress {
+        Progress::Decided(done, all) => (DECIDED * done as f64 / all as f64, format!("decision {} of {all}", done + 1)),
+        Progress::Following => (DECIDED, "following prices".to_owned()),
+        Progress::Drawing => (FOLLOWED, "drawing random portfolios".to_owned()),
+    }
+}
+
+/// The person's backtests that are being worked on.
+#[must_use]
+pub fn running_backtests(ctx: &Ctx) -> Vec<RunningBacktest> {
+    let current = held(&ctx.home.workshop.current);
+    current.iter().filter(|c| c.person == ctx.person).map(|c| c.running.clone()).collect()
+}
+
+/// Hears whenever a backtest goes on or ends.
+#[must_use]
+pub fn backtest_changes(ctx: &Ctx) -> watch::Receiver<u64> {
+    ctx.home.workshop.changed.0.subscribe()
+}
+
+/// Ends a backtest that waits or runs, or the trying of its variants; one that is over stays as it is.
+///
+/// # Errors
+/// When there is none.
+pub fn cancel_backtest(ctx: &Ctx, id: &str) -> Result<(), AppError> {
+    let found = kept(ctx, id)?;
+    held(&ctx.home.workshop.variants).retain(|wanted| wanted.1 != id);
+    if found.state == WAITING {
+        let ended = EndedBacktest {
+            state: BacktestState::Cancelled.code(),
+            message: "",
+            dataset: "",
+            assumptions: "",
+            version: env!("CARGO_PKG_VERSION"),
+            summary: None,
+            outcome: None,
+        };
+        ctx.home.people.end_backtest(&ctx.person, id, &ended)?;
+    }
+    if let Some(current) = held(&ctx.home.workshop.current).as_ref().filter(|c| c.running.id == id && c.person == ctx.person) {
+        current.cancel.cancel();
+    }
+    ctx.home.workshop.tell();
+    Ok(())
+}
