@@ -2,8 +2,8 @@
 
 use crate::{
     AppError,
-    dataset::opened::{self, Opened},
     backtests::Workshop,
+    dataset::opened::{self, Opened},
     jobs::Jobs,
     ledger::OwnLedger,
     ports::{Clock, Feed, SystemClock},

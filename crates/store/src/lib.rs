@@ -17,8 +17,8 @@ pub use error::StoreError;
 pub use files::has_dataset;
 pub use lock::FolderLock;
 pub use people::{
-    Document, DocumentHead, DocumentVersion, EndedBacktest, Firing, KeptAccount, KeptBacktest, KeptDecision, KeptEvent, KeptMail, KeptOverride, KeptReview, KeptRun,
-    KeptStatement, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId, Saved,
-    Visit, WAITING,
+    Document, DocumentHead, DocumentVersion, EndedBacktest, Firing, KeptAccount, KeptBacktest, KeptDecision, KeptEvent, KeptMail,
+    KeptOverride, KeptReview, KeptRun, KeptStatement, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEvent, NewFiring, NewMail,
+    NewStatement, People, PersonId, Saved, Visit, WAITING,
 };
 pub use swap::swap_dataset;

@@ -82,7 +82,12 @@ fn workbook(settings: &Backtest, outcome: &Outcome, name: impl Fn(&str) -> Strin
             sheet.write_string(row, column, text)?;
         }
         sheet.write_number(row, 5, p.start)?.write_number(row, 6, p.end)?;
-        sheet.write_formula_with_format(row, 7, Formula::new(format!("=G{0}/F{0}-1", row + 1)).set_result(p.returned.to_string()), &percent)?;
+        sheet.write_formula_with_format(
+            row,
+            7,
+            Formula::new(format!("=G{0}/F{0}-1", row + 1)).set_result(p.returned.to_string()),
+            &percent,
+        )?;
         sheet.write_number_with_format(row, 8, p.benchmark_return, &percent)?.write_string(row, 9, why(p.ended_by))?;
     }
     let sheet = begun(book.add_worksheet(), "Trades", &TRADES, &head)?;

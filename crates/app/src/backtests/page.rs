@@ -53,7 +53,8 @@ pub fn backtest(ctx: &Ctx, id: &str) -> Result<BacktestAnswer, AppError> {
         names: outcome.as_ref().map(|o| names(ctx, o)).unwrap_or_default(),
         tried,
         best_by_luck: outcome.as_ref().and_then(best),
-        is_current: outcome.is_none() || (entry.dataset == ctx.dataset.fingerprint() && entry.assumptions == ctx.settings().assumptions.label()),
+        is_current: outcome.is_none()
+            || (entry.dataset == ctx.dataset.fingerprint() && entry.assumptions == ctx.settings().assumptions.label()),
         outcome,
         entry,
     })

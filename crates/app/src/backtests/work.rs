@@ -160,7 +160,14 @@ fn work_on(home: &Arc<Home>, person: &PersonId, kept: &KeptBacktest) {
     };
     match &worked {
         Came::To((short, whole, dataset, assumptions)) => {
-            ended = EndedBacktest { state: BacktestState::Done.code(), dataset, assumptions, summary: Some(short), outcome: Some(whole), ..ended };
+            ended = EndedBacktest {
+                state: BacktestState::Done.code(),
+                dataset,
+                assumptions,
+                summary: Some(short),
+                outcome: Some(whole),
+                ..ended
+            };
         }
         Came::Refused(message) => ended = EndedBacktest { state: BacktestState::Refused.code(), message, ..ended },
         Came::Cancelled => {}

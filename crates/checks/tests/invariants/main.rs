@@ -1,6 +1,7 @@
 //! What holds for every measure of the catalogue, on a small demo world.
 #![allow(clippy::unwrap_used)]
 
+mod backtests;
 mod changes;
 mod ledger;
 mod market;

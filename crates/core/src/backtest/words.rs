@@ -58,7 +58,10 @@ mod tests {
     fn settings_are_said_in_a_sentence() {
         let said = |json: &str| words(&serde_json::from_str(json).unwrap());
         let plain = r#"{"screen": "x", "from": "2010-01-31", "to": "2020-01-31", "base": "ZOC""#;
-        assert_eq!(said(&format!("{plain}}}")), "all that pass, at most 50, in equal parts, every 3 months, against its universe in equal parts");
+        assert_eq!(
+            said(&format!("{plain}}}")),
+            "all that pass, at most 50, in equal parts, every 3 months, against its universe in equal parts"
+        );
         let told = said(&format!(
             r#"{plain}, "top": 5, "by": "score", "weights": "market_cap", "max_weight": 0.4, "every": 12,
                 "exit": {{"gain": 0.5, "at_value": true, "months": 24}}, "benchmark": {{"index": "R300"}}}}"#
