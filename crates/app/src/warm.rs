@@ -23,6 +23,7 @@ pub fn warm_up(home: &Arc<Home>) {
     names(&ctx);
     ctx.dataset.findings();
     ctx.dataset.coverage();
+    ctx.dataset.fingerprint();
 }
 
 /// Makes ready what everybody looks at when other data has come.

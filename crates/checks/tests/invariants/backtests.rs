@@ -4,7 +4,7 @@
 use super::{context, records};
 use artemon_core::{
     backtest::{self, Backtest, Exit, Outcome, ScreenRef, Weights},
-    domain::{ActionKind, Currency, Day, Listing, Record},
+    domain::{Action, ActionKind, Bar, Currency, Day, Listing, Record},
     engine::{Context, Settings},
     formula::Value,
     screening::Screen,
@@ -14,20 +14,59 @@ use rand_chacha::ChaCha8Rng;
 use serde_json::json;
 use std::{
     collections::{BTreeMap, BTreeSet},
-    sync::OnceLock,
+    sync::{Arc, OnceLock},
 };
 
-/// The rows without some prices: about months' ends, where decisions are carried out, of a day or of three weeks.
+/// The rows without some prices: about months' ends, where decisions are carried out, of a day or of three weeks. And with splits and
+/// departures, on sessions and on days between them.
 fn holed() -> &'static [Record] {
     static HOLED: OnceLock<Vec<Record>> = OnceLock::new();
     HOLED.get_or_init(|| {
         let mut chance = ChaCha8Rng::seed_from_u64(11);
         let mut holes: BTreeMap<(String, i32), (Day, Day)> = BTreeMap::new();
-        records()
-            .iter()
-            .filter(|r| !matches!(r, Record::Price { symbol, bar } if is_hole(&mut holes, &mut chance, symbol, bar.date)))
-            .cloned()
-            .collect()
+        let primary = |r: &Record| if let Record::Listing(l) = r { l.primary.then(|| l.symbol.clone()) } else { None };
+        let first: Day = "2009-05-16".parse().unwrap();
+        let numbered: Vec<(Arc<str>, i32)> = records().iter().filter_map(primary).zip(0..).collect();
+        // Some leave the exchange, on sessions and between them.
+        let gone: BTreeMap<Arc<str>, Day> =
+            numbered.iter().filter(|n| n.1 % 7 == 5).map(|(symbol, n)| (symbol.clone(), first.plus_days(600 + 31 * n))).collect();
+        let splits: BTreeMap<_, (Day, f64)> = numbered
+            .into_iter()
+            .filter(|(_, n)| n % 3 != 0)
+            .map(|(symbol, n)| (symbol, (first.plus_days(41 * n), [2.0, 3.0, 0.25][n as usize % 3])))
+            .collect();
+        let mut out = Vec::new();
+        for record in records() {
+            match record {
+                Record::Price { symbol, bar } if is_hole(&mut holes, &mut chance, symbol, bar.date) => {}
+                Record::Price { symbol, bar } if gone.get(symbol).is_some_and(|day| bar.date >= *day) => {}
+                Record::Listing(l) if l.primary && gone.contains_key(&l.symbol) => {
+                    out.push(Record::Listing(Listing { delisted_on: Some(gone[&l.symbol]), delisting_return: Some(-0.4), ..l.clone() }));
+                }
+                Record::Price { symbol, bar } => {
+                    let by = splits.get(symbol).filter(|s| s.0 <= bar.date).map_or(1.0, |s| s.1);
+                    let [open, high, low, close] = [bar.open, bar.high, bar.low, bar.close].map(|price| price / by);
+                    let bar = Bar { open, high, low, close, volume: bar.volume * by, ..*bar };
+                    out.push(Record::Price { symbol: symbol.clone(), bar });
+                }
+                other => out.push(other.clone()),
+            }
+        }
+        let split = |(symbol, (ex_date, ratio)): (Arc<str>, (Day, f64))| {
+            let (declared_on, record_date, pay_date) = (None, None, None);
+            Record::Action(Action {
+                symbol,
+                ex_date,
+                kind: ActionKind::Split,
+                ratio: Some(ratio),
+                amount: None,
+                declared_on,
+                record_date,
+                pay_date,
+            })
+        };
+        out.extend(splits.into_iter().map(split));
+        out
     })
 }
 

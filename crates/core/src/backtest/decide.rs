@@ -66,7 +66,7 @@ pub(super) struct Chooser {
     screen: Screen,
     by: Option<Arc<Compiled>>,
     descending: bool,
-    market_cap: Arc<Compiled>,
+    pub(super) market_cap: Arc<Compiled>,
     formulas: Vec<Arc<Compiled>>,
     listed: Option<BTreeSet<Arc<str>>>,
 }
@@ -102,17 +102,21 @@ impl Chooser {
     /// are kept by `apart`.
     pub(super) fn decision(&self, context: &Context, apart: &Context, day: Day) -> Result<Arc<Decision>, BacktestError> {
         let told = (&self.screen, self.by.is_some(), self.descending, &self.listed);
-        let section = Section::new(context, day);
-        section.derived(&told, &self.formulas, || {
-            let apart = Section::new(apart, day);
-            apart.prepare(&self.formulas);
-            let told = (&self.screen.universe, &self.listed);
-            let among = section.derived(&told, std::slice::from_ref(&self.market_cap), || self.among(&apart))?;
-            Ok(self.decide(&apart, among)?)
+        context.derived(day, &told, &self.formulas, || {
+            let section = Section::new(apart, day);
+            section.prepare(&self.formulas);
+            let among = self.among(context, &section)?;
+            Ok(self.decide(&section, among)?)
         })
     }
 
-    fn among(&self, section: &Section<'_>) -> Result<Among, UniverseError> {
+    /// Whom the universe holds on a day, kept.
+    pub(super) fn among(&self, context: &Context, section: &Section<'_>) -> Result<Arc<Among>, UniverseError> {
+        let told = (&self.screen.universe, &self.listed);
+        context.derived(section.t(), &told, std::slice::from_ref(&self.market_cap), || self.found(section))
+    }
+
+    fn found(&self, section: &Section<'_>) -> Result<Among, UniverseError> {
         let everyone = Screen { universe: self.screen.universe.clone(), ..Screen::default() };
         let places: Vec<usize> = screening::passing(&everyone, section)?.universe.places().collect();
         let caps = section.column(&self.market_cap);

@@ -2,7 +2,7 @@
 
 use super::{
     calendar::Calendar,
-    decide::Decision,
+    decide::Among,
     priced::{Entry, Priced, Prices},
 };
 use crate::{engine::Keep, panel::CompanyIndex};
@@ -60,11 +60,11 @@ impl Keep for Field {
 type Candidacies = Vec<(usize, usize, Option<f64>)>;
 
 impl Field {
-    /// Of the decisions of a calendar.
-    pub(super) fn new(prices: &Prices<'_>, calendar: &Calendar, decisions: &[Arc<Decision>], go_on: &(dyn Fn() + Sync)) -> Field {
+    /// Of those among whom the decisions of a calendar choose.
+    pub(super) fn new(prices: &Prices<'_>, calendar: &Calendar, among: &[Arc<Among>], go_on: &(dyn Fn() + Sync)) -> Field {
         let mut companies: BTreeMap<CompanyIndex, Candidacies> = BTreeMap::new();
-        for (k, decision) in decisions.iter().enumerate() {
-            for (place, (company, cap)) in decision.candidates().iter().zip(&decision.among.caps).enumerate() {
+        for (k, among) in among.iter().enumerate() {
+            for (place, (company, cap)) in among.candidates.iter().zip(&among.caps).enumerate() {
                 companies.entry(*company).or_default().push((k, place, *cap));
             }
         }
@@ -80,7 +80,7 @@ impl Field {
             part
         };
         let parts: Vec<Part> = companies.par_chunks(TOGETHER).map(part).collect();
-        let mut growth: Vec<Vec<Growth>> = decisions.iter().map(|d| vec![Growth::NEVER; d.candidates().len()]).collect();
+        let mut growth: Vec<Vec<Growth>> = among.iter().map(|a| vec![Growth::NEVER; a.candidates.len()]).collect();
         let mut sums = [Sums::new(calendar), Sums::new(calendar)];
         for part in parts {
             part.found.into_iter().for_each(|(k, place, found)| growth[k][place] = found);
@@ -146,15 +146,16 @@ impl Sums {
     /// Adds a company that is bought at `from`, or waits for it as cash, over the sessions after a trade.
     fn hold(&mut self, priced: &Priced, k: usize, weight: f64, from: usize, period: Range<usize>) {
         self.weights[k] += weight;
-        let gone = priced.left().map(|(day, _)| (day, priced.growth(from, period.end).0)).filter(|(day, _)| *day > from);
-        let bought = priced.unit(from);
-        for s in period.start + 1..=period.end {
-            let grown = match gone {
-                _ if s <= from => 1.0,
-                Some((day, grown)) if s >= day => grown,
-                _ => priced.unit(s) / bought,
-            };
-            self.values[s] += weight * grown;
+        let (end, bought) = (period.end, priced.unit(from));
+        let gone = priced.left().map_or(end + 1, |(day, _)| if day > from { day.min(end + 1) } else { end + 1 });
+        let waits = period.start + 1..(from + 1).min(end + 1);
+        self.values[waits].iter_mut().for_each(|value| *value += weight);
+        let held = (period.start + 1).max(from + 1).min(gone)..gone;
+        let each = weight / bought;
+        self.values[held.clone()].iter_mut().zip(priced.units(held)).for_each(|(value, unit)| *value += each * unit);
+        if gone <= end {
+            let paid = weight * priced.growth(from, end).0;
+            self.values[gone..=end].iter_mut().for_each(|value| *value += paid);
         }
     }
 

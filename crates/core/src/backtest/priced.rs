@@ -6,7 +6,10 @@ use crate::{
     panel::{AsOf, CompanyAt, CompanyIndex, Field},
 };
 use fixedbitset::FixedBitSet;
-use std::collections::{HashMap, HashSet};
+use std::{
+    collections::{HashMap, HashSet},
+    ops::Range,
+};
 
 /// Days within which a purchase waits for a price.
 const PATIENCE: i32 = 10;
@@ -118,6 +121,11 @@ impl Priced {
     /// The value of a unit at a session.
     pub(super) fn unit(&self, session: usize) -> f64 {
         self.unit[session]
+    }
+
+    /// The same of some sessions.
+    pub(super) fn units(&self, sessions: Range<usize>) -> &[f64] {
+        &self.unit[sessions]
     }
 
     /// Whether it has a close of the session.

@@ -4,7 +4,7 @@ use super::{
     BacktestError,
     account::{Account, Story},
     calendar::Calendar,
-    decide::{Chooser, Decision},
+    decide::{Among, Chooser, Decision},
     document::{Backtest, Benchmark},
     exits::Exits,
     field::Field,
@@ -21,7 +21,7 @@ use crate::{
     index_levels::{index_levels, is_derived},
     screening::Screen,
 };
-use std::sync::Arc;
+use std::{hash::Hasher, sync::Arc};
 
 /// How far a backtest has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -101,7 +101,8 @@ impl<'r> Tested<'r> {
         let chooser = Chooser::new(&context, settings, screen)?;
         let decisions = decisions(&context, &chooser, &calendar, progress)?;
         progress(Progress::Following);
-        let field = field(&context, &calendar, &decisions);
+        let among: Vec<Arc<Among>> = decisions.iter().map(|d| d.among.clone()).collect();
+        let field = field(&context, &calendar, &among);
         Ok(Tested { context, settings, calendar, decisions, field })
     }
 
@@ -157,13 +158,21 @@ pub(super) fn decisions(
     Ok(out)
 }
 
+/// Many numbers as one.
+fn hashed(numbers: impl Iterator<Item = u32>) -> u64 {
+    let mut hash = rustc_hash::FxHasher::default();
+    numbers.for_each(|n| hash.write_u32(n));
+    hash.finish()
+}
+
 /// What became of all candidates, kept: it depends on who they are, and not on what is held.
-pub(super) fn field(context: &Context, calendar: &Calendar, decisions: &[Arc<Decision>]) -> Arc<Field> {
+pub(super) fn field(context: &Context, calendar: &Calendar, among: &[Arc<Among>]) -> Arc<Field> {
     let last = calendar.sessions[calendar.last()];
-    let told: Vec<_> = decisions.iter().map(|d| (d.day, d.candidates())).collect();
-    context.of_day::<Field>(last, Fingerprint::of(&(calendar.sessions[0], &told)), || {
-        let candidates = decisions.iter().flat_map(|d| d.candidates().iter().copied());
-        let prices = Prices::new(context.as_of(last), calendar, candidates);
-        Field::new(&prices, calendar, decisions, &|| context.cancel().check())
+    let candidates = || among.iter().flat_map(|a| a.candidates.iter().copied());
+    let sizes: Vec<usize> = among.iter().map(|a| a.candidates.len()).collect();
+    let told = (&calendar.rebalances, calendar.sessions[0], sizes, hashed(candidates()));
+    context.of_day::<Field>(last, Fingerprint::of(&told), || {
+        let prices = Prices::new(context.as_of(last), calendar, candidates());
+        Field::new(&prices, calendar, among, &|| context.cancel().check())
     })
 }

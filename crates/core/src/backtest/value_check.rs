@@ -3,13 +3,13 @@
 use super::{
     BacktestError,
     calendar::Calendar,
-    decide::{Chooser, Decision, number},
+    decide::{Among, Chooser, number},
     field::{Growth, Start},
-    run::{decisions, field},
+    run::field,
 };
 use crate::{
     domain::{Currency, Day},
-    engine::{Context, Keep, Section, Settings},
+    engine::{Context, Section, Settings},
     formula::Compiled,
     screening::{Screen, ScreenUniverse},
     stats::{mean, stdev},
@@ -77,15 +77,6 @@ pub struct FifthsOutcome {
     pub rank_correlation: Option<f64>,
 }
 
-/// The measure's answers for a decision's candidates.
-struct Answers(Vec<Option<f64>>);
-
-impl Keep for Answers {
-    fn bytes(&self) -> usize {
-        size_of_val(&*self.0)
-    }
-}
-
 /// Checks a measure. Fifth k of n companies in order of the measure, ties by symbol, is positions ⌊kn/5⌋ to ⌊(k+1)n/5⌋ − 1; the return
 /// runs from the session after the date to that after the next, dividends and those that leave the exchange counted. The last date has
 /// no next one; dates with fewer than five companies are left out.
@@ -108,18 +99,26 @@ pub fn value_check(
     let calendar = Calendar::new(context.snapshot(), asked.from, asked.to, asked.every)?;
     let screen = Screen { universe: asked.universe.clone(), ..Screen::default() };
     let everyone = Chooser::everyone(&context, &screen)?;
-    let decisions = decisions(&context, &everyone, &calendar, &mut |_| {})?;
-    let field = field(&context, &calendar, &decisions);
-    let apart = context.apart();
-    let whole = decisions.len() - 1;
-    let (mut dates, mut undefined) = (Vec::with_capacity(whole), Vec::with_capacity(whole));
-    for (k, decision) in decisions[..whole].iter().enumerate() {
+    let (apart, all) = (context.apart(), calendar.rebalances.len());
+    let mut asked_of = Vec::with_capacity(all);
+    for (k, rebalance) in calendar.rebalances.iter().enumerate() {
         context.cancel().check();
-        progress(k, whole);
-        let answers = answers(&apart, &measure, decision);
-        undefined.push(1.0 - answers.0.iter().flatten().count() as f64 / answers.0.len().max(1) as f64);
-        dates.extend(fifths(decision.day, &answers.0, &field.growth[k]));
+        progress(k, all);
+        let day = calendar.sessions[rebalance.decision];
+        let (among, answers) = answers(&context, &apart, &everyone, &measure, day)?;
+        asked_of.push((day, among, answers));
     }
+    let among: Vec<Arc<Among>> = asked_of.iter().map(|(_, among, _)| among.clone()).collect();
+    if among.iter().all(|a| a.candidates.is_empty()) {
+        return Err(BacktestError::Nobody);
+    }
+    let field = field(&context, &calendar, &among);
+    // The last date has no next one.
+    let whole = &asked_of[..all - 1];
+    let share = |answers: &[Option<f64>]| 1.0 - answers.iter().flatten().count() as f64 / answers.len().max(1) as f64;
+    let undefined: Vec<f64> = whole.iter().map(|(_, _, answers)| share(answers)).collect();
+    let dates: Vec<FifthsOutcome> =
+        whole.iter().zip(&field.growth).filter_map(|((day, _, answers), growth)| fifths(*day, answers, growth)).collect();
     if dates.is_empty() {
         return Err(BacktestError::NoFifths(asked.formula.clone()));
     }
@@ -136,12 +135,22 @@ pub fn value_check(
     })
 }
 
-fn answers(apart: &Context, measure: &Arc<Compiled>, decision: &Decision) -> Arc<Answers> {
-    let section = Section::new(apart, decision.day);
+/// Whom the universe holds on a day, and the measure's answers for them.
+fn answers(
+    context: &Context,
+    apart: &Context,
+    everyone: &Chooser,
+    measure: &Arc<Compiled>,
+    day: Day,
+) -> Result<(Arc<Among>, Vec<Option<f64>>), BacktestError> {
+    let section = Section::new(apart, day);
+    section.prepare(&[measure.clone(), everyone.market_cap.clone()]);
+    let among = everyone.among(context, &section)?;
     let column = section.column(measure);
     let numbers = column.numbers().unwrap_or_default();
     let of = |company: &u32| section.place(*company).and_then(|place| numbers[place].ok());
-    Arc::new(Answers(decision.candidates().iter().map(of).collect()))
+    let answers = among.candidates.iter().map(of).collect();
+    Ok((among, answers))
 }
 
 fn fifths(decision: Day, answers: &[Option<f64>], growth: &[Growth]) -> Option<FifthsOutcome> {

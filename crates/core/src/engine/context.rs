@@ -18,7 +18,7 @@ use crate::{
     price::MarketReturns,
     valuation::{self, CompanyValue, Start, Valuation, What as Valued},
 };
-use std::{any::TypeId, sync::Arc};
+use std::{any::TypeId, fmt::Debug, sync::Arc};
 
 /// Memory for what is computed for once only, in bytes: the columns and valuations of a date.
 const APART_BYTES: u64 = 200_000_000;
@@ -280,6 +280,25 @@ impl Context {
     /// The key of something that depends on the data and some settings.
     fn key(&self, what: What, depends: Depends) -> Key {
         Key { generation: Some(self.engine.generation_of(&what)), what, settings: self.fingerprints.on(depends) }
+    }
+
+    /// Something of a day made of formulas' answers: kept under its type, what is told of it, and the formulas.
+    pub(crate) fn derived<T: Keep, E>(
+        &self,
+        day: Day,
+        told: &dyn Debug,
+        formulas: &[Arc<Compiled>],
+        make: impl FnOnce() -> Result<T, E>,
+    ) -> Result<Arc<T>, E> {
+        let identities: Vec<Identity> = formulas.iter().map(|f| f.identity).collect();
+        let depends = identities.iter().fold(Depends::NOTHING, |all, of| all.and(of.depends));
+        let what = What::Derived(TypeId::of::<T>(), day, Fingerprint::of(&(told, identities)));
+        if let Some(found) = self.kept(what.clone(), depends) {
+            return Ok(found);
+        }
+        let made = Arc::new(make()?);
+        self.keep(what, depends, made.clone());
+        Ok(made)
     }
 
     /// Something of a day that depends on nothing but the data and what is told of it, kept under its type.

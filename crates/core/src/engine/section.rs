@@ -3,7 +3,7 @@
 use super::{cache::Keep, context::Context, key::What};
 use crate::{
     domain::Day,
-    formula::{Column, Compiled, Depends, Fingerprint, FormulaError, Identity},
+    formula::{Column, Compiled, Depends, Fingerprint, FormulaError},
     panel::{AsOf, CompanyAt, CompanyIndex},
 };
 use std::{
@@ -30,10 +30,15 @@ impl<'a> Section<'a> {
     /// That of a date.
     #[must_use]
     pub fn new(context: &'a Context, t: Day) -> Section<'a> {
-        let as_of = context.as_of(t);
-        let members = || Members(as_of.universe().iter().map(|c| c.index).collect());
-        let members = context.kept_or_made(What::Members(t), Depends::NOTHING, members);
-        Section { context, as_of, members, rows: OnceLock::new() }
+        let (as_of, rows) = (context.as_of(t), OnceLock::new());
+        let members = context.kept_or_made(What::Members(t), Depends::NOTHING, || {
+            let found = as_of.universe();
+            let members = Members(found.iter().map(|c| c.index).collect());
+            // They are at hand for whoever asks first.
+            rows.set(found).ok();
+            members
+        });
+        Section { context, as_of, members, rows }
     }
 
     /// The date.
@@ -74,15 +79,7 @@ impl<'a> Section<'a> {
         formulas: &[Arc<Compiled>],
         make: impl FnOnce() -> Result<T, E>,
     ) -> Result<Arc<T>, E> {
-        let identities: Vec<Identity> = formulas.iter().map(|f| f.identity).collect();
-        let depends = identities.iter().fold(Depends::NOTHING, |all, of| all.and(of.depends));
-        let what = What::Derived(TypeId::of::<T>(), self.t(), Fingerprint::of(&(told, identities)));
-        if let Some(found) = self.context.kept(what.clone(), depends) {
-            return Ok(found);
-        }
-        let made = Arc::new(make()?);
-        self.context.keep(what, depends, made.clone());
-        Ok(made)
+        self.context.derived(self.t(), told, formulas, make)
     }
 
     /// Something made of one formula's answers: kept under its type, the formula, and what is told of it.
