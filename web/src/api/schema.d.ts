@@ -180,6 +180,179 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/backtests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The caller's backtests, newest first. */
+        get: operations["backtests"];
+        put?: never;
+        /** Asks for a backtest, which is then worked on in the background. */
+        post: operations["ask"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Does a measure tell what follows? Fifths of a universe by it over past dates. */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sensible settings for a screen. */
+        post: operations["proposed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/running": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Those that are being worked on. */
+        get: operations["running"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One backtest with what came of it. */
+        get: operations["backtest"];
+        /** Names a backtest. */
+        put: operations["rename"];
+        post?: never;
+        /** Deletes a backtest until it is restored; it still counts as a try. */
+        delete: operations["delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ends a backtest that waits or runs, or the trying of its variants. */
+        post: operations["cancel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A backtest as a file: its trades as CSV, a workbook, or everything as JSON. */
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}/holdings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a backtest held at the close of a day, or of the last session before it. */
+        get: operations["holdings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Restores a deleted backtest. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backtests/{id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Asks for a backtest with one thing changed at a time: does it hold? */
+        post: operations["variants"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar.ics": {
         parameters: {
             query?: never;
@@ -860,7 +1033,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The imports as they stand, now and after every change; and a word when the data is another. */
+        /** The imports and the backtests that run as they stand, now and after every change; and a word when the data is another. */
         get: operations["events"];
         put?: never;
         post?: never;
@@ -2418,6 +2591,13 @@ export interface components {
             question: string;
             sentence: string;
         };
+        /** @description A backtest to be run. */
+        AskBacktest: {
+            /** @description What it is called in the list; the screen's name when absent. */
+            name?: string;
+            /** @description Its document. */
+            settings: components["schemas"]["Backtest"];
+        };
         /** @description An assumption set with its place in time. */
         AssumptionSet: {
             /** @description The newest version. */
@@ -2668,6 +2848,132 @@ export interface components {
              */
             wider_when_unsure: number;
         };
+        /** @description A backtest: a screen, when and how it is bought, and what it is compared with. */
+        Backtest: {
+            /** @description The currency of amounts, and of floors of the universe. */
+            base: string;
+            benchmark?: components["schemas"]["Benchmark"];
+            /** @description What they are picked by; the screen's order when absent. */
+            by?: string | null;
+            /**
+             * Format: double
+             * @description Cost of every amount traded, in basis points.
+             */
+            cost_bps?: number;
+            /** @description Whether the highest come first. */
+            descending?: boolean;
+            /**
+             * Format: int32
+             * @description Months between rebalances: 1, 3, 6 or 12.
+             */
+            every?: number;
+            exit?: components["schemas"]["Exit"];
+            from: string;
+            /**
+             * Format: double
+             * @description The highest weight of one company, under weights by market value.
+             */
+            max_weight?: number | null;
+            /** @description Its document, or the name of a screen that is kept or ships with the product. */
+            screen: components["schemas"]["ScreenRef"];
+            /**
+             * Format: int64
+             * @description Where chance begins.
+             */
+            seed?: number;
+            to: string;
+            /** @description How many are held; all that pass, at most 50, when absent. */
+            top?: number | null;
+            weights?: components["schemas"]["Weights"];
+        };
+        /** @description One backtest. */
+        BacktestAnswer: components["schemas"]["BacktestEntry"] & {
+            /**
+             * Format: double
+             * @description The annual return over the benchmark that the best of so many lucky ones would show.
+             */
+            best_by_luck?: number | null;
+            /** @description Whether the data and assumptions are still those that it ran on. */
+            is_current: boolean;
+            /** @description The companies in it, by symbol. */
+            names: {
+                [key: string]: components["schemas"]["CompanyName"];
+            };
+            outcome?: components["schemas"]["Outcome"] | null;
+            /** @description How many different settings of its screen were tried. */
+            tried: number;
+        };
+        /** @description A backtest in the list. */
+        BacktestEntry: {
+            /** @description RFC 3339. */
+            asked_at: string;
+            assumptions: string;
+            /** @description By what the data is known that it ran on. */
+            dataset: string;
+            deleted_at?: string | null;
+            ended_at?: string | null;
+            id: string;
+            /** @description Why it was refused. */
+            message: string;
+            name: string;
+            /** @description How it buys and compares, in a sentence. */
+            says: string;
+            /** @description The name of the screen that it tries. */
+            screen: string;
+            settings: components["schemas"]["Backtest"];
+            state: components["schemas"]["BacktestState"];
+            summary?: components["schemas"]["BacktestSummary"] | null;
+            /** @description What it comes to with one thing changed at a time, where that was asked for. */
+            variants?: components["schemas"]["VariantOutcome"][] | null;
+            /** @description Of the product. */
+            version: string;
+        };
+        /** @description The backtests of a person. */
+        BacktestList: {
+            /** @description Newest first. */
+            backtests: components["schemas"]["BacktestEntry"][];
+            /** @description Deleted ones, which can be restored. */
+            deleted: components["schemas"]["BacktestEntry"][];
+            /** @description How often each screen was tried. */
+            tried: components["schemas"]["Tried"][];
+        };
+        /** @description A name for a backtest. */
+        BacktestName: {
+            name: string;
+        };
+        /**
+         * @description How a backtest stands.
+         * @enum {string}
+         */
+        BacktestState: "waiting" | "done" | "refused" | "cancelled" | "failed";
+        /** @description The figures of the list. */
+        BacktestSummary: {
+            /** Format: double */
+            annualised_return: number;
+            /** Format: double */
+            average_held: number;
+            /** Format: double */
+            benchmark_annualised_return: number;
+            /** @description The value at some month ends, for a small curve. */
+            curve: number[];
+            /** Format: double */
+            excess: number;
+            first: string;
+            last: string;
+            /** Format: double */
+            max_drawdown: number;
+            /**
+             * Format: double
+             * @description Where it falls among random portfolios.
+             */
+            percentile: number;
+            /** Format: double */
+            sharpe?: number | null;
+            /** Format: double */
+            turnover_a_year: number;
+            /** @description How many things speak against believing it. */
+            warnings: number;
+        };
         /** @description One value that cannot be taken, with its place and its remedy. */
         BadCell: {
             /** @description Column by its header. */
@@ -2692,15 +2998,49 @@ export interface components {
             lower: (number | null)[];
             upper: (number | null)[];
         };
+        /** @description What a backtest is compared with. */
+        Benchmark: "universe_equal" | "universe_cap" | {
+            /** @description An index by id. */
+            index: string;
+        };
+        /** @description The index that a backtest is compared with. */
+        BenchmarkIndex: {
+            /** @description Its levels follow from its members. */
+            derived: boolean;
+            first_date: string;
+            index: string;
+            /** Format: double */
+            level_at_first: number;
+            /** Format: double */
+            level_at_last: number;
+        };
         /**
          * @description Which direction is better.
          * @enum {string}
          */
         Better: "higher" | "lower" | "neither";
+        Bin: {
+            count: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+        };
         /** @description Criteria of which a company must meet all, any or some. */
         Block: {
             criteria?: components["schemas"]["Criterion"][];
             need?: components["schemas"]["NeedForm"];
+        };
+        Bootstrap: {
+            /** Format: double */
+            high: number;
+            /**
+             * Format: double
+             * @description The annual excess return below which a twentieth of the resamples falls, and above which another.
+             */
+            low: number;
+            months: number;
+            resamples: number;
         };
         /** @description Something of a person's own that cannot be used as it is kept. */
         Broken: {
@@ -3015,6 +3355,11 @@ export interface components {
             sector: string;
             symbol: string;
         };
+        /** @description A company of a backtest. */
+        CompanyName: {
+            name: string;
+            sector: string;
+        };
         /** @description The newest headline of a company, and what came of it. */
         CompanyNews: {
             /**
@@ -3151,6 +3496,21 @@ export interface components {
             /** @description The first rows as they will be taken. */
             rows: components["schemas"]["PreviewRow"][];
         };
+        CurvePoint: {
+            /** Format: double */
+            benchmark: number;
+            date: string;
+            /** Format: double */
+            value: number;
+        };
+        /** @description Day by day, in columns. */
+        Daily: {
+            benchmark: number[];
+            /** @description The share of cash. */
+            cash: number[];
+            dates: string[];
+            value: number[];
+        };
         /** @description The dataset as a whole. */
         DataAnswer: {
             /** @description Doubts by check. */
@@ -3173,6 +3533,11 @@ export interface components {
          * @enum {string}
          */
         DateOrder: "year_month_day" | "day_month_year" | "month_day_year";
+        DayValue: {
+            date: string;
+            /** Format: double */
+            value: number;
+        };
         /** @description A decision that was written down. */
         Decided: {
             id: string;
@@ -3514,6 +3879,26 @@ export interface components {
             /** @description One a formula. */
             values: components["schemas"]["FormulaValue"][];
         };
+        /** @description When what is held is sold. */
+        Exit: "Rebalance" | {
+            /** @description Each by a rule of its own. */
+            Each: components["schemas"]["ExitRule"];
+        };
+        /** @description When one company is sold: at the first of these. */
+        ExitRule: {
+            /** @description The price reached the intrinsic value. */
+            at_value?: boolean;
+            /**
+             * Format: double
+             * @description So much was gained, as a fraction of what was put in.
+             */
+            gain?: number | null;
+            /**
+             * Format: int32
+             * @description So many months went by since the decision.
+             */
+            months?: number | null;
+        };
         /** @description A period that is not reported yet. */
         ExpectedPeriod: {
             eps?: components["schemas"]["ExpectedRange"] | null;
@@ -3589,6 +3974,10 @@ export interface components {
          * @enum {string}
          */
         Family: "company" | "size" | "multiples" | "income" | "returns" | "growth" | "quarters" | "balance" | "owners_cash" | "insiders" | "price" | "value" | "quality";
+        FanPoint: {
+            date: string;
+            values: number[];
+        };
         /** @description What sessions brought. */
         FeedReport: {
             /** @description The first and the last session brought. */
@@ -3622,6 +4011,21 @@ export interface components {
             next?: string | null;
             /** @description Why it does not answer. */
             problem?: string | null;
+        };
+        /** @description One date. */
+        FifthsOutcome: {
+            decision: string;
+            /** @description The mean return of each fifth. */
+            fifths: number[];
+            /** @description Companies with a value and a return. */
+            n: number;
+            /**
+             * Format: double
+             * @description Spearman's, of values and returns; `None` where one does not differ.
+             */
+            rank_correlation?: number | null;
+            /** Format: double */
+            spread: number;
         };
         /** @description A figure: a number, flag or text; or null with the reason. */
         Figure: {
@@ -4008,6 +4412,16 @@ export interface components {
             source: string;
             text: string;
         };
+        HeldThen: {
+            /**
+             * Format: double
+             * @description Traded units of that day for the 1 that the backtest begins with, in the base currency.
+             */
+            shares: number;
+            symbol: string;
+            /** Format: double */
+            value: number;
+        };
         /** @description Counts of values in equal steps from `low` to `high`; values beyond are counted in the outer bars. */
         Histogram: {
             /** @description Companies a bar. */
@@ -4099,6 +4513,15 @@ export interface components {
         Holdings: {
             companies: number;
             rows: components["schemas"]["HoldingsRow"][];
+        };
+        /** @description The account at the close of a day. */
+        HoldingsAt: {
+            /** Format: double */
+            cash: number;
+            /** @description The session. */
+            date: string;
+            /** @description In order of symbol. */
+            holdings: components["schemas"]["HeldThen"][];
         };
         /**
          * @description What companies are compared by.
@@ -4717,6 +5140,25 @@ export interface components {
             /** @description The sound ones. */
             sound: components["schemas"]["LowLine"][];
         };
+        LuckOutcome: {
+            /** @description What the best of so many tries shows by chance, as an annual return over the benchmark: of 1, 2, 3, … tries. */
+            best_of: number[];
+            draws: number;
+            /** @description Quantiles 5, 25, 50, 75 and 95 % of the value at each trade session but the first, and at the end. */
+            fan: components["schemas"]["FanPoint"][];
+            /** @description How many random portfolios came to an annual return over the benchmark between two ends, from the lowest to the highest. */
+            histogram: components["schemas"]["Bin"][];
+            /** Format: double */
+            mean_total_return: number;
+            /**
+             * Format: double
+             * @description Where the total return falls among those of the random portfolios.
+             */
+            percentile: number;
+            /** @description How many companies are held, or wait to be bought, after each trade session. */
+            portfolio_sizes: number[];
+            total_return_quantiles: components["schemas"]["Quantile"][];
+        };
         /** @description What was made. */
         Made: {
             id: string;
@@ -4863,6 +5305,15 @@ export interface components {
             means?: components["schemas"]["StatementKind"] | null;
             /** @description In lower case. */
             word: string;
+        };
+        /** @description Fifths of the universe by a measure, and what followed. */
+        MeasureCheckAnswer: components["schemas"]["ValueCheckOutcome"] & {
+            /** @description The measure in words. */
+            label: string;
+            /** @description What to know before it is believed. */
+            said: string[];
+            /** @description What it shows, in a sentence. */
+            sentence: string;
         };
         /** @description A measure of the catalogue. */
         MeasureInfo: {
@@ -5128,6 +5579,13 @@ export interface components {
              * @default
              */
             text: string;
+        };
+        /** @description A pick that had no price on its day. */
+        NoteOutcome: {
+            date: string;
+            on?: string | null;
+            symbol: string;
+            what: string;
         };
         /** @description What a typed number is. */
         NumberAnswer: {
@@ -5583,6 +6041,13 @@ export interface components {
             /** Format: double */
             upper_quartile: number;
         };
+        /** @description What was paid for one that left the exchange. */
+        Payout: {
+            /** Format: double */
+            amount: number;
+            date: string;
+            symbol: string;
+        };
         /** @description A figure among the companies of its sector. */
         PeerPlace: {
             count: number;
@@ -5612,6 +6077,22 @@ export interface components {
             places: components["schemas"]["IndustryPlace"][];
             /** @description The largest of them and the company itself, by size. */
             rows: components["schemas"]["PeerRow"][];
+        };
+        PickOutcome: {
+            beat: boolean;
+            /** Format: double */
+            benchmark_return: number;
+            decision: string;
+            /** Format: double */
+            end: number;
+            ended_by: components["schemas"]["Reason"];
+            from: string;
+            /** Format: double */
+            return: number;
+            /** Format: double */
+            start: number;
+            symbol: string;
+            to: string;
         };
         /** @description A pillar of quality. */
         PillarAnswer: {
@@ -5721,6 +6202,13 @@ export interface components {
             /** @description A stable name of the sort of problem. */
             type: string;
         };
+        /** @description A screen for which settings are wanted. */
+        ProposeBacktest: {
+            /** @description What is picked by, where it is no screen's order. */
+            by?: string | null;
+            /** @description The screen. */
+            screen: components["schemas"]["ScreenRef"];
+        };
         /** @description Which private address. */
         Purpose: {
             purpose: string;
@@ -5746,6 +6234,12 @@ export interface components {
             score: components["schemas"]["Figure"];
             /** @description 1 (best) to 4. */
             soundness: components["schemas"]["Figure"];
+        };
+        Quantile: {
+            /** Format: double */
+            quantile: number;
+            /** Format: double */
+            value: number;
         };
         /** @description Reported periods against what had been expected, and those ahead. */
         QuartersAnswer: {
@@ -5853,6 +6347,11 @@ export interface components {
             /** @description The document. */
             screen: components["schemas"]["Screen"];
         };
+        /**
+         * @description Why something was traded, and what ended a pick.
+         * @enum {string}
+         */
+        Reason: "rebalance" | "first_close" | "gain" | "at_value" | "months" | "delisted" | "end";
         /** @description Why something is decided. */
         Reasons: {
             /**
@@ -5889,6 +6388,12 @@ export interface components {
              * @default []
              */
             wrong_when: string[];
+        };
+        RebalanceOutcome: {
+            decision: string;
+            /** @description Symbols held, or waiting to be bought, after it. */
+            holdings: string[];
+            trade: string;
         };
         /** @description How good decisions were. */
         Record: {
@@ -6057,6 +6562,17 @@ export interface components {
             /** @description How many; 200 at most. */
             rows: number;
         };
+        /** @description A backtest that is being worked on. */
+        RunningBacktest: {
+            /** @description What is being done, in words. */
+            doing: string;
+            id: string;
+            /**
+             * Format: double
+             * @description How much is done, 0 to 1.
+             */
+            share: number;
+        };
         /** @description What a saved screen finds, and what changed since it was run for an earlier session. */
         SavedRun: {
             /** @description The session it was run for. */
@@ -6135,6 +6651,8 @@ export interface components {
             record: components["schemas"]["Record"];
             screen: components["schemas"]["Screened"];
         };
+        /** @description A screen, or the name of one. */
+        ScreenRef: string | components["schemas"]["Screen"];
         /** @description A screen to run. */
         ScreenRequest: {
             /** @description The screen's document. */
@@ -6682,6 +7200,21 @@ export interface components {
             /** Format: double */
             xirr?: number | null;
         };
+        TradeOutcome: {
+            /**
+             * Format: double
+             * @description In the base currency, a sale negative.
+             */
+            amount: number;
+            date: string;
+            /**
+             * Format: double
+             * @description The close as it was seen that day, in the listing's currency.
+             */
+            price: number;
+            symbol: string;
+            why: components["schemas"]["Reason"];
+        };
         /** @description An insider's trade. */
         TradeRow: {
             /** @description Amount in the base currency. */
@@ -6780,6 +7313,12 @@ export interface components {
              * @default null
              */
             symbol: string | null;
+        };
+        /** @description How often a screen was tried. */
+        Tried: {
+            screen: string;
+            /** @description Different settings, deleted ones counted. */
+            variants: number;
         };
         /** @description A criterion that turned for a company. */
         TurnedAnswer: {
@@ -6928,6 +7467,42 @@ export interface components {
             /** @description What each cause added to the value, the largest first: they add up to the change. None where it cannot be told. */
             value: components["schemas"]["ChangePart"][];
         };
+        /** @description What is asked: the documented JSON form of a value check. */
+        ValueCheck: {
+            base: string;
+            /**
+             * Format: int32
+             * @description Months between dates: 1, 3, 6 or 12.
+             */
+            every?: number;
+            formula: string;
+            from: string;
+            to: string;
+            universe?: components["schemas"]["ScreenUniverse"];
+        };
+        /** @description What followed, by fifths from the lowest to the highest value of the measure. */
+        ValueCheckOutcome: {
+            dates: components["schemas"]["FifthsOutcome"][];
+            /** @description The mean over the dates. */
+            mean_fifths: number[];
+            /** Format: double */
+            mean_rank_correlation?: number | null;
+            /**
+             * Format: double
+             * @description Highest less lowest fifth.
+             */
+            mean_spread: number;
+            /**
+             * Format: double
+             * @description mean ÷ (sample standard deviation ÷ √dates); `None` of fewer than two dates.
+             */
+            t_statistic?: number | null;
+            /**
+             * Format: double
+             * @description The mean share of the universe for which the measure has no answer.
+             */
+            undefined_share: number;
+        };
         /** @description A part of a value beside its years. */
         ValuePart: {
             /**
@@ -7004,6 +7579,26 @@ export interface components {
             value: components["schemas"]["Figure"];
             verdict: string;
         };
+        /** @description What a backtest came to with one thing changed. */
+        VariantOutcome: {
+            /** Format: double */
+            annualised_return: number;
+            /** Format: double */
+            average_held: number;
+            /** @description The change in words. */
+            change: string;
+            /** Format: double */
+            excess: number;
+            /** @description What is changed: "as it is", "when", "how many", "costs" or "threshold". */
+            group: string;
+            /** Format: double */
+            max_drawdown: number;
+            /**
+             * Format: double
+             * @description Where it falls among random portfolios of its own sizes.
+             */
+            percentile: number;
+        };
         /** @description A verdict that changed. */
         VerdictLine: components["schemas"]["Line"] & {
             after: string;
@@ -7050,6 +7645,29 @@ export interface components {
             offset?: number;
             /** @description How many; 60 at most. */
             rows: number;
+        };
+        WarningFigures: {
+            rebalances: number;
+            top_company?: string | null;
+            /** Format: double */
+            top_company_share_of_gain?: number | null;
+            top_year?: string | null;
+            /** Format: double */
+            top_year_share_of_gain?: number | null;
+            /** Format: double */
+            undefined_share?: number | null;
+        };
+        Warnings: {
+            /** @description Fewer than 5 held on average. */
+            few_held: boolean;
+            /** @description Fewer than 20 rebalances. */
+            few_rebalances: boolean;
+            /** @description One company made more than a quarter of the gain. */
+            one_pick: boolean;
+            /** @description One year made more than half of it. */
+            one_year: boolean;
+            /** @description Missing data left out more than 20 % of the universe. */
+            undefined_data: boolean;
         };
         /** @description All that is held on a day, in the base currency. */
         WealthPoint: {
@@ -7607,6 +8225,426 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Assumptions"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    backtests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacktestList"];
+                };
+            };
+        };
+    };
+    ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskBacktest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacktestEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ValueCheck"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureCheckAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proposed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeBacktest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backtest"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    running: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunningBacktest"][];
+                };
+            };
+        };
+    };
+    backtest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacktestAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BacktestName"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cancel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query: {
+                /** @description "csv", "xlsx" or "json". */
+                format: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    holdings: {
+        parameters: {
+            query: {
+                date: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldingsAt"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    variants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacktestEntry"];
                 };
             };
             404: {
@@ -9330,7 +10368,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Events named jobs, each the list of imports; events named news when the data is another */
+            /** @description Events named jobs, each the list of imports; named backtests, each the list of those that run; named news when the data is another */
             200: {
                 headers: {
                     [name: string]: unknown;

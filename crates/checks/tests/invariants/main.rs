@@ -13,7 +13,7 @@ mod valuations;
 use artemon_core::{
     domain::{Day, Record},
     engine::{Context, Engine, Settings},
-    formula::Compiled,
+    formula::{Compiled, evaluate_days},
     measures::{self, compile},
     panel::{CompanyAt, PanelBuilder, Snapshot},
 };
@@ -61,6 +61,24 @@ fn formulas() -> Vec<Compiled> {
     ];
     let all = measures::all().map(|m| m.example()).chain(functions.map(str::to_owned));
     all.map(|f| compile(&f).unwrap()).collect()
+}
+
+/// Answered for many days together, everybody has the answers of each day by itself, to the last digit.
+#[test]
+fn days_together_are_each_day_by_itself() {
+    let context = context(records().iter());
+    let days: Vec<Day> =
+        ["2009-01-31", "2009-02-27", "2013-06-15", "2013-06-17", "2013-08-30", "2021-12-31"].map(|d| d.parse().unwrap()).into();
+    let alone: Vec<Compiled> = formulas().into_iter().filter(Compiled::is_of_one_company).collect();
+    assert!(alone.len() > 150, "{} measures ask for one company alone", alone.len());
+    let together = evaluate_days(context.view(days[0]), &alone.iter().collect::<Vec<_>>(), &days);
+    for (day, of) in days.iter().zip(together) {
+        let rows = context.as_of(*day).universe();
+        assert_eq!(of.members, rows.iter().map(|c| c.index).collect::<Vec<_>>());
+        for (formula, column) in alone.iter().zip(of.columns) {
+            assert_eq!(column, context.evaluate(formula, &rows), "{} as of {day}", formula.text);
+        }
+    }
 }
 
 /// Its value as of a day is the same whether or not the dataset goes on after that day.

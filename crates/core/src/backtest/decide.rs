@@ -8,7 +8,7 @@ use crate::{
     panel::CompanyIndex,
     screening::{self, Screen, UniverseError},
 };
-use std::{cmp::Ordering, collections::BTreeSet, sync::Arc};
+use std::{cmp::Ordering, collections::BTreeSet, fmt::Debug, sync::Arc};
 
 /// Whom a universe holds on a day.
 #[derive(Debug)]
@@ -91,18 +91,32 @@ impl Chooser {
         let screen = Screen { name: String::new(), as_of: None, columns: Vec::new(), ..screen.clone() };
         let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).filter(|c| c.enabled).map(|c| &c.formula);
         let texts = criteria.chain(screen.sort.iter().map(|s| &s.formula));
-        let compiled = texts.map(|text| checked(context, text)).collect::<Result<Vec<_>, _>>()?;
+        let floors: Vec<String> = screening::floor_formulas(&screen.universe).collect();
+        let compiled = texts.chain(&floors).map(|text| checked(context, text)).collect::<Result<Vec<_>, _>>()?;
         let market_cap = checked(context, "market_cap")?;
         let formulas = compiled.into_iter().chain(by.clone()).chain([market_cap.clone()]).collect();
         let listed = screen.universe.list.as_ref().and_then(|name| context.settings().lists.get(name)).cloned();
         Ok(Chooser { screen, by, descending, market_cap, formulas, listed })
     }
 
+    /// The formulas that a decision asks for.
+    pub(super) fn formulas(&self) -> &[Arc<Compiled>] {
+        &self.formulas
+    }
+
+    /// Whether the decision of a day is kept.
+    pub(super) fn has_decided(&self, context: &Context, day: Day) -> bool {
+        context.has_derived::<Decision>(day, &self.told(), &self.formulas)
+    }
+
+    fn told(&self) -> impl Debug + '_ {
+        (&self.screen, self.by.is_some(), self.descending, &self.listed)
+    }
+
     /// The decision of a day, kept: it depends on nothing that is weighed or paid afterwards. Columns, which are asked for once only,
     /// are kept by `apart`.
     pub(super) fn decision(&self, context: &Context, apart: &Context, day: Day) -> Result<Arc<Decision>, BacktestError> {
-        let told = (&self.screen, self.by.is_some(), self.descending, &self.listed);
-        context.derived(day, &told, &self.formulas, || {
+        context.derived(day, &self.told(), &self.formulas, || {
             let section = Section::new(apart, day);
             section.prepare(&self.formulas);
             let among = self.among(context, &section)?;

@@ -46,7 +46,7 @@ pub fn holdings_at(context: &Context, settings: &Backtest, outcome: &Outcome, da
     let is_held = |p: &&PickOutcome| p.from <= date && (date < p.to || p.to == date && p.ended_by == super::Reason::End);
     let held = outcome.picks.iter().filter(is_held).filter_map(|p| Some((context.snapshot().find(&p.symbol)?, p)));
     let held: Vec<(u32, &PickOutcome)> = held.collect();
-    let prices = Prices::new(context.as_of(outcome.last), &calendar, held.iter().map(|h| h.0));
+    let prices = Prices::new(context.as_of(outcome.last), &calendar, &held.iter().map(|h| h.0).collect::<Vec<_>>());
     let one = |(company, pick): &(u32, &PickOutcome)| {
         let priced = prices.of(*company)?;
         let value = pick.start * priced.unit(session) / priced.unit(calendar.on_or_after(pick.from));

@@ -50,8 +50,8 @@ pub(super) enum Entry {
 
 impl<'a> Prices<'a> {
     /// Of some companies over the sessions of a calendar.
-    pub(super) fn new(as_of: AsOf<'a>, calendar: &'a Calendar, companies: impl Iterator<Item = CompanyIndex>) -> Prices<'a> {
-        let currencies: HashSet<Currency> = companies.map(|i| as_of.company(i).listing_currency()).collect();
+    pub(super) fn new(as_of: AsOf<'a>, calendar: &'a Calendar, companies: &[CompanyIndex]) -> Prices<'a> {
+        let currencies: HashSet<Currency> = companies.iter().map(|i| as_of.company(*i).listing_currency()).collect();
         let rates = currencies.into_iter().map(|c| (c, rates(as_of, calendar, c))).collect();
         Prices { as_of, calendar, rates }
     }

@@ -19,9 +19,13 @@ use crate::{
     engine::{Context, Settings},
     formula::Fingerprint,
     index_levels::{index_levels, is_derived},
+    panel::CompanyIndex,
     screening::Screen,
 };
 use std::{hash::Hasher, sync::Arc};
+
+/// Days of which columns are made together: few enough to be kept until they are used.
+pub(super) const TOGETHER: usize = 24;
 
 /// How far a backtest has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -123,17 +127,14 @@ impl<'r> Tested<'r> {
     }
 
     fn account(&self) -> Story {
-        let prices = Prices::new(self.context.as_of(self.last_day()), &self.calendar, self.candidates());
+        let among = self.decisions.iter().map(|d| &d.among);
+        let prices = Prices::new(self.context.as_of(self.last_day()), &self.calendar, &everybody(among));
         let exits = Exits::new(&self.context, &self.calendar);
         Account::new(self.settings, &self.calendar, &self.decisions, &prices, exits).run()
     }
 
     pub(super) fn last_day(&self) -> Day {
         self.calendar.sessions[self.calendar.last()]
-    }
-
-    fn candidates(&self) -> impl Iterator<Item = u32> {
-        self.decisions.iter().flat_map(|d| d.candidates().iter().copied())
     }
 }
 
@@ -145,17 +146,31 @@ pub(super) fn decisions(
     progress: &mut dyn FnMut(Progress),
 ) -> Result<Vec<Arc<Decision>>, BacktestError> {
     let (apart, all) = (context.apart(), calendar.rebalances.len());
+    let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
     let mut out = Vec::with_capacity(all);
     // The oldest first: own histories are then made far enough back for all.
-    for (done, rebalance) in calendar.rebalances.iter().enumerate() {
-        context.cancel().check();
-        progress(Progress::Decided(done, all));
-        out.push(chooser.decision(context, &apart, calendar.sessions[rebalance.decision])?);
+    for some in days.chunks(TOGETHER) {
+        progress(Progress::Decided(out.len(), all));
+        let missing: Vec<Day> = some.iter().copied().filter(|day| !chooser.has_decided(context, *day)).collect();
+        apart.prepare_days(&missing, chooser.formulas());
+        for day in some {
+            context.cancel().check();
+            progress(Progress::Decided(out.len(), all));
+            out.push(chooser.decision(context, &apart, *day)?);
+        }
     }
     if out.iter().all(|d| d.candidates().is_empty()) {
         return Err(BacktestError::Nobody);
     }
     Ok(out)
+}
+
+/// All candidates, each once.
+fn everybody<'a>(among: impl Iterator<Item = &'a Arc<Among>>) -> Vec<CompanyIndex> {
+    let mut all: Vec<CompanyIndex> = among.flat_map(|a| a.candidates.iter().copied()).collect();
+    all.sort_unstable();
+    all.dedup();
+    all
 }
 
 /// Many numbers as one.
@@ -168,11 +183,10 @@ fn hashed(numbers: impl Iterator<Item = u32>) -> u64 {
 /// What became of all candidates, kept: it depends on who they are, and not on what is held.
 pub(super) fn field(context: &Context, calendar: &Calendar, among: &[Arc<Among>]) -> Arc<Field> {
     let last = calendar.sessions[calendar.last()];
-    let candidates = || among.iter().flat_map(|a| a.candidates.iter().copied());
     let sizes: Vec<usize> = among.iter().map(|a| a.candidates.len()).collect();
-    let told = (&calendar.rebalances, calendar.sessions[0], sizes, hashed(candidates()));
+    let told = (&calendar.rebalances, calendar.sessions[0], sizes, hashed(among.iter().flat_map(|a| a.candidates.iter().copied())));
     context.of_day::<Field>(last, Fingerprint::of(&told), || {
-        let prices = Prices::new(context.as_of(last), calendar, candidates());
+        let prices = Prices::new(context.as_of(last), calendar, &everybody(among.iter()));
         Field::new(&prices, calendar, among, &|| context.cancel().check())
     })
 }

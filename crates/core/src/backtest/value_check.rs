@@ -5,7 +5,7 @@ use super::{
     calendar::Calendar,
     decide::{Among, Chooser, number},
     field::{Growth, Start},
-    run::field,
+    run::{TOGETHER, field},
 };
 use crate::{
     domain::{Currency, Day},
@@ -100,13 +100,17 @@ pub fn value_check(
     let screen = Screen { universe: asked.universe.clone(), ..Screen::default() };
     let everyone = Chooser::everyone(&context, &screen)?;
     let (apart, all) = (context.apart(), calendar.rebalances.len());
+    let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
+    let formulas: Vec<Arc<Compiled>> = everyone.formulas().iter().cloned().chain([measure.clone()]).collect();
     let mut asked_of = Vec::with_capacity(all);
-    for (k, rebalance) in calendar.rebalances.iter().enumerate() {
-        context.cancel().check();
-        progress(k, all);
-        let day = calendar.sessions[rebalance.decision];
-        let (among, answers) = answers(&context, &apart, &everyone, &measure, day)?;
-        asked_of.push((day, among, answers));
+    for some in days.chunks(TOGETHER) {
+        apart.prepare_days(some, &formulas);
+        for day in some {
+            context.cancel().check();
+            progress(asked_of.len(), all);
+            let (among, answers) = answers(&context, &apart, &everyone, &measure, *day)?;
+            asked_of.push((*day, among, answers));
+        }
     }
     let among: Vec<Arc<Among>> = asked_of.iter().map(|(_, among, _)| among.clone()).collect();
     if among.iter().all(|a| a.candidates.is_empty()) {

@@ -6,14 +6,17 @@ use super::{
     decide::Chooser,
     document::{Backtest, MOST_HELD},
     outcome::Outcome,
-    run::run,
+    run::{TOGETHER, run},
 };
 use crate::{
+    domain::Day,
     engine::{Context, Settings},
+    formula::Compiled,
     screening::{Criterion, Screen},
     wording::sentence,
 };
 use serde::{Deserialize, Serialize};
+use std::sync::Arc;
 
 /// Portfolios of these sizes are tried.
 const SIZES: [usize; 4] = [5, 10, 20, 30];
@@ -90,10 +93,13 @@ fn decide_together(context: &Context, all: &[Variant]) -> Result<(), BacktestErr
     let calendar = Calendar::of(context.snapshot(), &as_it_is.settings)?;
     let same_days = all.iter().filter(|v| v.settings.from == as_it_is.settings.from);
     let choosers: Vec<Chooser> = same_days.filter_map(|v| Chooser::new(&context, &v.settings, &v.screen).ok()).collect();
-    for rebalance in &calendar.rebalances {
-        context.cancel().check();
-        for chooser in &choosers {
-            chooser.decision(&context, &apart, calendar.sessions[rebalance.decision])?;
+    let formulas: Vec<Arc<Compiled>> = choosers.iter().flat_map(|c| c.formulas().iter().cloned()).collect();
+    let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
+    for some in days.chunks(TOGETHER) {
+        apart.prepare_days(some, &formulas);
+        for (day, chooser) in some.iter().flat_map(|day| choosers.iter().map(move |chooser| (*day, chooser))) {
+            context.cancel().check();
+            chooser.decision(&context, &apart, day)?;
         }
     }
     Ok(())

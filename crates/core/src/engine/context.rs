@@ -290,15 +290,19 @@ impl Context {
         formulas: &[Arc<Compiled>],
         make: impl FnOnce() -> Result<T, E>,
     ) -> Result<Arc<T>, E> {
-        let identities: Vec<Identity> = formulas.iter().map(|f| f.identity).collect();
-        let depends = identities.iter().fold(Depends::NOTHING, |all, of| all.and(of.depends));
-        let what = What::Derived(TypeId::of::<T>(), day, Fingerprint::of(&(told, identities)));
+        let (what, depends) = derivation::<T>(day, told, formulas);
         if let Some(found) = self.kept(what.clone(), depends) {
             return Ok(found);
         }
         let made = Arc::new(make()?);
         self.keep(what, depends, made.clone());
         Ok(made)
+    }
+
+    /// Whether that is kept.
+    pub(crate) fn has_derived<T: Keep>(&self, day: Day, told: &dyn Debug, formulas: &[Arc<Compiled>]) -> bool {
+        let (what, depends) = derivation::<T>(day, told, formulas);
+        self.kept::<T>(what, depends).is_some()
     }
 
     /// Something of a day that depends on nothing but the data and what is told of it, kept under its type.
@@ -335,6 +339,13 @@ impl Context {
     fn filed_key(&self, set: &'static FromFilings, state: FilingState) -> Key {
         Key { generation: None, what: What::Filed(set.fingerprint(), state), settings: self.fingerprints.on(set.depends()).without_base() }
     }
+}
+
+/// What something is made of that is made of formulas' answers, and on what it depends.
+fn derivation<T: Keep>(day: Day, told: &dyn Debug, formulas: &[Arc<Compiled>]) -> (What, Depends) {
+    let identities: Vec<Identity> = formulas.iter().map(|f| f.identity).collect();
+    let depends = identities.iter().fold(Depends::NOTHING, |all, of| all.and(of.depends));
+    (What::Derived(TypeId::of::<T>(), day, Fingerprint::of(&(told, identities))), depends)
 }
 
 /// The valuations of all companies, by position.

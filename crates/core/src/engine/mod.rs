@@ -6,6 +6,7 @@
 mod cache;
 mod cancel;
 mod context;
+mod days;
 mod key;
 mod section;
 mod settings;

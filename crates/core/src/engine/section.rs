@@ -24,7 +24,7 @@ pub struct Section<'a> {
 
 /// The positions in the snapshot of those in the universe, in order of symbol.
 #[derive(Debug)]
-struct Members(Vec<CompanyIndex>);
+pub(super) struct Members(pub(super) Vec<CompanyIndex>);
 
 impl<'a> Section<'a> {
     /// That of a date.

@@ -132,6 +132,16 @@ impl Column {
         }
     }
 
+    /// Adds an answer of another column of the same formula.
+    pub(super) fn push_of(&mut self, other: &Column, row: usize) {
+        match (self, other) {
+            (Column::Number(a), Column::Number(b)) => a.push(b[row]),
+            (Column::Flag(a), Column::Flag(b)) => a.push(b[row]),
+            (Column::Text(a), Column::Text(b)) => a.push(b[row].clone()),
+            _ => unreachable!("both columns are of the formula's type"),
+        }
+    }
+
     pub(super) fn concat(parts: Vec<Column>) -> Column {
         let mut parts = parts.into_iter();
         let mut all = parts.next().unwrap_or(Column::Number(Vec::new()));

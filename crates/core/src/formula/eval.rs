@@ -83,7 +83,7 @@ impl<'a> Evaluator<'a> {
         Column::concat(rows.par_chunks(CHUNK).map(answered).collect())
     }
 
-    fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
+    pub(super) fn column(&self, plan: &Plan, rows: Rows<'_, 'a>, env: Env<'_>) -> Column {
         match plan {
             Plan::Number(p, _) => Column::Number(self.num(p, rows, env)),
             Plan::Flag(p) => Column::Flag(self.flag(p, rows, env)),

@@ -59,6 +59,11 @@ impl<'a> Evaluator<'a> {
         Evaluator::ready(view, plans, dates, dates.first().copied().unwrap_or(Day::MIN), rows)
     }
 
+    /// Made ready for rows of any days from one on, of plans that ask for nothing of other companies.
+    pub(super) fn for_any_day<'p>(view: View<'a>, plans: impl IntoIterator<Item = &'p Plan>, earliest: Day) -> Evaluator<'a> {
+        Evaluator::ready(view, plans, &BTreeSet::new(), earliest, &[])
+    }
+
     /// As [`Evaluator::for_rows`]; no row predates `earliest`; pass it when dates are not collected.
     fn ready<'p>(
         view: View<'a>,

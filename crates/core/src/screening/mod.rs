@@ -21,4 +21,5 @@ pub use judged::CriterionResult;
 pub(crate) use run::passing;
 pub use run::{ScreenResult, Shown, Step, columns, run, survivors};
 pub use tighter::{Tighter, tighter};
+pub(crate) use universe::floor_formulas;
 pub use universe::{Refused, Universe, UniverseError};

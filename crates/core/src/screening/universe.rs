@@ -138,6 +138,11 @@ fn suits(universe: &ScreenUniverse, company: &Company) -> bool {
         && among(&universe.industries, &company.industry)
 }
 
+/// The formulas of a universe's floors.
+pub(crate) fn floor_formulas(universe: &ScreenUniverse) -> impl Iterator<Item = String> {
+    floors(universe).into_iter().map(|(formula, ..)| formula)
+}
+
 /// The floors as formulas with least and most.
 fn floors(universe: &ScreenUniverse) -> Vec<(String, Option<f64>, Option<f64>)> {
     let least = |formula: &str, min: Option<f64>| min.map(|m| (formula.to_owned(), Some(m), None));

@@ -156,6 +156,24 @@ impl<'a> CompanyAt<'a> {
         rows
     }
 
+    /// The company on some days up to the date, which come in order.
+    #[must_use]
+    pub fn rows_on(&self, days: &[Day]) -> Vec<CompanyAt<'a>> {
+        let dates = self.panel.bars.dates();
+        let mut known = 0;
+        let mut rows: Vec<CompanyAt<'a>> = Vec::with_capacity(days.len());
+        for &day in days {
+            known += dates[known..].partition_point(|d| *d <= day);
+            let bars = u32::try_from(known).unwrap_or(u32::MAX);
+            let row = match rows.last() {
+                Some(before) => before.later(day, bars),
+                None => CompanyAt::with_bars(self.panel, self.as_of.at(day), self.index, bars),
+            };
+            rows.push(row);
+        }
+        rows
+    }
+
     /// The company's own last session of each calendar month up to the date, oldest first.
     #[must_use]
     pub fn month_ends(&self) -> Vec<Day> {
