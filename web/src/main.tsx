@@ -61,6 +61,14 @@ const router = createBrowserRouter([
         path: "ledger",
         lazy: async () => ({ Component: (await import("./features/ledger/LedgerPlace")).LedgerPlace }),
       },
+      {
+        path: "backtests",
+        lazy: async () => ({ Component: (await import("./features/backtests/BacktestsPlace")).BacktestsPlace }),
+      },
+      {
+        path: "backtests/:id",
+        lazy: async () => ({ Component: (await import("./features/backtests/BacktestPage")).BacktestPage }),
+      },
       { path: "screens", element: <ScreenPlace /> },
       {
         path: "candidates",

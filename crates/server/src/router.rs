@@ -191,16 +191,16 @@ fn following() -> OpenApiRouter<AppState> {
 /// Whether it would have worked.
 fn testing() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
-        .routes(routes!(api::backtests::backtests, api::backtests::ask))
-        .routes(routes!(api::backtests::running))
-        .routes(routes!(api::backtests::proposed))
-        .routes(routes!(api::backtests::measure))
-        .routes(routes!(api::backtests::backtest, api::backtests::rename, api::backtests::delete))
-        .routes(routes!(api::backtests::restore))
-        .routes(routes!(api::backtests::cancel))
-        .routes(routes!(api::backtests::variants))
-        .routes(routes!(api::backtests::holdings))
-        .routes(routes!(api::backtests::file))
+        .routes(routes!(api::backtests::backtests, api::backtests::ask_backtest))
+        .routes(routes!(api::backtests::running_backtests))
+        .routes(routes!(api::backtests::proposed_backtest))
+        .routes(routes!(api::backtests::check_measure))
+        .routes(routes!(api::backtests::backtest, api::backtests::name_backtest, api::backtests::delete_backtest))
+        .routes(routes!(api::backtests::restore_backtest))
+        .routes(routes!(api::backtests::cancel_backtest))
+        .routes(routes!(api::backtests::backtest_variants))
+        .routes(routes!(api::backtests::backtest_holdings))
+        .routes(routes!(api::backtests::backtest_file))
 }
 
 /// The dataset, documents, and what changes meanwhile.

@@ -1,10 +1,10 @@
-// What the server says by itself: imports as they go on, and that the data is another. A browser opens six connections to one server,
+// What the server says by itself: imports and backtests as they go on, and that the data is another. A browser opens six connections to one server,
 // whatever tabs there are: one tab listens for all of them, and the next takes over when it is closed.
-import type { Job } from "./client";
+import type { Job, Schemas } from "./client";
 
 const NAME = "artemon.events";
 /** The events that the server sends. */
-const EVENTS = ["jobs", "news"] as const;
+const EVENTS = ["jobs", "backtests", "news"] as const;
 type Name = (typeof EVENTS)[number];
 
 interface Said {
@@ -12,7 +12,11 @@ interface Said {
   data: string;
 }
 
-const hearers: Record<Name, Set<(data: string) => void>> = { jobs: new Set(), news: new Set() };
+const hearers: Record<Name, Set<(data: string) => void>> = {
+  jobs: new Set(),
+  backtests: new Set(),
+  news: new Set(),
+};
 let channel: BroadcastChannel | undefined;
 
 const tell = ({ name, data }: Said) => {
@@ -46,6 +50,10 @@ function on(name: Name, hear: (data: string) => void): () => void {
 
 /** Hears of every change of an import. */
 export const onJobs = (hear: (jobs: Job[]) => void): (() => void) => on("jobs", (data) => hear(JSON.parse(data)));
+
+/** Hears of every change of the backtests that run. */
+export const onBacktests = (hear: (running: Schemas["RunningBacktest"][]) => void): (() => void) =>
+  on("backtests", (data) => hear(JSON.parse(data)));
 
 /** Hears that the data is another. */
 export const onNews = (hear: () => void): (() => void) => on("news", hear);

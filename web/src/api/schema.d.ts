@@ -191,7 +191,7 @@ export interface paths {
         get: operations["backtests"];
         put?: never;
         /** Asks for a backtest, which is then worked on in the background. */
-        post: operations["ask"];
+        post: operations["ask_backtest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -208,7 +208,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Does a measure tell what follows? Fifths of a universe by it over past dates. */
-        post: operations["measure"];
+        post: operations["check_measure"];
         delete?: never;
         options?: never;
         head?: never;
@@ -225,7 +225,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Sensible settings for a screen. */
-        post: operations["proposed"];
+        post: operations["proposed_backtest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,7 +240,7 @@ export interface paths {
             cookie?: never;
         };
         /** Those that are being worked on. */
-        get: operations["running"];
+        get: operations["running_backtests"];
         put?: never;
         post?: never;
         delete?: never;
@@ -259,10 +259,10 @@ export interface paths {
         /** One backtest with what came of it. */
         get: operations["backtest"];
         /** Names a backtest. */
-        put: operations["rename"];
+        put: operations["name_backtest"];
         post?: never;
         /** Deletes a backtest until it is restored; it still counts as a try. */
-        delete: operations["delete"];
+        delete: operations["delete_backtest"];
         options?: never;
         head?: never;
         patch?: never;
@@ -278,7 +278,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Ends a backtest that waits or runs, or the trying of its variants. */
-        post: operations["cancel"];
+        post: operations["cancel_backtest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -293,7 +293,7 @@ export interface paths {
             cookie?: never;
         };
         /** A backtest as a file: its trades as CSV, a workbook, or everything as JSON. */
-        get: operations["file"];
+        get: operations["backtest_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -310,7 +310,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a backtest held at the close of a day, or of the last session before it. */
-        get: operations["holdings"];
+        get: operations["backtest_holdings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -329,7 +329,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Restores a deleted backtest. */
-        post: operations["restore"];
+        post: operations["restore_backtest"];
         delete?: never;
         options?: never;
         head?: never;
@@ -346,7 +346,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Asks for a backtest with one thing changed at a time: does it hold? */
-        post: operations["variants"];
+        post: operations["backtest_variants"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2867,7 +2867,7 @@ export interface components {
              * @description Months between rebalances: 1, 3, 6 or 12.
              */
             every?: number;
-            exit?: components["schemas"]["Exit"];
+            exit?: components["schemas"]["ExitForm"];
             from: string;
             /**
              * Format: double
@@ -2884,7 +2884,7 @@ export interface components {
             to: string;
             /** @description How many are held; all that pass, at most 50, when absent. */
             top?: number | null;
-            weights?: components["schemas"]["Weights"];
+            weights?: components["schemas"]["PortfolioWeights"];
         };
         /** @description One backtest. */
         BacktestAnswer: components["schemas"]["BacktestEntry"] & {
@@ -2899,7 +2899,7 @@ export interface components {
             names: {
                 [key: string]: components["schemas"]["CompanyName"];
             };
-            outcome?: components["schemas"]["Outcome"] | null;
+            outcome?: components["schemas"]["BacktestOutcome"] | null;
             /** @description How many different settings of its screen were tried. */
             tried: number;
         };
@@ -2940,6 +2940,100 @@ export interface components {
         /** @description A name for a backtest. */
         BacktestName: {
             name: string;
+        };
+        /** @description What came of a backtest. Returns are fractions, amounts in units of the 1 that it begins with, in the base currency. */
+        BacktestOutcome: {
+            /** Format: double */
+            annual_volatility?: number | null;
+            /** Format: double */
+            annualised_return: number;
+            /**
+             * Format: double
+             * @description The mean share of cash.
+             */
+            average_cash: number;
+            /** Format: double */
+            average_held: number;
+            /** Format: double */
+            benchmark_annualised_return: number;
+            benchmark_by_year: {
+                [key: string]: number;
+            };
+            benchmark_index?: components["schemas"]["BenchmarkIndex"] | null;
+            /** Format: double */
+            benchmark_max_drawdown: number;
+            /** Format: double */
+            benchmark_total_return: number;
+            /** Format: double */
+            benchmark_volatility?: number | null;
+            best_picks: components["schemas"]["PickOutcome"][];
+            bootstrap?: components["schemas"]["Bootstrap"] | null;
+            by_year: {
+                [key: string]: number;
+            };
+            /** @description How many companies each decision had to choose from. */
+            candidates: number[];
+            /** Format: double */
+            cost_paid: number;
+            /** @description The first session, month ends and the last session. */
+            curve: components["schemas"]["CurvePoint"][];
+            /** @description The same day by day. */
+            daily: components["schemas"]["Daily"];
+            drawdown_from?: string | null;
+            drawdown_to?: string | null;
+            /**
+             * Format: double
+             * @description Annualised, less the benchmark's.
+             */
+            excess: number;
+            first: string;
+            /** @description Money by symbol, costs not taken off. */
+            gain_by_company: {
+                [key: string]: number;
+            };
+            last: string;
+            luck: components["schemas"]["LuckOutcome"];
+            /** Format: double */
+            max_drawdown: number;
+            notes: components["schemas"]["NoteOutcome"][];
+            payouts: components["schemas"]["Payout"][];
+            picks: components["schemas"]["PickOutcome"][];
+            rebalances: components["schemas"]["RebalanceOutcome"][];
+            /**
+             * Format: double
+             * @description The mean yield of ten-year government bonds in the base currency, 0 where there is none.
+             */
+            risk_free: number;
+            /** @description Annual excess return over the three, and five, years before each month's end. */
+            rolling_3: components["schemas"]["DayValue"][];
+            rolling_5: components["schemas"]["DayValue"][];
+            /** @description What to know before the curve is believed, in sentences. */
+            said: string[];
+            sessions: number;
+            /** Format: double */
+            share_of_months_beating?: number | null;
+            /** Format: double */
+            share_of_picks_beating?: number | null;
+            /** Format: double */
+            sharpe?: number | null;
+            /** Format: double */
+            sortino?: number | null;
+            /**
+             * Format: double
+             * @description The share of sessions at whose close nothing is held.
+             */
+            time_in_cash: number;
+            /** Format: double */
+            total_return: number;
+            trades: components["schemas"]["TradeOutcome"][];
+            /**
+             * Format: double
+             * @description Half of what was bought and sold, of the value before, a year.
+             */
+            turnover_a_year: number;
+            warning_figures: components["schemas"]["WarningFigures"];
+            warnings: components["schemas"]["Warnings"];
+            worst_picks: components["schemas"]["PickOutcome"][];
         };
         /**
          * @description How a backtest stands.
@@ -3879,11 +3973,8 @@ export interface components {
             /** @description One a formula. */
             values: components["schemas"]["FormulaValue"][];
         };
-        /** @description When what is held is sold. */
-        Exit: "Rebalance" | {
-            /** @description Each by a rule of its own. */
-            Each: components["schemas"]["ExitRule"];
-        };
+        /** @description How an exit is written: `"rebalance"`, which holds to the next rebalance, or the rule. */
+        ExitForm: string | components["schemas"]["ExitRule"];
         /** @description When one company is sold: at the first of these. */
         ExitRule: {
             /** @description The price reached the intrinsic value. */
@@ -6105,6 +6196,11 @@ export interface components {
             most: number;
             points: components["schemas"]["Figure"];
         };
+        /**
+         * @description How money is divided among those that are held.
+         * @enum {string}
+         */
+        PortfolioWeights: "equal" | "market_cap";
         /** @description A part of a formula's text, in bytes from its start. */
         Position: {
             /** @description One past the last byte. */
@@ -8264,7 +8360,7 @@ export interface operations {
             };
         };
     };
-    ask: {
+    ask_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8303,7 +8399,7 @@ export interface operations {
             };
         };
     };
-    measure: {
+    check_measure: {
         parameters: {
             query?: never;
             header?: never;
@@ -8342,7 +8438,7 @@ export interface operations {
             };
         };
     };
-    proposed: {
+    proposed_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8381,7 +8477,7 @@ export interface operations {
             };
         };
     };
-    running: {
+    running_backtests: {
         parameters: {
             query?: never;
             header?: never;
@@ -8429,7 +8525,7 @@ export interface operations {
             };
         };
     };
-    rename: {
+    name_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8468,7 +8564,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    delete_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8495,7 +8591,7 @@ export interface operations {
             };
         };
     };
-    cancel: {
+    cancel_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8522,7 +8618,7 @@ export interface operations {
             };
         };
     };
-    file: {
+    backtest_file: {
         parameters: {
             query: {
                 /** @description "csv", "xlsx" or "json". */
@@ -8562,7 +8658,7 @@ export interface operations {
             };
         };
     };
-    holdings: {
+    backtest_holdings: {
         parameters: {
             query: {
                 date: string;
@@ -8601,7 +8697,7 @@ export interface operations {
             };
         };
     };
-    restore: {
+    restore_backtest: {
         parameters: {
             query?: never;
             header?: never;
@@ -8628,7 +8724,7 @@ export interface operations {
             };
         };
     };
-    variants: {
+    backtest_variants: {
         parameters: {
             query?: never;
             header?: never;

@@ -9,20 +9,22 @@ interface Props {
   set: (to: string) => void;
   first: string | undefined;
   last: string | undefined;
+  /** Where one begins to type. */
+  focused?: boolean;
 }
 
 /** Whether a day lies outside of what is known. */
 export const outside = (value: string, first: string | undefined, last: string | undefined): boolean =>
   value !== "" && ((first !== undefined && value < first) || (last !== undefined && value > last));
 
-export function DateField({ label, value, set, first, last }: Props) {
+export function DateField({ label, value, set, first, last, focused = true }: Props) {
   const wrong = outside(value, first, last);
   return (
     <TextField
       type="date"
       label={label}
       fullWidth
-      autoFocus
+      autoFocus={focused}
       value={value}
       onChange={(e) => set(e.target.value)}
       error={wrong}

@@ -96,8 +96,11 @@ impl Workshop {
     }
 }
 
-/// Works on all that waits, in the background.
+/// Works on all that waits, in the background; of nothing no thread begins.
 pub fn work_on_backtests(home: &Arc<Home>) {
+    if matches!(home.people.next_backtest(), Ok(None)) && held(&home.workshop.variants).is_empty() {
+        return;
+    }
     let home = home.clone();
     std::thread::spawn(move || {
         let _working = held(&home.workshop.working);

@@ -59,6 +59,7 @@ pub struct Backtest {
     pub benchmark: Benchmark,
     #[serde(default)]
     #[allow(missing_docs)]
+    #[cfg_attr(feature = "openapi", schema(value_type = ExitForm))]
     pub exit: Exit,
     /// Where chance begins.
     #[serde(default = "one")]
@@ -94,7 +95,7 @@ pub enum ScreenRef {
 /// How money is divided among those that are held.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = PortfolioWeights))]
 #[allow(missing_docs)]
 pub enum Weights {
     #[default]
@@ -118,7 +119,6 @@ pub enum Benchmark {
 
 /// When what is held is sold.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = Exit))]
 pub enum Exit {
     /// At the next rebalance.
     #[default]
@@ -143,9 +143,10 @@ pub struct ExitRule {
     pub months: Option<u32>,
 }
 
-/// How an exit is written: `"rebalance"`, or the rule.
+/// How an exit is written: `"rebalance"`, which holds to the next rebalance, or the rule.
 #[derive(Serialize, Deserialize)]
 #[serde(untagged)]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 enum ExitForm {
     Word(String),
     Rule(ExitRule),

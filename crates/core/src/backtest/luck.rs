@@ -115,7 +115,8 @@ impl Portfolio {
             .collect();
         let caps: Vec<Option<f64>> = bought.iter().map(|(place, _)| decision.among.caps[*place]).collect();
         let weights = weights(settings.weights, &caps, settings.max_weight);
-        let stays = |company: u32| bought.iter().any(|(place, _)| decision.candidates()[*place] == company);
+        // Both are in order of symbol.
+        let stays = |company: u32| bought.binary_search_by_key(&company, |(place, _)| decision.candidates()[*place]).is_ok();
         let sold: Vec<f64> = self.held.iter().filter(|h| !stays(h.0)).map(|h| h.1).collect();
         let pairs = weights.iter().zip(&bought).map(|(w, (_, held))| (*w, held.unwrap_or_default()));
         let left = after_costs(value, settings.cost(), &pairs.chain(sold.iter().map(|value| (0.0, *value))));

@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 
 /// What came of a backtest. Returns are fractions, amounts in units of the 1 that it begins with, in the base currency.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
+#[cfg_attr(feature = "openapi", derive(utoipa::ToSchema), schema(as = BacktestOutcome))]
 #[allow(missing_docs)]
 pub struct Outcome {
     #[cfg_attr(feature = "openapi", schema(value_type = String))]

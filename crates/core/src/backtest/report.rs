@@ -18,7 +18,7 @@ use crate::{
     domain::{Day, RateSeries},
     index_levels::index_levels,
     panel::CompanyIndex,
-    stats::mean,
+    stats::{mean, percentile_of_sorted},
 };
 use std::collections::BTreeMap;
 
@@ -26,6 +26,8 @@ use std::collections::BTreeMap;
 const QUANTILES: [f64; 5] = [0.05, 0.25, 0.5, 0.75, 0.95];
 /// Bars of the distribution of random portfolios.
 const BINS: usize = 40;
+/// The share of random portfolios at either end that lie beyond the bars.
+const FAR: f64 = 0.005;
 /// Tries of which the best by chance is told.
 const TRIES: usize = 100;
 /// Best and worst picks that are told.
@@ -273,12 +275,13 @@ impl Told<'_> {
     }
 }
 
-/// Counts of ordered numbers between equally distant ends.
+/// Counts of ordered numbers between equally distant ends; the few that are far from all others count at the ends.
 #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
 fn histogram(sorted: &[f64]) -> Vec<Bin> {
-    let Some((low, high)) = sorted.first().zip(sorted.last()).filter(|(low, high)| low < high) else { return Vec::new() };
+    let ends = percentile_of_sorted(sorted, FAR).zip(percentile_of_sorted(sorted, 1.0 - FAR));
+    let Some((low, high)) = ends.filter(|(low, high)| low < high) else { return Vec::new() };
     let width = (high - low) / BINS as f64;
     let mut bins: Vec<Bin> = (0..BINS).map(|i| Bin { low: low + width * i as f64, high: low + width * (i + 1) as f64, count: 0 }).collect();
-    sorted.iter().for_each(|x| bins[(((x - low) / width) as usize).min(BINS - 1)].count += 1);
+    sorted.iter().for_each(|x| bins[(((x - low) / width).max(0.0) as usize).min(BINS - 1)].count += 1);
     bins
 }

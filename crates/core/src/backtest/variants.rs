@@ -11,7 +11,7 @@ use super::{
 use crate::{
     domain::Day,
     engine::{Context, Settings},
-    formula::Compiled,
+    formula::{Compiled, Unit},
     screening::{Criterion, Screen},
     wording::sentence,
 };
@@ -118,8 +118,8 @@ fn changed(context: &Context, settings: &Backtest, screen: &Screen) -> Vec<Varia
     out.push(of("costs", "at twice the cost".to_owned(), Backtest { cost_bps: settings.cost_bps * 2.0, ..settings.clone() }));
     let places = screen.blocks.iter().enumerate().flat_map(|(b, block)| (0..block.criteria.len()).map(move |c| (b, c)));
     for (b, c) in places.filter(|(b, c)| screen.blocks[*b].criteria[*c].enabled) {
-        for moved in moved(&screen.blocks[b].criteria[c]) {
-            let unit = context.compile(&moved.formula).ok().map(|f| f.unit);
+        let unit = context.compile(&screen.blocks[b].criteria[c].formula).ok().map(|f| f.unit);
+        for moved in moved(&screen.blocks[b].criteria[c], unit) {
             let said = sentence(&moved, unit, &context.settings().library);
             let mut variant = of("threshold", format!("{} {}", said.what, said.bound), settings.clone());
             variant.screen.blocks[b].criteria[c] = moved;
@@ -129,9 +129,26 @@ fn changed(context: &Context, settings: &Backtest, screen: &Screen) -> Vec<Varia
     out
 }
 
-/// A criterion with each of its bounds a fifth lower and higher; a bound of nothing stays.
-fn moved(criterion: &Criterion) -> Vec<Criterion> {
-    let to = |bound: Option<f64>| bound.filter(|b| *b != 0.0).into_iter().flat_map(|b| [1.0 - MOVED, 1.0 + MOVED].map(|by| b * by));
+/// A criterion with each of its bounds a fifth lower and higher, of counts by one at least; a bound of nothing stays.
+fn moved(criterion: &Criterion, unit: Option<Unit>) -> Vec<Criterion> {
+    let step = |b: f64| if unit == Some(Unit::Count) { (b.abs() * MOVED).round().max(1.0) } else { b.abs() * MOVED };
+    let to = |bound: Option<f64>| bound.filter(|b| *b != 0.0).into_iter().flat_map(move |b| [b - step(b), b + step(b)]);
     let mins = to(criterion.min).map(|min| Criterion { min: Some(min), ..criterion.clone() });
     mins.chain(to(criterion.max).map(|max| Criterion { max: Some(max), ..criterion.clone() })).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// 0.2 becomes 0.16 and 0.24; four years become three and five; nothing stays nothing, and an open end open.
+    #[test]
+    fn thresholds_are_moved_by_a_fifth() {
+        let bounds = |min, max, unit| -> Vec<(Option<f64>, Option<f64>)> {
+            moved(&Criterion { min, max, ..Criterion::default() }, Some(unit)).into_iter().map(|c| (c.min, c.max)).collect()
+        };
+        assert_eq!(bounds(Some(4.0), None, Unit::Count), [(Some(3.0), None), (Some(5.0), None)]);
+        assert_eq!(bounds(Some(0.0), Some(-10.0), Unit::Ratio), [(Some(0.0), Some(-12.0)), (Some(0.0), Some(-8.0))]);
+        assert_eq!(bounds(None, None, Unit::Flag), []);
+    }
 }

@@ -26,14 +26,14 @@ pub(crate) async fn backtests(caller: Caller) -> Answer<BacktestList> {
 
 /// Those that are being worked on.
 #[utoipa::path(get, path = "/api/backtests/running", tag = "backtests", responses((status = 200, body = Vec<RunningBacktest>)))]
-pub(crate) async fn running(caller: Caller) -> Answer<Vec<RunningBacktest>> {
+pub(crate) async fn running_backtests(caller: Caller) -> Answer<Vec<RunningBacktest>> {
     caller.run(|ctx| Ok(app::running_backtests(ctx))).await
 }
 
 /// Asks for a backtest, which is then worked on in the background.
 #[utoipa::path(post, path = "/api/backtests", tag = "backtests", request_body = AskBacktest,
     responses((status = 201, body = BacktestEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn ask(caller: Caller, Body(asked): Body<AskBacktest>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
+pub(crate) async fn ask_backtest(caller: Caller, Body(asked): Body<AskBacktest>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::ask_backtest(ctx, &asked)).await?;
     Ok((StatusCode::CREATED, entry))
 }
@@ -41,14 +41,14 @@ pub(crate) async fn ask(caller: Caller, Body(asked): Body<AskBacktest>) -> Resul
 /// Sensible settings for a screen.
 #[utoipa::path(post, path = "/api/backtests/proposed", tag = "backtests", request_body = ProposeBacktest,
     responses((status = 200, body = Backtest), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn proposed(caller: Caller, Body(asked): Body<ProposeBacktest>) -> Answer<Backtest> {
+pub(crate) async fn proposed_backtest(caller: Caller, Body(asked): Body<ProposeBacktest>) -> Answer<Backtest> {
     caller.run(move |ctx| app::propose_backtest(ctx, &asked)).await
 }
 
 /// Does a measure tell what follows? Fifths of a universe by it over past dates.
 #[utoipa::path(post, path = "/api/backtests/measure", tag = "backtests", request_body = ValueCheck,
     responses((status = 200, body = MeasureCheckAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn measure(caller: Caller, Body(asked): Body<ValueCheck>) -> Answer<MeasureCheckAnswer> {
+pub(crate) async fn check_measure(caller: Caller, Body(asked): Body<ValueCheck>) -> Answer<MeasureCheckAnswer> {
     caller.run(move |ctx| app::check_measure(ctx, &asked)).await
 }
 
@@ -69,7 +69,7 @@ pub(crate) struct BacktestName {
 /// Names a backtest.
 #[utoipa::path(put, path = "/api/backtests/{id}", tag = "backtests", params(("id" = String, Path)), request_body = BacktestName,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn rename(caller: Caller, Path(id): Path<String>, Body(to): Body<BacktestName>) -> Result<StatusCode, Problem> {
+pub(crate) async fn name_backtest(caller: Caller, Path(id): Path<String>, Body(to): Body<BacktestName>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::name_backtest(ctx, &id, &to.name)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -77,7 +77,7 @@ pub(crate) async fn rename(caller: Caller, Path(id): Path<String>, Body(to): Bod
 /// Deletes a backtest until it is restored; it still counts as a try.
 #[utoipa::path(delete, path = "/api/backtests/{id}", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn delete(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn delete_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::delete_backtest(ctx, &id, true)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -85,7 +85,7 @@ pub(crate) async fn delete(caller: Caller, Path(id): Path<String>) -> Result<Sta
 /// Restores a deleted backtest.
 #[utoipa::path(post, path = "/api/backtests/{id}/restore", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn restore(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn restore_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::delete_backtest(ctx, &id, false)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -93,7 +93,7 @@ pub(crate) async fn restore(caller: Caller, Path(id): Path<String>) -> Result<St
 /// Ends a backtest that waits or runs, or the trying of its variants.
 #[utoipa::path(post, path = "/api/backtests/{id}/cancel", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn cancel(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn cancel_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::cancel_backtest(ctx, &id)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -101,7 +101,7 @@ pub(crate) async fn cancel(caller: Caller, Path(id): Path<String>) -> Result<Sta
 /// Asks for a backtest with one thing changed at a time: does it hold?
 #[utoipa::path(post, path = "/api/backtests/{id}/variants", tag = "backtests", params(("id" = String, Path)),
     responses((status = 202, body = BacktestEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn variants(caller: Caller, Path(id): Path<String>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
+pub(crate) async fn backtest_variants(caller: Caller, Path(id): Path<String>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::try_variants(ctx, &id)).await?;
     Ok((StatusCode::ACCEPTED, entry))
 }
@@ -117,7 +117,7 @@ pub(crate) struct DayQuery {
 /// What a backtest held at the close of a day, or of the last session before it.
 #[utoipa::path(get, path = "/api/backtests/{id}/holdings", tag = "backtests", params(("id" = String, Path), DayQuery),
     responses((status = 200, body = HoldingsAt), (status = 400, body = Problem), (status = 404, body = Problem)))]
-pub(crate) async fn holdings(caller: Caller, Path(id): Path<String>, Query(query): Query<DayQuery>) -> Answer<HoldingsAt> {
+pub(crate) async fn backtest_holdings(caller: Caller, Path(id): Path<String>, Query(query): Query<DayQuery>) -> Answer<HoldingsAt> {
     caller.run(move |ctx| app::backtest_holdings(ctx, &id, query.date)).await
 }
 
@@ -134,7 +134,7 @@ pub(crate) struct FileQuery {
 #[utoipa::path(get, path = "/api/backtests/{id}/file", tag = "backtests", params(("id" = String, Path), FileQuery),
     responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 400, body = Problem),
         (status = 404, body = Problem)))]
-pub(crate) async fn file(caller: Caller, Path(id): Path<String>, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
+pub(crate) async fn backtest_file(caller: Caller, Path(id): Path<String>, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
     let (kind, name) = match query.format {
         BacktestFormat::Csv => ("text/csv; charset=utf-8", "trades.csv"),
         BacktestFormat::Xlsx => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "backtest.xlsx"),

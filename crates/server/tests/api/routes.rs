@@ -23,6 +23,7 @@ fn rows() -> Vec<Row> {
     let forecast = json!({
         "revenue_growth": 0.05, "operating_margin": 0.1, "tax_rate": 0.25, "reinvestment": 0.3, "share_change": 0
     });
+    let backtest = json!({ "screen": screen, "from": "2020-01-31", "to": "2022-01-31", "top": 3, "base": "XFA" });
     let csv = "Ticker;Datum;Close;Vol\r\nDRUA;1.7.2025;114,50;1000\r\n";
     vec![
         ("GET /api/about", "/api/about", NONE, None),
@@ -122,6 +123,52 @@ fn rows() -> Vec<Row> {
         ),
         ("DELETE /api/ledger/orders/{order}", "/api/ledger/orders/B2", NONE, Some(("/api/ledger/orders/B77", NONE))),
         ("GET /api/ledger/terms", "/api/ledger/terms", NONE, None),
+        ("GET /api/backtests", "/api/backtests", NONE, None),
+        (
+            "POST /api/backtests",
+            "/api/backtests",
+            json!({ "name": "Cheap", "settings": backtest }),
+            Some((
+                "/api/backtests",
+                json!({ "settings": { "screen": "no such screen", "from": "2020-01-31", "to": "2022-01-31", "base": "XFA" } }),
+            )),
+        ),
+        ("GET /api/backtests/running", "/api/backtests/running", NONE, None),
+        (
+            "POST /api/backtests/proposed",
+            "/api/backtests/proposed",
+            json!({ "screen": "quality-first" }),
+            Some(("/api/backtests/proposed", json!({ "screen": "no such screen" }))),
+        ),
+        (
+            "POST /api/backtests/measure",
+            "/api/backtests/measure",
+            json!({ "formula": "pe", "from": "2020-01-31", "to": "2022-01-31", "base": "XFA" }),
+            Some(("/api/backtests/measure", json!({ "formula": "pee", "from": "2020-01-31", "to": "2022-01-31", "base": "XFA" }))),
+        ),
+        ("GET /api/backtests/{id}", "/api/backtests/{backtest}", NONE, Some(("/api/backtests/nosuch", NONE))),
+        (
+            "GET /api/backtests/{id}/holdings",
+            "/api/backtests/{backtest}/holdings?date=2021-05-05",
+            NONE,
+            Some(("/api/backtests/nosuch/holdings?date=2021-05-05", NONE)),
+        ),
+        (
+            "GET /api/backtests/{id}/file",
+            "/api/backtests/{backtest}/file?format=csv",
+            NONE,
+            Some(("/api/backtests/nosuch/file?format=csv", NONE)),
+        ),
+        (
+            "PUT /api/backtests/{id}",
+            "/api/backtests/{backtest}",
+            json!({ "name": "Cheap ones" }),
+            Some(("/api/backtests/{backtest}", json!({ "name": " " }))),
+        ),
+        ("POST /api/backtests/{id}/variants", "/api/backtests/{backtest}/variants", NONE, Some(("/api/backtests/nosuch/variants", NONE))),
+        ("POST /api/backtests/{id}/cancel", "/api/backtests/{backtest}/cancel", NONE, Some(("/api/backtests/nosuch/cancel", NONE))),
+        ("DELETE /api/backtests/{id}", "/api/backtests/{backtest}", NONE, Some(("/api/backtests/nosuch", NONE))),
+        ("POST /api/backtests/{id}/restore", "/api/backtests/{backtest}/restore", NONE, Some(("/api/backtests/nosuch/restore", NONE))),
         ("PUT /api/ledger/terms", "/api/ledger/terms", json!({ "fee": 0.002 }), Some(("/api/ledger/terms", json!({ "fee": 2 })))),
         ("POST /api/ledger/results", "/api/ledger/results", json!({}), Some(("/api/ledger/results", json!({ "index": "NOSUCH" })))),
         ("GET /api/ledger/file", "/api/ledger/file?format=csv", NONE, Some(("/api/ledger/file?format=tea", NONE))),
@@ -477,6 +524,7 @@ struct Made {
     upload: String,
     decision: String,
     import: String,
+    backtest: String,
     /// What starts the import of the upload, with the mapping that was proposed.
     start: Value,
 }
@@ -484,7 +532,7 @@ struct Made {
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
     let path = asked.0.replace("{document}", &made.document).replace("{account}", &made.account).replace("{upload}", &made.upload);
-    let path = path.replace("{decision}", &made.decision).replace("{import}", &made.import);
+    let path = path.replace("{decision}", &made.decision).replace("{import}", &made.import).replace("{backtest}", &made.backtest);
     let if_match = match operation {
         "PUT /api/documents/{id}" => "If-Match: \"1\"\r\n",
         _ if operation.starts_with("PUT /api/companies/{symbol}/") => "If-Match: \"0\"\r\n",
@@ -530,12 +578,27 @@ fn at(description: &Value, operation: &str, asked: &Asked, date: &str) -> Option
     let mut body = asked.1.clone();
     if properties.get("as_of").is_some() {
         body["as_of"] = date.into();
-    } else if body.get("screen").is_some() {
+    } else if body.get("screen").is_some_and(Value::is_object) {
         body["screen"]["as_of"] = date.into();
     } else {
         return None;
     }
     Some(Asked(asked.0.clone(), body))
+}
+
+/// Waits until a backtest is done.
+async fn wait_for(server: &Server, made: &Made) {
+    let asked = Asked("/api/backtests/{backtest}".to_owned(), NONE);
+    let ended = async {
+        loop {
+            let (_, _, answer) = send(server, "GET /api/backtests/{id}", &asked, made).await;
+            if answer["state"] != "waiting" {
+                return assert_eq!(answer["state"], "done", "{answer}");
+            }
+            tokio::task::yield_now().await;
+        }
+    };
+    tokio::time::timeout(std::time::Duration::from_secs(60), ended).await.unwrap();
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -557,6 +620,10 @@ async fn every_operation_answers_refuses_and_looks_back() {
                 "POST /api/ledger/accounts" => made.account = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/decisions/new" => made.decision = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/ledger/statements" => made.import = answer["taken"].as_str().unwrap().to_owned(),
+                "POST /api/backtests" => {
+                    made.backtest = answer["id"].as_str().unwrap().to_owned();
+                    wait_for(&server, &made).await;
+                }
                 "POST /api/documents" => made.document = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/uploads" => {
                     made.upload = answer["id"].as_str().unwrap().to_owned();

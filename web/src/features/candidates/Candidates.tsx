@@ -15,6 +15,7 @@ import { useActions } from "../../headless/actions";
 import { tint } from "../../theme/theme";
 import { Asking } from "./Asking";
 import { type Chosen, useChoices, type View } from "./choices";
+import { useTest } from "../backtests/start";
 import { Ranked } from "./Ranked";
 import { HowSure, Sectors } from "./Views";
 
@@ -34,7 +35,10 @@ export function Candidates() {
   const answer = useRank(request);
   const save = () => void api.exportCandidates({ ...request, rows: null });
   const next = VIEWS[(VIEWS.findIndex(([id]) => id === choices.view) + 1) % VIEWS.length]?.[0] ?? "table";
+  const test = useTest();
+  const inThePast = () => test.run(inRange(chosen), "margin_of_safety");
   useActions([
+    { keys: "b", label: "Test this ranking in the past", run: inThePast },
     { keys: "v", label: "Change the view", run: () => choose({ view: next }) },
     ...VIEWS.map(([view, words]) => ({ label: `Show as: ${words}`, run: () => choose({ view }) })),
     { keys: "e", label: "Export the ranking as XLSX", run: save },
@@ -60,10 +64,18 @@ export function Candidates() {
             <Beside chosen={choices.beside} choose={(beside) => choose({ beside })} />
             {choices.view === "table" && <GroupBy group={choices.group} set={(group) => choose({ group })} />}
             <ViewSwitch view={choices.view} choose={(view) => choose({ view })} />
+            <Button
+              data-hint="Would buying what is in range have worked, and could it be luck?"
+              onClick={inThePast}
+              disabled={test.pending}
+            >
+              Backtest
+            </Button>
             <Button title="The first 200, with live formulas" onClick={save}>
               Export XLSX
             </Button>
           </Box>
+          {test.error && <Typography color="error">{test.error.message}</Typography>}
           <Answered chosen={chosen} answer={answer.data} />
         </>
       ) : (
@@ -71,6 +83,20 @@ export function Candidates() {
       )}
     </Box>
   );
+}
+
+/** The ranking as a screen: those in range, of whom one ranks. */
+function inRange({ choices: { margin, quality }, request }: Chosen): Schemas["Screen"] {
+  const of = request.screen ?? {};
+  const asked = [
+    { formula: "margin_of_safety", min: margin },
+    { formula: "quality", min: quality },
+  ];
+  return {
+    name: `In range${of.name ? `: ${of.name}` : ""}`,
+    universe: request.universe ?? of.universe ?? {},
+    blocks: [...(of.blocks ?? []), { need: "all", criteria: asked }],
+  };
 }
 
 function Answered({ chosen: { choices, request }, answer }: { chosen: Chosen; answer: Schemas["RankAnswer"] }) {

@@ -43,7 +43,8 @@ const PLACES = [
   { key: "c", path: "/candidates", label: "Candidates" },
   { key: "o", path: "/companies", label: "Companies" },
   { key: "l", path: "/lists", label: "Lists" },
-  { key: "b", path: "/ledger", label: "Ledger" },
+  { key: "e", path: "/ledger", label: "Ledger" },
+  { key: "b", path: "/backtests", label: "Backtests" },
   { key: "d", path: "/data", label: "Data" },
   { key: "h", path: "/guide", label: "Guide" },
 ];

@@ -30,6 +30,7 @@ import { useMedians } from "./medians";
 import { newsColumns } from "./newsColumns";
 import { useResultColumns } from "./resultColumns";
 import { Suggestions } from "./Suggestions";
+import { useTest } from "../backtests/start";
 import type { Axes } from "./map/ScreenMap";
 import { useCompanyRows } from "../companies/useCompanyRows";
 
@@ -79,7 +80,10 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   // The rows depend on no name; a file has one.
   const save = (format: Schemas["TableFormat"]) =>
     void api.exportScreen({ ...list, screen: { ...list.screen, name: screen.name } }, format);
+  const test = useTest();
+  const inThePast = () => test.run(screen);
   useActions([
+    { keys: "b", label: "Test this screen in the past", run: inThePast },
     { keys: "e", label: "Export the companies left as CSV", run: () => save("csv") },
     {
       keys: "v",
@@ -135,6 +139,13 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           ))}
         </Box>
         <GroupBy group={list.group ?? null} set={setGroup} />
+        <Button
+          data-hint="Would this screen have worked, and could it be luck?"
+          onClick={inThePast}
+          disabled={test.pending}
+        >
+          Backtest
+        </Button>
         <MenuButton
           label="Export ▾"
           items={[
@@ -155,6 +166,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
           change={(columns) => edit((s) => ({ ...s, columns }))}
         />
       </Box>
+      {test.error && <Typography color="error">{test.error.message}</Typography>}
       <Suggestions screen={screen} answer={answer} edit={edit} />
       {view === "wall" &&
         (Wall ? <Wall list={list} survivors={rows.count} months={12 * years} open={open} /> : <LoadingTable />)}

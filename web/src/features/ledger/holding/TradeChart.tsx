@@ -7,7 +7,7 @@ import { Answered } from "../../../components/Answered";
 import { day, plain, price } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
-import { apart } from "../apart";
+import { apart } from "../../../charts/ends";
 
 type Holding = Schemas["HoldingRow"];
 type Order = Schemas["OrderRow"];

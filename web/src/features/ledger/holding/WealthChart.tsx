@@ -6,7 +6,7 @@ import type { Schemas } from "../../../api/client";
 import { compact, day } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
-import { apart } from "../apart";
+import { apart } from "../../../charts/ends";
 
 const TALL = 190;
 const RIGHT = 100;

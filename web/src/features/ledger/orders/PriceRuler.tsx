@@ -5,7 +5,7 @@ import { type PointerEvent, useRef } from "react";
 import type { Schemas } from "../../../api/client";
 import { price } from "../../../headless/format";
 import { tint } from "../../../theme/theme";
-import { apart } from "../apart";
+import { apart } from "../../../charts/ends";
 
 const TALL = 300;
 const WIDE = 206;

@@ -13,6 +13,7 @@ import { MenuButton } from "../../../components/menu/MenuButton";
 import { day } from "../../../headless/format";
 import { unsaved } from "../../../headless/screenState";
 import { tint } from "../../../theme/theme";
+import { OfReadyMade, TestReadyMade } from "../../backtests/OfReadyMade";
 import type { Edited } from "../useEdited";
 import { fileOf, freeName, type Kept, useDelete, useSave } from "./saving";
 
@@ -134,8 +135,15 @@ function ReadyMade({ take }: { take: (screen: Screen) => void }) {
       <Typography variant="h3" component="h3" sx={{ mt: 2, mb: 0.25 }}>
         Ready-made, opened as a copy
       </Typography>
+      <TestReadyMade ids={ready.map((r) => ({ id: r.id, name: r.screen.name ?? "" }))} />
       {ready.map((r) => (
-        <Row key={r.id} name={r.screen.name ?? r.id} says={r.reasoning} run={() => take(r.screen)} />
+        <Row
+          key={r.id}
+          name={r.screen.name ?? r.id}
+          says={r.reasoning}
+          run={() => take(r.screen)}
+          more={<OfReadyMade screen={r.screen.name ?? ""} />}
+        />
       ))}
     </>
   );
@@ -153,10 +161,12 @@ interface RowProps {
   name: string;
   says: string;
   run: () => void;
+  /** Under what it says. */
+  more?: React.ReactNode;
   children?: React.ReactNode;
 }
 
-function Row({ name, says, run, children }: RowProps) {
+function Row({ name, says, run, more, children }: RowProps) {
   return (
     <Box
       sx={{ display: "flex", alignItems: "baseline", gap: 0.5, py: 0.5, borderTop: `1px solid ${tint("hairline")}` }}
@@ -170,6 +180,7 @@ function Row({ name, says, run, children }: RowProps) {
             {says}
           </Typography>
         )}
+        {more}
       </Box>
       {children}
     </Box>
