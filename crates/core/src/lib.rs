@@ -5,6 +5,7 @@
 
 pub mod alerts;
 pub mod backtest;
+pub mod calibration;
 pub mod changes;
 pub mod decisions;
 pub mod domain;

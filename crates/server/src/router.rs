@@ -201,6 +201,7 @@ fn testing() -> OpenApiRouter<AppState> {
         .routes(routes!(api::backtests::backtest_variants))
         .routes(routes!(api::backtests::backtest_holdings))
         .routes(routes!(api::backtests::backtest_file))
+        .routes(routes!(api::backtests::values_record, api::backtests::ask_values_record, api::backtests::give_up_values_record))
 }
 
 /// The dataset, documents, and what changes meanwhile.

@@ -58,6 +58,10 @@ export const useHeldAt = (id: string, date: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** What became of past values. */
+export const useValuesRecord = () =>
+  useQuery({ queryKey: ["backtests", "record"], queryFn: () => taken(client.GET("/api/values-record")) });
+
 /** Fifths of the universe by a measure. */
 export const useMeasureCheck = (asked: Schemas["ValueCheck"] | null) =>
   useQuery({
@@ -76,6 +80,8 @@ export const backtests = {
   remove: (id: string) => done(client.DELETE("/api/backtests/{id}", of(id))),
   restore: (id: string) => done(client.POST("/api/backtests/{id}/restore", of(id))),
   cancel: (id: string) => done(client.POST("/api/backtests/{id}/cancel", of(id))),
+  askRecord: () => done(client.POST("/api/values-record")),
+  giveUpRecord: () => done(client.DELETE("/api/values-record")),
   vary: (id: string) => taken(client.POST("/api/backtests/{id}/variants", of(id))),
   file: (id: string, name: string, format: "csv" | "xlsx" | "json") =>
     save(

@@ -2279,6 +2279,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/values-record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How good the values have been: what became of past ones, as far as it is worked out. */
+        get: operations["values_record"];
+        put?: never;
+        /** Asks for that to be worked out, in the background. */
+        post: operations["ask_values_record"];
+        /** Ends the work on it. */
+        delete: operations["give_up_values_record"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3159,6 +3178,67 @@ export interface components {
              */
             version?: number | null;
         };
+        /** @description The record of the values. */
+        Calibration: {
+            /** @description By horizon, by quality, by band. */
+            cells: components["schemas"]["CalibrationCell"][];
+            chances: components["schemas"]["ChanceCell"][];
+            dates: number;
+            /** @description Of how many companies the chance of being under value was drawn. */
+            drawn_of: number;
+            /** @description The first and the last day on which companies were placed, and the day up to which they were followed. */
+            first: string;
+            followed_to: string;
+            last: string;
+            /**
+             * Format: double
+             * @description The quality from which on a company counts as good, 0–100.
+             */
+            least_quality: number;
+        };
+        /** @description The record of the values. */
+        CalibrationAnswer: {
+            /** @description How far analysts were off, in a sentence; none where there are no estimates. */
+            analysts?: string | null;
+            /** @description Whether it is of the data as they are now. */
+            is_current: boolean;
+            record?: components["schemas"]["Calibration"] | null;
+            /** @description What it says, in a sentence; none before it was worked out. */
+            sentence?: string | null;
+        };
+        /** @description What became of the companies of a band of price to value, of some quality, over a horizon. */
+        CalibrationCell: {
+            companies: number;
+            /** @description Quarters of companies that could be followed so long. */
+            episodes: number;
+            /**
+             * Format: double
+             * @description Price to value, from one end to the other; the last has no upper end.
+             */
+            from: number;
+            /** @description Good enough, not, or all of them when absent. */
+            good?: boolean | null;
+            /**
+             * Format: int32
+             * @description Days until half had met it (Kaplan and Meier: those still waiting count as long as they were followed), whatever the horizon.
+             */
+            median_days?: number | null;
+            /**
+             * Format: double
+             * @description The median of total returns less the median of all companies' over the same days.
+             */
+            median_excess?: number | null;
+            /**
+             * Format: double
+             * @description Of these the share whose price met the value of its beginning within the horizon: rose to it from below, fell to it from above.
+             */
+            met?: number | null;
+            met_interval?: components["schemas"]["ShareInterval"] | null;
+            /** Format: double */
+            to?: number | null;
+            /** Format: int32 */
+            years: number;
+        };
         /** @description A candidate in its place. */
         CandidateRow: {
             buy_below: components["schemas"]["Figure"];
@@ -3307,6 +3387,21 @@ export interface components {
             };
             /** @description Numbers, flags and texts; null where there is none. */
             values: (components["schemas"]["FigureValue"] | null)[];
+        };
+        /** @description Companies that were given a chance between two ends. */
+        ChanceCell: {
+            /**
+             * Format: double
+             * @description The share of those that brought more over three years than the median of all.
+             */
+            better?: number | null;
+            better_interval?: components["schemas"]["ShareInterval"] | null;
+            companies: number;
+            episodes: number;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
         };
         /** @description A company that passes on one of the dates only. */
         ChangeAnswer: {
@@ -6886,6 +6981,13 @@ export interface components {
         SetName: {
             /** @description Its name. */
             name: string;
+        };
+        /** @description Where a share lies with 90 % confidence. */
+        ShareInterval: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
         };
         /**
          * @description Bought or sold.
@@ -13046,6 +13148,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+        };
+    };
+    values_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_values_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_up_values_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,10 +1,11 @@
 //! Asks for a backtest.
 
 use super::{
-    list::{BacktestEntry, entry, kept},
-    work::work_on_backtests,
+    kept::{BacktestEntry, entry, kept},
+    screen::screen_of,
+    work::{CALIBRATION, Wanted, work_on_backtests},
 };
-use crate::{AppError, Ctx, documents, documents::DocumentKind, screens::ready_screen};
+use crate::{AppError, Ctx};
 use artemon_core::{
     backtest::{self, Backtest, Benchmark, Exit, ScreenRef, Weights},
     screening::Screen,
@@ -80,7 +81,7 @@ pub fn try_variants(ctx: &Ctx, id: &str) -> Result<BacktestEntry, AppError> {
         let problem = "it has no outcome yet; wait for it".to_owned();
         return Err(AppError::Unusable { what: "The backtest".to_owned(), problem });
     }
-    ctx.home.workshop.want_variants(&ctx.person, id);
+    ctx.home.workshop.want(&ctx.person, Wanted::Variants(id.to_owned()));
     work_on_backtests(&ctx.home);
     entry(found)
 }
@@ -115,16 +116,19 @@ pub fn propose_backtest(ctx: &Ctx, asked: &ProposeBacktest) -> Result<Backtest, 
     })
 }
 
-/// The screen that a backtest is of: its document, or a kept or ready-made one of that name.
-pub(super) fn screen_of(ctx: &Ctx, of: &ScreenRef) -> Result<Screen, AppError> {
-    let name = match of {
-        ScreenRef::Document(screen) => return Ok((**screen).clone()),
-        ScreenRef::Name(name) => name,
-    };
-    let own = documents::documents(ctx, DocumentKind::Screen, false)?.into_iter().find(|d| d.name == *name || d.id == *name);
-    if let Some(own) = own {
-        let screen = documents::screen_of(&documents::document(ctx, &own.id, None)?)?;
-        return Ok(Screen { name: own.name, ..screen });
-    }
-    ready_screen(name).ok_or_else(|| AppError::Missing { what: format!("A screen of the name \"{name}\"") })
+/// Asks for the record of the values to be worked out.
+///
+/// # Errors
+/// An empty dataset.
+pub fn ask_values_record(ctx: &Ctx) -> Result<(), AppError> {
+    ctx.date(None)?;
+    ctx.home.workshop.want(&ctx.person, Wanted::Calibration);
+    work_on_backtests(&ctx.home);
+    Ok(())
+}
+
+/// Ends the work on it.
+pub fn give_up_values_record(ctx: &Ctx) {
+    ctx.home.workshop.do_without(&Wanted::Calibration);
+    ctx.home.workshop.give_up(&ctx.person, CALIBRATION);
 }

@@ -1,7 +1,7 @@
 //! A backtest as a file: its trades to be read anywhere, a workbook, and everything as JSON.
 
 use super::{
-    list::{kept, settings_of},
+    kept::{kept, settings_of},
     page::{names, outcome},
 };
 use crate::{AppError, Ctx, screens::harmless};

@@ -1,8 +1,8 @@
 //! One backtest, and one that is run at once.
 
 use super::{
-    ask::screen_of,
-    list::{BacktestEntry, entry, kept, settings_of, tried},
+    kept::{BacktestEntry, entry, kept, settings_of, tried},
+    screen::screen_of,
 };
 use crate::{AppError, Ctx};
 use artemon_core::{

@@ -1,15 +1,16 @@
 //! Works on backtests, one after the other: what waits goes on waiting over a restart, and begins again then.
 
 use super::{
-    ask::screen_of,
-    list::{BacktestState, kept, settings_of, summary},
+    kept::{BacktestState, kept, settings_of, summary},
+    record::work_out,
+    screen::screen_of,
 };
 use crate::{AppError, Ctx, Home};
 use artemon_core::{
     backtest::{self, Progress},
     engine::{Cancel, Cancelled},
 };
-use artemon_store::{EndedBacktest, KeptBacktest, PersonId, WAITING};
+use artemon_store::{EndedBacktest, KeptBacktest, PersonId};
 use serde::Serialize;
 use std::{
     panic::{AssertUnwindSafe, catch_unwind},
@@ -33,6 +34,18 @@ pub struct RunningBacktest {
     pub doing: String,
 }
 
+/// Work that is asked for again after a restart.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(crate) enum Wanted {
+    /// The variants of a backtest.
+    Variants(String),
+    /// The record of the values.
+    Calibration,
+}
+
+/// By what the work on the record of the values is known among what runs.
+pub(crate) const CALIBRATION: &str = "calibration";
+
 #[derive(Debug)]
 struct Current {
     person: PersonId,
@@ -46,8 +59,8 @@ pub(crate) struct Workshop {
     /// Held by the one that works.
     working: Mutex<()>,
     current: Mutex<Option<Current>>,
-    /// Whose variants are wanted.
-    variants: Mutex<Vec<(PersonId, String)>>,
+    /// What is wanted beside backtests that wait.
+    wanted: Mutex<Vec<(PersonId, Wanted)>>,
     changed: Changed,
 }
 
@@ -60,14 +73,19 @@ impl Default for Changed {
     }
 }
 
-fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
+pub(super) fn held<T>(of: &Mutex<T>) -> MutexGuard<'_, T> {
     of.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
 impl Workshop {
-    pub(super) fn want_variants(&self, person: &PersonId, id: &str) {
-        let wanted = (person.clone(), id.to_owned());
-        let mut all = held(&self.variants);
+    /// Takes back what is wanted.
+    pub(super) fn do_without(&self, what: &Wanted) {
+        held(&self.wanted).retain(|wanted| wanted.1 != *what);
+    }
+
+    pub(crate) fn want(&self, person: &PersonId, what: Wanted) {
+        let wanted = (person.clone(), what);
+        let mut all = held(&self.wanted);
         if !all.contains(&wanted) {
             all.push(wanted);
         }
@@ -90,6 +108,14 @@ impl Workshop {
         self.tell();
     }
 
+    /// Ends what runs, if it is this.
+    pub(crate) fn give_up(&self, person: &PersonId, id: &str) {
+        if let Some(current) = held(&self.current).as_ref().filter(|c| c.running.id == id && c.person == *person) {
+            current.cancel.cancel();
+        }
+        self.tell();
+    }
+
     fn end(&self) {
         *held(&self.current) = None;
         self.tell();
@@ -98,7 +124,7 @@ impl Workshop {
 
 /// Works on all that waits, in the background; of nothing no thread begins.
 pub fn work_on_backtests(home: &Arc<Home>) {
-    if matches!(home.people.next_backtest(), Ok(None)) && held(&home.workshop.variants).is_empty() {
+    if matches!(home.people.next_backtest(), Ok(None)) && held(&home.workshop.wanted).is_empty() {
         return;
     }
     let home = home.clone();
@@ -107,10 +133,14 @@ pub fn work_on_backtests(home: &Arc<Home>) {
         loop {
             match home.people.next_backtest() {
                 Ok(Some((person, kept))) => work_on(&home, &person, &kept),
-                Ok(None) => match held(&home.workshop.variants).pop() {
-                    Some((person, id)) => work_on_variants(&home, &person, &id),
-                    None => return,
-                },
+                Ok(None) => {
+                    let next = held(&home.workshop.wanted).pop();
+                    match next {
+                        Some((person, Wanted::Variants(id))) => work_on_variants(&home, &person, &id),
+                        Some((person, Wanted::Calibration)) => work_on_calibration(&home, &person),
+                        None => return,
+                    }
+                }
                 Err(e) => return tracing::warn!("backtests cannot be read: {e}"),
             }
         }
@@ -207,6 +237,16 @@ fn work_on_variants(home: &Arc<Home>, person: &PersonId, id: &str) {
     home.workshop.tell();
 }
 
+fn work_on_calibration(home: &Arc<Home>, person: &PersonId) {
+    let worked = attempt(home, person, CALIBRATION, |ctx| {
+        work_out(ctx, &mut |share| home.workshop.went_on(share, "following what became of past values".to_owned()))
+    });
+    if let Came::Refused(e) = worked {
+        tracing::warn!("the record of the values cannot be kept: {e}");
+    }
+    home.workshop.tell();
+}
+
 fn said(progress: Progress) -> (f64, String) {
     match progress {
         Progress::Decided(done, all) => (DECIDED * done as f64 / all as f64, format!("decision {} of {all}", done + 1)),
@@ -226,30 +266,4 @@ pub fn running_backtests(ctx: &Ctx) -> Vec<RunningBacktest> {
 #[must_use]
 pub fn backtest_changes(ctx: &Ctx) -> watch::Receiver<u64> {
     ctx.home.workshop.changed.0.subscribe()
-}
-
-/// Ends a backtest that waits or runs, or the trying of its variants; one that is over stays as it is.
-///
-/// # Errors
-/// When there is none.
-pub fn cancel_backtest(ctx: &Ctx, id: &str) -> Result<(), AppError> {
-    let found = kept(ctx, id)?;
-    held(&ctx.home.workshop.variants).retain(|wanted| wanted.1 != id);
-    if found.state == WAITING {
-        let ended = EndedBacktest {
-            state: BacktestState::Cancelled.code(),
-            message: "",
-            dataset: "",
-            assumptions: "",
-            version: env!("CARGO_PKG_VERSION"),
-            summary: None,
-            outcome: None,
-        };
-        ctx.home.people.end_backtest(&ctx.person, id, &ended)?;
-    }
-    if let Some(current) = held(&ctx.home.workshop.current).as_ref().filter(|c| c.running.id == id && c.person == ctx.person) {
-        current.cancel.cancel();
-    }
-    ctx.home.workshop.tell();
-    Ok(())
 }

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 mod backtests;
+mod calibration;
 mod changes;
 mod ledger;
 mod market;

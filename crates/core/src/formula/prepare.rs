@@ -64,6 +64,11 @@ impl<'a> Evaluator<'a> {
         Evaluator::ready(view, plans, &BTreeSet::new(), earliest, &[])
     }
 
+    /// Made ready for valuations on any days from one on.
+    pub(crate) fn for_any_valuation(view: View<'a>, earliest: Day) -> Evaluator<'a> {
+        Evaluator::for_any_day(view, view.host.value_formulas().iter().map(|f| &f.plan), earliest)
+    }
+
     /// As [`Evaluator::for_rows`]; no row predates `earliest`; pass it when dates are not collected.
     fn ready<'p>(
         view: View<'a>,

@@ -154,6 +154,52 @@ pub fn value_series(view: View<'_>, company: CompanyIndex, since: Day, premises:
     rows.iter().map(CompanyAt::t).zip(value_rows(&evaluator.sheet(&rows), What::Value, premises)).collect()
 }
 
+/// A company on one of some days: what its price is over its value, and how good it is.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Valued {
+    /// Which of the days.
+    pub(crate) day: usize,
+    /// A traded unit, in the listing's currency.
+    pub(crate) price: Option<f64>,
+    pub(crate) value: Option<f64>,
+    /// 0–100.
+    pub(crate) quality: Option<f64>,
+}
+
+/// Some companies on those of some days, which come in order, on which they are in the universe: one company after the other.
+pub(crate) fn valued_on(view: View<'_>, days: &[Day], companies: &[CompanyIndex], premises: Premises<'_>) -> Vec<Vec<Valued>> {
+    let evaluator = Evaluator::for_any_valuation(view, days.first().copied().unwrap_or(view.as_of.t));
+    let one = |company: &CompanyIndex| {
+        view.host.go_on();
+        let rows = view.as_of.company(*company).rows_on(days);
+        let (of, rows): (Vec<usize>, Vec<CompanyAt<'_>>) = rows.into_iter().enumerate().filter(|(_, row)| row.in_universe()).unzip();
+        let valued = value_rows(&evaluator.sheet(&rows), What::Both, premises);
+        let each = |(day, v): (usize, Valuation)| Valued { day, price: v.price.ok(), value: v.value.ok(), quality: v.quality.score.ok() };
+        of.into_iter().zip(valued).map(each).collect()
+    };
+    companies.par_iter().map(one).collect()
+}
+
+/// The chance that they are under value, drawn for some companies on those of some days on which they are in the universe and have one.
+pub(crate) fn chances_on(view: View<'_>, days: &[Day], companies: &[CompanyIndex], premises: Premises<'_>) -> Vec<Vec<(usize, f64)>> {
+    let evaluator = Evaluator::for_any_valuation(view, days.first().copied().unwrap_or(view.as_of.t));
+    let one = |company: &CompanyIndex| {
+        view.host.go_on();
+        let rows = view.as_of.company(*company).rows_on(days);
+        let (of, rows): (Vec<usize>, Vec<CompanyAt<'_>>) = rows.into_iter().enumerate().filter(|(_, row)| row.in_universe()).unzip();
+        let found = inputs::inputs(&evaluator.sheet(&rows), premises.assumptions);
+        let chance = |(row, found): (&CompanyAt<'_>, &Inputs)| {
+            let own = premises.overrides.of(&row.company().id);
+            let (a, inputs) =
+                own.map_or_else(|| (premises.assumptions.clone(), found.clone()), |own| own.applied(premises.assumptions, found));
+            draws(view.at(row.t()), row, &inputs, &a).and_then(|d| d.chance_undervalued).ok()
+        };
+        let chances = rows.iter().zip(&found).map(chance);
+        of.into_iter().zip(chances).filter_map(|(day, chance)| Some((day, chance?))).collect()
+    };
+    companies.par_iter().map(one).collect()
+}
+
 /// What the valuations of all companies start from, by position.
 #[derive(Debug)]
 pub(crate) struct Start {

@@ -7,8 +7,8 @@ use crate::{
     extract::{Body, Path, Query},
 };
 use artemon_app::{
-    self as app, AskBacktest, Backtest, BacktestAnswer, BacktestEntry, BacktestFormat, BacktestList, MeasureCheckAnswer, ProposeBacktest,
-    RunningBacktest,
+    self as app, AskBacktest, Backtest, BacktestAnswer, BacktestEntry, BacktestFormat, BacktestList, CalibrationAnswer, MeasureCheckAnswer,
+    ProposeBacktest, RunningBacktest,
 };
 use artemon_core::{
     backtest::{HoldingsAt, ValueCheck},
@@ -104,6 +104,26 @@ pub(crate) async fn cancel_backtest(caller: Caller, Path(id): Path<String>) -> R
 pub(crate) async fn backtest_variants(caller: Caller, Path(id): Path<String>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::try_variants(ctx, &id)).await?;
     Ok((StatusCode::ACCEPTED, entry))
+}
+
+/// How good the values have been: what became of past ones, as far as it is worked out.
+#[utoipa::path(get, path = "/api/values-record", tag = "backtests", responses((status = 200, body = CalibrationAnswer), (status = 422, body = Problem)))]
+pub(crate) async fn values_record(caller: Caller) -> Answer<CalibrationAnswer> {
+    caller.run(app::values_record).await
+}
+
+/// Asks for that to be worked out, in the background.
+#[utoipa::path(post, path = "/api/values-record", tag = "backtests", responses((status = 202), (status = 422, body = Problem)))]
+pub(crate) async fn ask_values_record(caller: Caller) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(app::ask_values_record).await?;
+    Ok(StatusCode::ACCEPTED)
+}
+
+/// Ends the work on it.
+#[utoipa::path(delete, path = "/api/values-record", tag = "backtests", responses((status = 204)))]
+pub(crate) async fn give_up_values_record(caller: Caller) -> Result<StatusCode, Problem> {
+    let Json(()) = caller.run(|ctx| Ok(app::give_up_values_record(ctx))).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// Of which day.

@@ -122,6 +122,9 @@ fn rows() -> Vec<Row> {
             Some(("/api/ledger/fit", json!({ "account": "{account}", "symbol": "NOSUCH", "side": "buy" }))),
         ),
         ("DELETE /api/ledger/orders/{order}", "/api/ledger/orders/B2", NONE, Some(("/api/ledger/orders/B77", NONE))),
+        ("GET /api/values-record", "/api/values-record", NONE, None),
+        ("POST /api/values-record", "/api/values-record", NONE, None),
+        ("DELETE /api/values-record", "/api/values-record", NONE, None),
         ("GET /api/ledger/terms", "/api/ledger/terms", NONE, None),
         ("GET /api/backtests", "/api/backtests", NONE, None),
         (

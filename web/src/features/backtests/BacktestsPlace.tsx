@@ -22,9 +22,10 @@ import { NewBacktest } from "./NewBacktest";
 import { better } from "./result/words";
 
 const Compared = lazy(async () => ({ default: (await import("./Compared")).Compared }));
+const ValuesRecord = lazy(async () => ({ default: (await import("./Record")).Record }));
 const MeasureCheck = lazy(async () => ({ default: (await import("./MeasureCheck")).MeasureCheck }));
 
-const VIEWS = ["Screens", "A measure"] as const;
+const VIEWS = ["Screens", "A measure", "The values"] as const;
 /** The most that are compared. */
 const MOST = 4;
 
@@ -58,10 +59,8 @@ export function BacktestsPlace() {
         that died counted.
       </Typography>
       <Tabs view={view} setView={(v) => void setView(v)} />
-      {view === "A measure" ? (
-        <Suspense>
-          <MeasureCheck />
-        </Suspense>
+      {view !== "Screens" ? (
+        <Suspense>{view === "A measure" ? <MeasureCheck /> : <ValuesRecord />}</Suspense>
       ) : (
         <>
           {data.backtests.length === 0 ? (

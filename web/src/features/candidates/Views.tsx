@@ -4,6 +4,7 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { Table } from "../../components/Table";
 import { percent, plain } from "../../headless/format";
+import { Record } from "../backtests/Record";
 
 const shown = (x: number | null | undefined, words: (x: number) => string) => (x == null ? "–" : words(x));
 
@@ -53,6 +54,9 @@ export function HowSure({ answer }: { answer: Schemas["RankAnswer"] }) {
       <Typography variant="caption" color="textSecondary">
         As things stand {plain(answer.in_range, 0)} are in range.
       </Typography>
+      <Box sx={{ mt: 3 }}>
+        <Record />
+      </Box>
     </Box>
   );
 }
