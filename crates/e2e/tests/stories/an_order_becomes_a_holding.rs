@@ -36,7 +36,7 @@ fn an_order_becomes_a_holding() {
         let symbol = symbols[0].as_str().unwrap().to_owned();
         browser.goto(&format!("{address}/companies/{symbol}")).await;
         browser.find("section[aria-label=Lists]").await;
-        browser.press("e").await;
+        browser.press("b").await;
         browser.text_until(SHEET, |t| t.contains("or less until cancelled")).await;
         // How much, with the keys; the sentence says what it comes to.
         let fields = browser.all(FIELDS).await;
@@ -98,7 +98,7 @@ fn what_was_bought_is_followed_up() {
         // With its reasons, from the company's page.
         browser.goto(&format!("{address}/companies/{}", symbols[0])).await;
         browser.find("section[aria-label=Lists]").await;
-        browser.press("e").await;
+        browser.press("b").await;
         browser.text_until(SHEET, |t| t.contains("or less until cancelled")).await;
         let fields = browser.all(FIELDS).await;
         browser.retype(&fields[1], "10").await;
@@ -115,7 +115,7 @@ fn what_was_bought_is_followed_up() {
         // Left by mistake and opened again: nothing typed is lost.
         press(&browser, "Cancel").await;
         browser.until("the sheet to close", async || browser.all(SHEET).await.is_empty().then_some(())).await;
-        browser.press("e").await;
+        browser.press("b").await;
         browser.text_until(SHEET, |t| t.contains("Buy 10 at")).await;
         sheet_closes(&browser).await;
         // A third of a day's trading in parts; one that nobody meets; one whose sell rule is under the price.

@@ -17,3 +17,4 @@ mod screens_lead_to_few;
 mod speed;
 mod steps;
 mod value_is_argued_with;
+mod would_it_have_worked;

@@ -35,6 +35,7 @@ export function BacktestsPlace() {
   const [view, setView] = useQueryState("view", parseAsStringLiteral(VIEWS).withDefault("Screens").withOptions(STEP));
   const [chosen, choose] = useQueryState("compare", texts.withDefault([]).withOptions(STEP));
   const [asking, ask] = useState(false);
+  const remove = useRemoving();
   useEffect(() => {
     document.title = "Backtests – Artemon";
   }, []);
@@ -66,7 +67,7 @@ export function BacktestsPlace() {
           {data.backtests.length === 0 ? (
             <Empty title="Nothing was tried yet">
               A backtest runs a screen as of past dates, buys what it found on the session after, and follows it to the
-              end. <Button onClick={() => ask(true)}>Try a screen</Button> Anywhere on a screen, the key b does the
+              end. <Button onClick={() => ask(true)}>Try a screen</Button> Anywhere on a screen, the key w does the
               same.
             </Empty>
           ) : (
@@ -75,6 +76,7 @@ export function BacktestsPlace() {
               running={running}
               chosen={chosen}
               choose={(ids) => void choose(ids.length > 0 ? ids : null)}
+              remove={remove}
             />
           )}
           {chosen.length > 1 && (
@@ -121,9 +123,10 @@ interface ListProps {
   running: Running[];
   chosen: string[];
   choose: (ids: string[]) => void;
+  remove: (b: Entry) => void;
 }
 
-function List({ list, running, chosen, choose }: ListProps) {
+function List({ list, running, chosen, choose, remove }: ListProps) {
   const tried = new Map(list.tried.map((t) => [t.screen, t.variants]));
   const toggle = (id: string) =>
     choose(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-MOST));
@@ -175,7 +178,14 @@ function List({ list, running, chosen, choose }: ListProps) {
             ) : (
               ""
             ),
-            <Remove key="remove" b={b} />,
+            <Button
+              key="remove"
+              onClick={() => remove(b)}
+              sx={{ minWidth: 0, color: tint("second") }}
+              aria-label={`Delete ${b.name}`}
+            >
+              Delete
+            </Button>,
           ],
         }))}
       />
@@ -246,29 +256,20 @@ function figures(b: Entry, running: Running[]) {
   ];
 }
 
-function Remove({ b }: { b: Entry }) {
-  const change = useBacktestsChange<void>();
+/** Deletes a backtest, which is offered to be undone. */
+function useRemoving(): (b: Entry) => void {
+  const { mutate } = useBacktestsChange<void>();
   const did = useUndo((s) => s.did);
-  const remove = () =>
-    change.mutate(() => backtests.remove(b.id), {
-      onSuccess: () =>
-        did({
-          what: b.id,
-          removed: `${b.name} was deleted`,
-          undo: () => change.mutate(() => backtests.restore(b.id)),
-          redo: () => change.mutate(() => backtests.remove(b.id)),
-        }),
+  return (b) =>
+    mutate(async () => {
+      await backtests.remove(b.id);
+      did({
+        what: b.id,
+        removed: `${b.name} was deleted`,
+        undo: () => mutate(() => backtests.restore(b.id)),
+        redo: () => mutate(() => backtests.remove(b.id)),
+      });
     });
-  return (
-    <Button
-      onClick={remove}
-      disabled={change.isPending}
-      sx={{ minWidth: 0, color: tint("second") }}
-      aria-label={`Delete ${b.name}`}
-    >
-      Delete
-    </Button>
-  );
 }
 
 function Deleted({ rows }: { rows: Entry[] }) {

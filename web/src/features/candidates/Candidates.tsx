@@ -38,7 +38,7 @@ export function Candidates() {
   const test = useTest();
   const inThePast = () => test.run(inRange(chosen), "margin_of_safety");
   useActions([
-    { keys: "b", label: "Test this ranking in the past", run: inThePast },
+    { keys: "w", label: "Test this ranking in the past", run: inThePast },
     { keys: "v", label: "Change the view", run: () => choose({ view: next }) },
     ...VIEWS.map(([view, words]) => ({ label: `Show as: ${words}`, run: () => choose({ view }) })),
     { keys: "e", label: "Export the ranking as XLSX", run: save },

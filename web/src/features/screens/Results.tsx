@@ -83,7 +83,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   const test = useTest();
   const inThePast = () => test.run(screen);
   useActions([
-    { keys: "b", label: "Test this screen in the past", run: inThePast },
+    { keys: "w", label: "Test this screen in the past", run: inThePast },
     { keys: "e", label: "Export the companies left as CSV", run: () => save("csv") },
     {
       keys: "v",
