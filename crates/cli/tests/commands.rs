@@ -146,6 +146,44 @@ fn the_golden_ledgers_are_printed() {
     assert!(csv.lines().nth(12).unwrap().starts_with("12,2022-03-15,Paper,recorded,,Invented bond 4 % 2030,30.0,98.5,"), "{csv}");
 }
 
+/// Backtests and value checks are printed in the documented form, holdings among them; the figures are compared by the tests of the
+/// computation. A screen by name is tested with sensible settings.
+#[test]
+fn the_golden_backtests_are_printed() {
+    let (data, golden) = (golden_dataset(), Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden"));
+    let read = |name: String| -> serde_json::Value { serde_json::from_slice(&std::fs::read(golden.join(name)).unwrap()).unwrap() };
+    let ask = |args: &[&str]| -> serde_json::Value {
+        let output = artemon(data.path(), &[args, &["--format", "json"]].concat());
+        assert!(output.status.success(), "{}", stderr(&output));
+        serde_json::from_slice(&output.stdout).unwrap()
+    };
+    for number in [2, 4] {
+        let file = golden.join(format!("backtest-{number}.json"));
+        let (got, want) = (ask(&["backtest", file.to_str().unwrap()]), read(format!("expected-backtest-{number}.json")));
+        let (got, want) = (&got["result"], &want["result"]);
+        for key in ["rebalances", "candidates", "first", "last", "sessions", "notes", "warnings"] {
+            assert_eq!(got[key], want[key], "{key}");
+        }
+        assert!((got["total_return"].as_f64().unwrap() - want["total_return"].as_f64().unwrap()).abs() < 1e-8);
+        for then in want["holdings_at"].as_array().unwrap() {
+            let held = got["holdings_at"].as_array().unwrap().iter().find(|h| h["date"] == then["date"]).unwrap();
+            let symbols =
+                |of: &serde_json::Value| of["holdings"].as_array().unwrap().iter().map(|h| h["symbol"].clone()).collect::<Vec<_>>();
+            assert_eq!(symbols(held), symbols(then));
+        }
+    }
+    let check = ask(&["value-check", golden.join("valuecheck-1.json").to_str().unwrap()]);
+    let want = read("expected-valuecheck-1.json".to_owned());
+    assert_eq!(check["value_check"]["formula"], want["value_check"]["formula"]);
+    assert!((check["result"]["mean_spread"].as_f64().unwrap() - want["result"]["mean_spread"].as_f64().unwrap()).abs() < 1e-8);
+    let csv = artemon(data.path(), &["backtest", golden.join("backtest-1.json").to_str().unwrap(), "--format", "csv"]);
+    assert!(String::from_utf8_lossy(&csv.stdout).starts_with("date,symbol,amount,price,why\n2019-10-01,BRAM,0.16633399866932"));
+    let table = artemon(data.path(), &["backtest", "quality-first"]);
+    assert!(stderr(&table).starts_with("the first 20, in equal parts, every 3 months"), "{}", stderr(&table));
+    let never = artemon(data.path(), &["value-check", "pe", "--every", "5"]);
+    assert_eq!((never.status.code(), stderr(&never).as_str()), (Some(1), "It cannot rebalance every 5 months: choose 1, 3, 6 or 12."));
+}
+
 /// An account is opened, an order given, listed and cancelled; a statement is looked at, taken in, and held.
 #[test]
 fn accounts_orders_and_statements_are_worked_from_the_terminal() {

@@ -2,12 +2,12 @@
 
 use super::{
     ask::named,
-    kept::{BacktestState, kept, missing},
+    kept::{BacktestState, ended, kept, missing},
     work::Wanted,
 };
 use crate::{AppError, Ctx};
 use artemon_core::screening::Screen;
-use artemon_store::{EndedBacktest, WAITING};
+use artemon_store::WAITING;
 
 /// Deletes a backtest until it is restored, or restores it. Deleted ones still count as tries.
 ///
@@ -41,16 +41,7 @@ pub fn cancel_backtest(ctx: &Ctx, id: &str) -> Result<(), AppError> {
     let found = kept(ctx, id)?;
     ctx.home.workshop.do_without(&Wanted::Variants(id.to_owned()));
     if found.state == WAITING {
-        let ended = EndedBacktest {
-            state: BacktestState::Cancelled.code(),
-            message: "",
-            dataset: "",
-            assumptions: "",
-            version: env!("CARGO_PKG_VERSION"),
-            summary: None,
-            outcome: None,
-        };
-        ctx.home.people.end_backtest(&ctx.person, id, &ended)?;
+        ctx.home.people.end_backtest(&ctx.person, id, &ended(BacktestState::Cancelled, ""))?;
     }
     ctx.home.workshop.give_up(&ctx.person, id);
     Ok(())

@@ -5,7 +5,7 @@ use artemon_core::{
     backtest::{Backtest, Outcome, VariantOutcome, words},
     domain::Day,
 };
-use artemon_store::{KeptBacktest, WAITING};
+use artemon_store::{EndedBacktest, KeptBacktest, WAITING};
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::ToSchema;
@@ -136,6 +136,12 @@ pub(super) fn entry(kept: KeptBacktest) -> Result<BacktestEntry, AppError> {
         assumptions: kept.assumptions,
         version: kept.version,
     })
+}
+
+/// One that ended without an outcome.
+pub(super) const fn ended(state: BacktestState, message: &str) -> EndedBacktest<'_> {
+    let (dataset, assumptions, version) = ("", "", env!("CARGO_PKG_VERSION"));
+    EndedBacktest { state: state.code(), message, dataset, assumptions, version, summary: None, outcome: None }
 }
 
 /// The figures of the list.

@@ -1,7 +1,7 @@
 //! Works on backtests, one after the other: what waits goes on waiting over a restart, and begins again then.
 
 use super::{
-    kept::{BacktestState, kept, settings_of, summary},
+    kept::{BacktestState, ended, kept, settings_of, summary},
     record::work_out,
     screen::screen_of,
 };
@@ -182,39 +182,21 @@ fn work_on(home: &Arc<Home>, person: &PersonId, kept: &KeptBacktest) {
         let (short, whole) = (serde_json::to_string(&summary(&outcome)), serde_json::to_string(&outcome));
         Ok((short.unwrap_or_default(), whole.unwrap_or_default(), ctx.dataset.fingerprint(), ctx.settings().assumptions.label()))
     });
-    let mut ended = EndedBacktest {
-        state: BacktestState::Cancelled.code(),
-        message: "",
-        dataset: "",
-        assumptions: "",
-        version: env!("CARGO_PKG_VERSION"),
-        summary: None,
-        outcome: None,
-    };
-    match &worked {
+    let over = match &worked {
         Came::To((short, whole, dataset, assumptions)) => {
-            ended = EndedBacktest {
-                state: BacktestState::Done.code(),
-                dataset,
-                assumptions,
-                summary: Some(short),
-                outcome: Some(whole),
-                ..ended
-            };
+            EndedBacktest { dataset, assumptions, summary: Some(short), outcome: Some(whole), ..ended(BacktestState::Done, "") }
         }
-        Came::Refused(message) => ended = EndedBacktest { state: BacktestState::Refused.code(), message, ..ended },
-        Came::Cancelled => {}
+        Came::Refused(message) => ended(BacktestState::Refused, message),
+        Came::Cancelled => ended(BacktestState::Cancelled, ""),
         Came::Broken => {
             let message = "It broke off by a fault of the product. Try it again; if it fails again, with other settings.";
-            ended = EndedBacktest { state: BacktestState::Failed.code(), message, ..ended };
+            ended(BacktestState::Failed, message)
         }
-    }
-    if let Err(e) = home.people.end_backtest(person, &kept.id, &ended) {
+    };
+    if let Err(e) = home.people.end_backtest(person, &kept.id, &over) {
         tracing::warn!("the outcome of a backtest cannot be kept: {e}");
         // It would otherwise be tried for ever.
-        let message = e.to_string();
-        let lost = EndedBacktest { state: BacktestState::Failed.code(), message: &message, summary: None, outcome: None, ..ended };
-        home.people.end_backtest(person, &kept.id, &lost).ok();
+        home.people.end_backtest(person, &kept.id, &ended(BacktestState::Failed, &e.to_string())).ok();
     }
     home.workshop.tell();
 }

@@ -3,6 +3,7 @@
 
 mod account_statements;
 mod assumptions;
+mod backtests;
 mod caches;
 mod decisions;
 mod documents;

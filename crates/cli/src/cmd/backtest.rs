@@ -7,7 +7,10 @@ use crate::{
 use artemon_app::{
     Backtest, Ctx, ProposeBacktest, ScreenRef, backtest_here, backtests, candidates_here, check_measure, holdings_here, propose_backtest,
 };
-use artemon_core::backtest::{Outcome, ValueCheck, words};
+use artemon_core::{
+    backtest::{Outcome, ValueCheck, words},
+    domain::Day,
+};
 use serde_json::{Value, json};
 use std::path::Path;
 
@@ -39,12 +42,14 @@ fn asked(ctx: &Ctx, name: &str) -> anyhow::Result<Backtest> {
     Ok(propose_backtest(ctx, &ProposeBacktest { screen: ScreenRef::Name(name.to_owned()), by: None })?)
 }
 
-/// The documented form: the settings, and the result with whom each decision chose from and what was held after each trade session.
+/// The documented form: the settings, and the result with whom each decision chose from, and what was held at the end of each trade
+/// session and of the one after it.
 fn in_full(ctx: &Ctx, settings: &Backtest, outcome: &Outcome) -> anyhow::Result<Value> {
     let mut result = serde_json::to_value(outcome)?;
     let candidates = candidates_here(ctx, settings)?;
     result["candidates"] = candidates.into_iter().map(|(decision, symbols)| json!({"decision": decision, "symbols": symbols})).collect();
-    let days = outcome.rebalances.iter().map(|r| r.trade).chain([outcome.last]);
+    let after = |day: &Day| outcome.daily.dates.iter().find(|d| *d > day).copied();
+    let days = outcome.rebalances.iter().flat_map(|r| [Some(r.trade), after(&r.trade)]).flatten().chain([outcome.last]);
     result["holdings_at"] = days.map(|day| json!(holdings_here(ctx, settings, outcome, day))).collect();
     Ok(json!({"backtest": settings, "result": result}))
 }

@@ -234,3 +234,37 @@ fn rows_come_in_any_order() {
     w.rows = rows;
     assert_eq!(w.snapshot().sessions(), Some((day("2024-01-03"), day("2024-01-03"))));
 }
+
+/// Equal for equal rows in whatever order and however they came in; another for any figure that something is computed from.
+#[test]
+fn a_fingerprint_is_that_of_the_figures() {
+    let world = every_table();
+    let rows = || {
+        let mut all = vec![Record::Company(world.company.clone()), Record::Listing(world.listing.clone())];
+        all.extend(world.rows.iter().cloned());
+        all
+    };
+    let print = |rows: Vec<Record>| {
+        let mut builder = PanelBuilder::default();
+        rows.into_iter().for_each(|r| builder.push(r));
+        builder.build().fingerprint()
+    };
+    let whole = print(rows());
+    assert_eq!(whole.len(), 16);
+    assert_eq!(print(rows().into_iter().rev().collect()), whole);
+    let mut differing = 0;
+    for (i, record) in rows().into_iter().enumerate() {
+        let changed = match record {
+            Record::Price { symbol, bar } => Record::Price { symbol, bar: Bar { volume: bar.volume + 1.0, ..bar } },
+            Record::Estimate(e) => Record::Estimate(artemon_core::domain::Estimate { mean: e.mean + 0.25, ..e }),
+            Record::Fx(r) => Record::Fx(artemon_core::domain::FxRate { rate: r.rate * 2.0, ..r }),
+            Record::Action(a) => Record::Action(Action { amount: a.amount.map(|x| x + 1.0), ratio: a.ratio.map(|x| x + 1.0), ..a }),
+            _ => continue,
+        };
+        let mut other = rows();
+        other[i] = changed;
+        assert_ne!(print(other), whole, "row {i}");
+        differing += 1;
+    }
+    assert!(differing >= 3, "{differing} rows were changed");
+}

@@ -39,7 +39,8 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let compare = format!("/compare?symbols={},{}", symbol(&company), symbol(&other));
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
         order(&browser, &symbol(&company)).await;
-        let places: [(&str, &str); 22] = [
+        let backtest = backtest(&browser).await;
+        let places: [(&str, &str); 26] = [
             ("/today", "[data-line]"),
             ("/today/trades", "table[aria-label=\"Insiders' trades\"] td"),
             ("/today/alerts", "main h1"),
@@ -49,6 +50,10 @@ fn no_place_breaks_a_rule_of_accessibility() {
             ("/ledger?view=Decisions", "table[aria-label=Decisions] td"),
             ("/ledger?view=Results", "table[aria-label='By year'] td"),
             ("/ledger?view=Journal", "table[aria-label=Journal] td"),
+            ("/backtests", "table[aria-label=Backtests] td"),
+            (&backtest, "section[aria-label=Curve] polygon"),
+            ("/backtests?view=A+measure&formula=pe", "table[aria-label='Date by date'] td"),
+            ("/backtests?view=The+values", "table[aria-label='What became of past values'] td"),
             ("/screens", "[data-testid=survivor] .cell.n"),
             ("/screens?view=wall", "[data-testid=tile] svg"),
             ("/screens?view=map", "svg[aria-label*=' companies: ']"),
@@ -84,6 +89,19 @@ async fn order(browser: &Browser, symbol: &str) {
     let reasons = "{ thesis: 'Cheap and sound.', confidence: 0.7 }";
     let order = format!("{{ account: '{id}', symbol: '{symbol}', side: 'buy', quantity: 1, limit: 0.01, sure: true, reasons: {reasons} }}");
     asked(browser, "POST", "/api/ledger/orders", &order).await;
+}
+
+/// A backtest that is done, and the record of the values: its address.
+async fn backtest(browser: &Browser) -> String {
+    let proposed = asked(browser, "POST", "/api/backtests/proposed", "{ screen: 'quality-first' }").await;
+    let made = asked(browser, "POST", "/api/backtests", &format!("{{ settings: {proposed} }}")).await;
+    asked(browser, "POST", "/api/values-record", "").await;
+    let running = async || asked(browser, "GET", "/api/backtests/running", "").await;
+    let known = async || asked(browser, "GET", "/api/values-record", "").await["is_current"].as_bool();
+    browser
+        .until("what runs to end", async || (running().await == serde_json::json!([]) && known().await == Some(true)).then_some(()))
+        .await;
+    format!("/backtests/{}", made["id"].as_str().unwrap())
 }
 
 /// The row that the keys stand on, and its cell.
@@ -177,6 +195,7 @@ fn a_narrow_window_has_room_for_everything() {
         browser.goto(&format!("{address}/candidates")).await;
         let company = browser.find("[data-testid=candidate] a").await.attr("href").await.unwrap().unwrap();
         order(&browser, company.rsplit('/').next().unwrap()).await;
+        let backtest = backtest(&browser).await;
         for (width, height) in [(768, 1024), (640, 400)] {
             browser.size(width, height).await;
             for (path, ready) in [
@@ -187,6 +206,9 @@ fn a_narrow_window_has_room_for_everything() {
                 ("/ledger", "[aria-label=Orders] table"),
                 ("/ledger?view=Decisions", "table[aria-label=Decisions] td"),
                 ("/ledger?view=Results", "table[aria-label='By year'] td"),
+                ("/backtests", "table[aria-label=Backtests] td"),
+                (&backtest, "section[aria-label=Curve] polygon"),
+                ("/backtests?view=The+values", "table[aria-label='What became of past values'] td"),
                 ("/screens", "[data-testid=survivor] .cell.n"),
                 ("/candidates", "[data-testid=candidate] .cell.n"),
                 ("/companies", "[data-testid=company-row] .cell.n"),

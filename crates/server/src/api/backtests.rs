@@ -122,7 +122,12 @@ pub(crate) async fn ask_values_record(caller: Caller) -> Result<StatusCode, Prob
 /// Ends the work on it.
 #[utoipa::path(delete, path = "/api/values-record", tag = "backtests", responses((status = 204)))]
 pub(crate) async fn give_up_values_record(caller: Caller) -> Result<StatusCode, Problem> {
-    let Json(()) = caller.run(|ctx| Ok(app::give_up_values_record(ctx))).await?;
+    let Json(()) = caller
+        .run(|ctx| {
+            app::give_up_values_record(ctx);
+            Ok(())
+        })
+        .await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
