@@ -5,9 +5,9 @@ use super::{context, records};
 use artemon_core::{
     backtest::{self, Backtest, Exit, Outcome, ScreenRef, Weights},
     domain::{Action, ActionKind, Bar, Currency, Day, Listing, Record},
-    engine::{Context, Settings},
+    engine::{Context, Section, Settings},
     formula::Value,
-    screening::Screen,
+    screening::{Screen, survivors},
 };
 use rand::{RngExt, SeedableRng};
 use rand_chacha::ChaCha8Rng;
@@ -411,6 +411,32 @@ fn later_data_change_nothing_of_an_earlier_result() {
         assert!(json!(got) == json!(known_then), "{:?}", asked.0);
         assert!(json!(got) == json!(run(&whole, &asked)));
     }
+}
+
+/// Of a screen that asks what companies are worth, and of ranks among them, the decisions of many days made together are those of each day
+/// by itself.
+#[test]
+fn decisions_by_value_are_those_of_each_day() {
+    let context = context(holed().iter());
+    let criteria = json!([{"formula": "margin_of_safety", "min": 0.1}, {"formula": "rank_in(quality, universe)", "min": 30}]);
+    let screen = json!({"name": "Under value", "blocks": [{"criteria": criteria}], "sort": [{"formula": "quality", "descending": true}]});
+    let mut asked = settings(&json!({"top": 40, "every": 6, "screen": screen}));
+    asked.0.by = None;
+    let outcome = run(&context, &asked);
+    let fresh = self::context(holed().iter());
+    let mut held = 0;
+    for rebalance in &outcome.rebalances {
+        let section = Section::new(&fresh, rebalance.decision);
+        let mut passing: Vec<&str> =
+            survivors(&asked.1, &section).unwrap().into_iter().map(|place| fresh.snapshot().symbol(section.members()[place])).collect();
+        passing.sort_unstable();
+        let unpriced: BTreeSet<&str> =
+            outcome.notes.iter().filter(|n| n.date == rebalance.trade && n.on.is_none()).map(|n| n.symbol.as_str()).collect();
+        passing.retain(|symbol| !unpriced.contains(symbol));
+        assert_eq!(rebalance.holdings, passing, "as of {}", rebalance.decision);
+        held += passing.len();
+    }
+    assert!(held > 50, "{held} were held");
 }
 
 /// Holdings at any date and cash are what the curve says, and the picks of a rebalance are those that it holds.

@@ -24,9 +24,6 @@ use crate::{
 };
 use std::{hash::Hasher, sync::Arc};
 
-/// Days of which columns are made together: few enough to be kept until they are used.
-pub(super) const TOGETHER: usize = 24;
-
 /// How far a backtest has come.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Progress {
@@ -149,7 +146,7 @@ pub(super) fn decisions(
     let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
     let mut out = Vec::with_capacity(all);
     // The oldest first: own histories are then made far enough back for all.
-    for some in days.chunks(TOGETHER) {
+    for some in days.chunks(Context::days_together(chooser.formulas())) {
         progress(Progress::Decided(out.len(), all));
         let missing: Vec<Day> = some.iter().copied().filter(|day| !chooser.has_decided(context, *day)).collect();
         apart.prepare_days(&missing, chooser.formulas());

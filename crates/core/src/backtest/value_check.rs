@@ -5,7 +5,7 @@ use super::{
     calendar::Calendar,
     decide::{Among, Chooser, number},
     field::{Growth, Start},
-    run::{TOGETHER, field},
+    run::field,
 };
 use crate::{
     domain::{Currency, Day},
@@ -103,7 +103,7 @@ pub fn value_check(
     let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
     let formulas: Vec<Arc<Compiled>> = everyone.formulas().iter().cloned().chain([measure.clone()]).collect();
     let mut asked_of = Vec::with_capacity(all);
-    for some in days.chunks(TOGETHER) {
+    for some in days.chunks(Context::days_together(&formulas)) {
         apart.prepare_days(some, &formulas);
         for day in some {
             context.cancel().check();

@@ -6,7 +6,7 @@ use super::{
     decide::Chooser,
     document::{Backtest, MOST_HELD},
     outcome::Outcome,
-    run::{TOGETHER, run},
+    run::run,
 };
 use crate::{
     domain::Day,
@@ -95,7 +95,7 @@ fn decide_together(context: &Context, all: &[Variant]) -> Result<(), BacktestErr
     let choosers: Vec<Chooser> = same_days.filter_map(|v| Chooser::new(&context, &v.settings, &v.screen).ok()).collect();
     let formulas: Vec<Arc<Compiled>> = choosers.iter().flat_map(|c| c.formulas().iter().cloned()).collect();
     let days: Vec<Day> = calendar.rebalances.iter().map(|r| calendar.sessions[r.decision]).collect();
-    for some in days.chunks(TOGETHER) {
+    for some in days.chunks(Context::days_together(&formulas)) {
         apart.prepare_days(some, &formulas);
         for (day, chooser) in some.iter().flat_map(|day| choosers.iter().map(move |chooser| (*day, chooser))) {
             context.cancel().check();

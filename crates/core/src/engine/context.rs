@@ -349,8 +349,8 @@ fn derivation<T: Keep>(day: Day, told: &dyn Debug, formulas: &[Arc<Compiled>]) -
 }
 
 /// The valuations of all companies, by position.
-struct Values {
-    valuations: Arc<Vec<Valuation>>,
+pub(super) struct Values {
+    pub(super) valuations: Arc<Vec<Valuation>>,
 }
 
 /// The same with the set under which price and value are judged.

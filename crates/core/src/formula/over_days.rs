@@ -33,13 +33,29 @@ impl Compiled {
     }
 }
 
+impl Compiled {
+    /// Whether an answer asks what companies are worth.
+    #[must_use]
+    pub(crate) fn asks_values(&self) -> bool {
+        valued(self.plan.part())
+    }
+}
+
 fn alone(part: Part<'_>) -> bool {
-    let asks_others = match part {
-        Part::Number(NumPlan::Peers { .. }) | Part::Text(TextPlan::Judgement(_)) => true,
+    let asks_others = is_valued(part) || matches!(part, Part::Number(NumPlan::Peers { .. }));
+    !asks_others && part.parts().into_iter().all(alone)
+}
+
+fn valued(part: Part<'_>) -> bool {
+    is_valued(part) || part.parts().into_iter().any(valued)
+}
+
+fn is_valued(part: Part<'_>) -> bool {
+    match part {
+        Part::Text(TextPlan::Judgement(_)) => true,
         Part::Number(NumPlan::Value(field)) => !field.is_range(),
         _ => false,
-    };
-    !asks_others && part.parts().into_iter().all(alone)
+    }
 }
 
 /// Answers formulas, each of one company alone, for the universes of some days, which come in order.

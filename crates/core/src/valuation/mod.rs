@@ -180,6 +180,22 @@ pub(crate) fn valued_on(view: View<'_>, days: &[Day], companies: &[CompanyIndex]
     companies.par_iter().map(one).collect()
 }
 
+/// The valuations of all companies by position, on each of some days, which come in order: one company after the other.
+pub(crate) fn valuations_on(view: View<'_>, days: &[Day], premises: Premises<'_>) -> Vec<Vec<Valuation>> {
+    let Some(first) = days.first() else { return Vec::new() };
+    let evaluator = Evaluator::for_any_valuation(view, *first);
+    let all = 0..CompanyIndex::try_from(view.as_of.snapshot.company_count()).unwrap_or_default();
+    let one = |company: CompanyIndex| {
+        view.host.go_on();
+        let rows = view.as_of.company(company).rows_on(days);
+        value_rows(&evaluator.sheet(&rows), What::Both, premises)
+    };
+    let by_company: Vec<Vec<Valuation>> = all.into_par_iter().map(one).collect();
+    let mut out: Vec<Vec<Valuation>> = days.iter().map(|_| Vec::with_capacity(by_company.len())).collect();
+    by_company.into_iter().for_each(|of| of.into_iter().zip(&mut out).for_each(|(valuation, day)| day.push(valuation)));
+    out
+}
+
 /// The chance that they are under value, drawn for some companies on those of some days on which they are in the universe and have one.
 pub(crate) fn chances_on(view: View<'_>, days: &[Day], companies: &[CompanyIndex], premises: Premises<'_>) -> Vec<Vec<(usize, f64)>> {
     let evaluator = Evaluator::for_any_valuation(view, days.first().copied().unwrap_or(view.as_of.t));
