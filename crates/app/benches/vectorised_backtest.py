@@ -50,15 +50,19 @@ for k, (start, end) in enumerate(zip(trades, ends)):
     of_cap = caps[k, among[k]] / caps[k, among[k]].sum()
     cap[start + 1 : end + 1] = cap[start] * (grown[:, among[k]] @ of_cap)
 followed = time.perf_counter()
-# Random portfolios.
-values, before = np.ones((DRAWS, 1)), np.zeros((DRAWS, COMPANIES))
+# Random portfolios: only what is held or bought is looked at.
+values, held, before = np.ones((DRAWS, 1)), np.full((DRAWS, TOP), -1), np.zeros((DRAWS, TOP))
 for k, (start, end) in enumerate(zip(trades, ends)):
     candidates = np.flatnonzero(among[k])
-    drawn = candidates[np.argpartition(rng.random((DRAWS, len(candidates))), TOP, axis=1)[:, :TOP]]
-    weights = np.zeros((DRAWS, COMPANIES))
-    np.put_along_axis(weights, drawn, 1 / TOP, axis=1)
-    left = after_costs(values, weights, before)
-    before = weights * left * (units[end] / units[start])
+    drawn = rng.integers(0, len(candidates), (DRAWS, TOP))
+    while len(again := np.flatnonzero((np.diff(np.sort(drawn, axis=1), axis=1) == 0).any(axis=1))):
+        drawn[again] = rng.integers(0, len(candidates), (len(again), TOP))
+    drawn = candidates[drawn]
+    same = drawn[:, :, None] == held[:, None, :]
+    kept = (same * before[:, None, :]).sum(axis=2)
+    sold = np.where(same.any(axis=1), 0, before)
+    left = after_costs(values, np.hstack([np.full((DRAWS, TOP), 1 / TOP), np.zeros((DRAWS, TOP))]), np.hstack([kept, sold]))
+    held, before = drawn, left / TOP * (units[end, drawn] / units[start, drawn])
     values = before.sum(axis=1, keepdims=True)
 # The bootstrap.
 months = np.diff(np.log(curve[::21]))

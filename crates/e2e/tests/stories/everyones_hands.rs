@@ -1,6 +1,6 @@
 //! By keyboard alone, and by the rules of axe-core for every place in both themes.
 
-use crate::steps::asked;
+use crate::steps::{asked, backtest};
 use artemon_e2e::{Browser, story};
 use serde_json::Value;
 use std::path::Path;
@@ -89,19 +89,6 @@ async fn order(browser: &Browser, symbol: &str) {
     let reasons = "{ thesis: 'Cheap and sound.', confidence: 0.7 }";
     let order = format!("{{ account: '{id}', symbol: '{symbol}', side: 'buy', quantity: 1, limit: 0.01, sure: true, reasons: {reasons} }}");
     asked(browser, "POST", "/api/ledger/orders", &order).await;
-}
-
-/// A backtest that is done, and the record of the values: its address.
-async fn backtest(browser: &Browser) -> String {
-    let proposed = asked(browser, "POST", "/api/backtests/proposed", "{ screen: 'quality-first' }").await;
-    let made = asked(browser, "POST", "/api/backtests", &format!("{{ settings: {proposed} }}")).await;
-    asked(browser, "POST", "/api/values-record", "").await;
-    let running = async || asked(browser, "GET", "/api/backtests/running", "").await;
-    let known = async || asked(browser, "GET", "/api/values-record", "").await["is_current"].as_bool();
-    browser
-        .until("what runs to end", async || (running().await == serde_json::json!([]) && known().await == Some(true)).then_some(()))
-        .await;
-    format!("/backtests/{}", made["id"].as_str().unwrap())
 }
 
 /// The row that the keys stand on, and its cell.

@@ -1,6 +1,6 @@
 //! Refreshes the pictures in `docs/screenshots`: `make pictures`.
 
-use crate::steps::asked;
+use crate::steps::{asked, backtest};
 use artemon_e2e::{Browser, story_among};
 use std::path::{Path, PathBuf};
 
@@ -109,8 +109,6 @@ fn refresh() {
         browser.find("#q-worth svg").await;
         browser.with_text("nav[aria-label=Questions] button", "What is it worth?").await.click().await.unwrap();
         browser.picture(&folder().join("company-worth.png")).await;
-        browser.with_text("nav[aria-label=Questions] button", "What could be wrong?").await.click().await.unwrap();
-        browser.picture(&folder().join("company-wrong.png")).await;
         browser.with_text("nav[aria-label=Questions] button", "What does the price say?").await.click().await.unwrap();
         browser.find("#q-price canvas").await;
         browser.text_until("nav[aria-label=Questions] [aria-current]", |t| t.contains("price")).await;
@@ -121,5 +119,7 @@ fn refresh() {
         take(&browser, &address, "/data", "[role=row] .cell.n", "data.png").await;
         buy(&browser).await;
         take(&browser, &address, "/ledger", "[aria-label=Holdings] svg", "ledger.png").await;
+        let backtest = backtest(&browser).await;
+        take(&browser, &address, &backtest, "section[aria-label=Curve] polygon", "backtest.png").await;
     });
 }

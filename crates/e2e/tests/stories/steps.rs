@@ -27,3 +27,16 @@ pub async fn count(browser: &Browser, css: &str) -> usize {
 pub async fn until_count(browser: &Browser, css: &str, wanted: impl Fn(usize) -> bool) {
     browser.until(css, async || wanted(count(browser, css).await).then_some(())).await;
 }
+
+/// A backtest that is done, and the record of the values: its address.
+pub async fn backtest(browser: &Browser) -> String {
+    let proposed = asked(browser, "POST", "/api/backtests/proposed", "{ screen: 'quality-first' }").await;
+    let made = asked(browser, "POST", "/api/backtests", &format!("{{ settings: {proposed} }}")).await;
+    asked(browser, "POST", "/api/values-record", "").await;
+    let running = async || asked(browser, "GET", "/api/backtests/running", "").await;
+    let known = async || asked(browser, "GET", "/api/values-record", "").await["is_current"].as_bool();
+    browser
+        .until("what runs to end", async || (running().await == serde_json::json!([]) && known().await == Some(true)).then_some(()))
+        .await;
+    format!("/backtests/{}", made["id"].as_str().unwrap())
+}
