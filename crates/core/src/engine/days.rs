@@ -14,7 +14,7 @@ use std::sync::Arc;
 
 /// Days of which columns are made together: few enough to be kept until they are used; of valuations, which are large, fewer.
 const DAYS: usize = 24;
-const VALUED_DAYS: usize = 8;
+const VALUED_DAYS: usize = 4;
 
 impl Context {
     /// How many days are best made ready together for some formulas.

@@ -88,7 +88,12 @@ function Head({ data }: { data: Opened }) {
       </Typography>
       {shown === "settings" && (
         <Dialog open onClose={() => show(null)} fullWidth maxWidth="sm">
-          <SettingsForm title={`${data.name} with other settings`} first={data.settings} close={() => show(null)} />
+          <SettingsForm
+            title={`${data.name} with other settings`}
+            place={data.id}
+            first={data.settings}
+            close={() => show(null)}
+          />
         </Dialog>
       )}
       {shown === "name" && <RenameForm id={data.id} name={data.name} close={() => show(null)} />}

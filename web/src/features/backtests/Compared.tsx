@@ -11,7 +11,7 @@ import { Table } from "../../components/Table";
 import { day, percent, plain, signed } from "../../headless/format";
 import { useWidth } from "../../headless/useWidth";
 import { tint } from "../../theme/theme";
-import { logTicks, thinned } from "./result/frame";
+import { logTicks, thinned, WHOLE } from "./result/frame";
 
 type Done = Opened & { outcome: Outcome };
 
@@ -129,7 +129,8 @@ function Curves({ all }: { all: Done[] }) {
         aria-label={`Curves of ${all.map((d) => d.name).join(", ")}`}
         width={width}
         height={TALL}
-        style={{ display: "block" }}
+        viewBox={`0 0 ${width} ${TALL}`}
+        style={WHOLE}
       >
         {logTicks(low, high).map((t) => (
           <g key={t}>

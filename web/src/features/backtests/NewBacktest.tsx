@@ -35,7 +35,7 @@ export function NewBacktest({ close }: { close: () => void }) {
         </DialogContent>
       )}
       {proposed.data && (
-        <SettingsForm key={of} title="A new backtest" first={proposed.data} close={close}>
+        <SettingsForm key={of} title="A new backtest" place={`new.${of}`} first={proposed.data} close={close}>
           <TextField select label="Screen" value={of} onChange={(e) => choose(e.target.value)}>
             {draft && <MenuItem value={EDITED}>being edited: {draft.name}</MenuItem>}
             {kept.map((k) => (

@@ -18,10 +18,12 @@ import { DateField } from "../../components/DateField";
 import { FormulaInput } from "../../components/FormulaInput";
 import { NumberField } from "../../components/NumberField";
 import { useDraft } from "../../headless/draft";
-import { benchmarkOf, benchmarkWord, cleaned, EVERY, type ExitRule, ruleOf, screenOf } from "./settings";
+import { benchmarkOf, benchmarkWord, cleaned, EVERY, type ExitRule, ruleOf } from "./settings";
 
 interface Props {
   title: string;
+  /** Under which what is typed is kept until it is run or cancelled. */
+  place: string;
   first: Backtest;
   /** Above the fields. */
   children?: ReactNode;
@@ -30,10 +32,9 @@ interface Props {
 
 const TWO = { display: "grid", gridTemplateColumns: { xs: "1fr", sm: "1fr 1fr" }, gap: 2 };
 
-export function SettingsForm({ title, first, children, close }: Props) {
+export function SettingsForm({ title, place, first, children, close }: Props) {
   const navigate = useNavigate();
-  const screen = screenOf(first);
-  const [draft, setDraft, letGo] = useDraft<Backtest>(`artemon.backtest.${screen?.name ?? ""}`, first);
+  const [draft, setDraft, letGo] = useDraft<Backtest>(`artemon.backtest.${place}`, first);
   const settings: Backtest = { ...draft, screen: first.screen };
   const set = (to: Partial<Backtest>) => setDraft({ ...settings, ...to });
   const change = useBacktestsChange<Entry>();

@@ -1,6 +1,6 @@
 // Settings of a backtest as a form holds them.
 import type { Backtest } from "../../api/backtests";
-import type { Schemas, Screen } from "../../api/client";
+import type { Schemas } from "../../api/client";
 
 export type Benchmark = Schemas["Benchmark"];
 export type ExitRule = Schemas["ExitRule"];
@@ -22,8 +22,6 @@ export const benchmarkOf = (word: string): Benchmark =>
 /** The rule of an exit; none where it holds to the next rebalance. */
 export const ruleOf = (exit: Backtest["exit"]): ExitRule | null =>
   exit === undefined || typeof exit === "string" ? null : exit;
-
-export const screenOf = (of: Backtest): Screen | null => (typeof of.screen === "string" ? null : of.screen);
 
 /** What stands in a field that is left empty is not sent. */
 export function cleaned(of: Backtest): Backtest {

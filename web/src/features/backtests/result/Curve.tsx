@@ -8,7 +8,7 @@ import { apart } from "../../../charts/ends";
 import { day, percent, plain, signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
-import { alongDays, deepFalls, falls, LEFT, logTicks, newYears, RIGHT, thinned } from "./frame";
+import { alongDays, deepFalls, falls, LEFT, logTicks, newYears, RIGHT, thinned, WHOLE } from "./frame";
 
 const TALL = 300;
 const FOOT = 20;
@@ -61,7 +61,8 @@ function Drawn({ outcome, width }: { outcome: Outcome; width: number }) {
       aria-label={`Value ${plain(value.at(-1) ?? 1, 2)} at the end, benchmark ${plain(benchmark.at(-1) ?? 1, 2)}`}
       width={width}
       height={TALL}
-      style={{ display: "block" }}
+      viewBox={`0 0 ${width} ${TALL}`}
+      style={WHOLE}
       onPointerMove={move}
       onPointerLeave={() => point(null)}
     >

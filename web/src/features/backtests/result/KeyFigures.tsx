@@ -30,12 +30,12 @@ export function KeyFigures({ outcome: o }: { outcome: Outcome }) {
       "Cash on average",
       percent(o.average_cash),
       "",
-      o.time_in_cash > 0 ? `nothing held ${percent(o.time_in_cash)} of the time` : "",
+      o.time_in_cash >= 0.005 ? `nothing held ${percent(o.time_in_cash)} of the time` : "",
     ],
     ["Rebalanced", `${count(o.rebalances.length)} times`, ""],
   ];
   return (
-    <Paper component="aside" aria-label="Figures" sx={{ p: 1.5, alignSelf: "start", mt: 1 }}>
+    <Paper component="aside" aria-label="Figures" sx={{ p: 1.5, alignSelf: "start", mt: 1, breakInside: "avoid" }}>
       <Box
         sx={{
           display: "grid",

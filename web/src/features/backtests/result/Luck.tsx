@@ -7,6 +7,7 @@ import { plain, signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
 import { better } from "./words";
+import { WHOLE } from "./frame";
 
 const TALL = 150;
 const GROUND = 108;
@@ -20,16 +21,20 @@ export function Luck({ outcome }: { outcome: Outcome }) {
     <Box ref={box} component="section" aria-label="Luck" sx={{ minWidth: 0, mt: 3 }}>
       <Typography variant="h2">Could it be luck?</Typography>
       {luck.histogram.length === 0 ? (
-        <Typography color="textSecondary">There is nothing to compare it with: no portfolio was ever held.</Typography>
+        <Typography color="textSecondary">
+          There is nothing to compare: random portfolios all came to the same.
+        </Typography>
       ) : (
-        <Drawn outcome={outcome} width={width} />
+        <>
+          <Drawn outcome={outcome} width={width} />
+          <Typography variant="body2" color="textSecondary">
+            {luck.draws} portfolios of the same sizes, drawn at random from the same companies on the same days and
+            charged alike: {plain(luck.percentile, 1)} of 100 did worse.
+            {bootstrap &&
+              ` The line under them is where ${bootstrap.resamples} shuffles of its ${bootstrap.months} months in blocks mostly end, from ${signed(bootstrap.low)} to ${signed(bootstrap.high)} a year over the benchmark${bootstrap.low > 0 ? "." : ": nothing is certain."}`}
+          </Typography>
+        </>
       )}
-      <Typography variant="body2" color="textSecondary">
-        {luck.draws} portfolios of the same sizes, drawn at random from the same companies on the same days and charged
-        alike: {plain(luck.percentile, 1)} of 100 did worse.
-        {bootstrap &&
-          ` The line under them is where ${bootstrap.resamples} shuffles of its ${bootstrap.months} months in blocks mostly end, from ${signed(bootstrap.low)} to ${signed(bootstrap.high)} a year over the benchmark${bootstrap.low > 0 ? "." : ": nothing is certain."}`}
-      </Typography>
     </Box>
   );
 }
@@ -54,7 +59,8 @@ function Drawn({ outcome, width }: { outcome: Outcome; width: number }) {
       aria-label={`The result is ${signed(excess)} a year over the benchmark; ${plain(luck.percentile, 1)} of 100 random portfolios did worse`}
       width={width}
       height={TALL}
-      style={{ display: "block" }}
+      viewBox={`0 0 ${width} ${TALL}`}
+      style={WHOLE}
     >
       {bins.map((b) => {
         const tall = (b.count / most) * (GROUND - 30);

@@ -6,6 +6,7 @@ import type { Outcome } from "../../../api/backtests";
 import { percent, signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
+import { WHOLE } from "./frame";
 
 const TALL = 150;
 const FOOT = 18;
@@ -54,7 +55,8 @@ function Drawn({ three, five, width }: { three: Points; five: Points; width: num
       aria-label="Annual excess return over three and five years"
       width={width}
       height={TALL}
-      style={{ display: "block" }}
+      viewBox={`0 0 ${width} ${TALL}`}
+      style={WHOLE}
     >
       <line x1={LEFT} x2={width - RIGHT} y1={y(0)} y2={y(0)} stroke={tint("history")} />
       {[low, high].map((v) => (

@@ -8,7 +8,7 @@ import type { Opened, Outcome } from "../../../api/backtests";
 import { day, signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
-import { alongDays, LEFT } from "./frame";
+import { alongDays, LEFT, WHOLE } from "./frame";
 
 /** Pixels of a line, and the most lines seen at once. */
 const LINE = 5;
@@ -37,7 +37,8 @@ export function Voyage({ outcome, names }: { outcome: Outcome; names: Opened["na
           aria-label={`${outcome.picks.length} picks of ${companies.length} companies, ${beat} of which beat the benchmark`}
           width={width}
           height={companies.length * LINE + 8}
-          style={{ display: "block" }}
+          viewBox={`0 0 ${width} ${companies.length * LINE + 8}`}
+          style={WHOLE}
         >
           <text x={LEFT - 6} y={10} textAnchor="end" fontSize={11} fill={tint("second")}>
             picks

@@ -5,7 +5,7 @@ import type { Outcome } from "../../../api/backtests";
 import { signed } from "../../../headless/format";
 import { useWidth } from "../../../headless/useWidth";
 import { tint } from "../../../theme/theme";
-import { alongDays, LEFT, RIGHT } from "./frame";
+import { alongDays, LEFT, RIGHT, WHOLE } from "./frame";
 
 const TALL = 84;
 const MIDDLE = 36;
@@ -25,7 +25,7 @@ export function Years({ outcome }: { outcome: Outcome }) {
   const said = years.map((y) => `${y.year}: ${signed(y.value)}, over the benchmark ${signed(y.excess)}`).join("; ");
   return (
     <Box ref={box} component="section" aria-label="Years" sx={{ minWidth: 0 }}>
-      <svg role="img" aria-label={said} width={width} height={TALL} style={{ display: "block" }}>
+      <svg role="img" aria-label={said} width={width} height={TALL} viewBox={`0 0 ${width} ${TALL}`} style={WHOLE}>
         <text x={LEFT - 6} y={MIDDLE + 4} textAnchor="end" fontSize={11} fill={tint("second")}>
           years
         </text>

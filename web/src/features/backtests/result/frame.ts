@@ -1,6 +1,9 @@
 // Where days and values stand in the pictures of a backtest.
 import type { Outcome } from "../../../api/backtests";
 
+/** A picture is as wide as there is room, on narrower paper too. */
+export const WHOLE = { display: "block", maxWidth: "100%", height: "auto" } as const;
+
 export const LEFT = 44;
 export const RIGHT = 92;
 
