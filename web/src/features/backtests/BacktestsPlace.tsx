@@ -249,7 +249,7 @@ function figures(b: Entry, running: Running[]) {
       {signed(s.excess)}
     </b>,
     <span key="luck" title="of 100 random portfolios">
-      {better(s.percentile)}
+      {s.average_held > 0 ? better(s.percentile) : "–"}
     </span>,
     percent(s.max_drawdown),
     plain(s.average_held, 1),

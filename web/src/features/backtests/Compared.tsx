@@ -9,6 +9,7 @@ import { apart } from "../../charts/ends";
 import { Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { day, percent, plain, signed } from "../../headless/format";
+import { better } from "./result/words";
 import { useWidth } from "../../headless/useWidth";
 import { tint } from "../../theme/theme";
 import { logTicks, thinned, WHOLE } from "./result/frame";
@@ -91,7 +92,7 @@ function rows(all: Done[]) {
     row("Cost, of 10,000", (d) => plain(d.settings.cost_bps ?? 20, 0)),
     figure("A year", (o) => signed(o.annualised_return)),
     figure("Over its benchmark", (o) => signed(o.excess)),
-    figure("Better than random, of 100", (o) => plain(o.luck.percentile, 0)),
+    figure("Better than random", (o) => (o.luck.histogram.length > 0 ? better(o.luck.percentile) : "–")),
     figure("Excess between (90 %)", (o) =>
       o.bootstrap ? `${signed(o.bootstrap.low)} to ${signed(o.bootstrap.high)}` : "–",
     ),

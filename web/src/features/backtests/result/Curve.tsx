@@ -25,9 +25,11 @@ export function Curve({ outcome }: { outcome: Outcome }) {
       <Typography variant="h2">The value over what chance would have done</Typography>
       <Drawn outcome={outcome} width={width} />
       <Typography variant="body2" color="textSecondary">
-        What 1 became, on a logarithmic axis, over the middle half and nine tenths of {outcome.luck.draws} random
-        portfolios of the same sizes from the same companies. Grey is the benchmark, hatched the times in which it fell
-        by a fifth or more; from the top hang the falls below the highest value before.
+        What 1 became, on a logarithmic axis
+        {outcome.luck.histogram.length > 0 &&
+          `, over the middle half and nine tenths of ${outcome.luck.draws} random portfolios of the same sizes from the same companies`}
+        . Grey is the benchmark, hatched the times in which it fell by a fifth or more; from the top hang the falls
+        below the highest value before.
       </Typography>
     </Box>
   );

@@ -1,4 +1,4 @@
-// The voyage: a thin bar a pick from entry to exit, one line a company, dark where it beat the benchmark. A click opens the company as
+// The voyage: a thin bar a pick from entry to exit, one line a company, coloured where it beat the benchmark. A click opens the company as
 // it was known on the day of the decision.
 import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
@@ -69,7 +69,7 @@ export function Voyage({ outcome, names }: { outcome: Outcome; names: Opened["na
         </svg>
       </Box>
       <Typography variant="body2" color="textSecondary">
-        Each pick from entry to exit, a line for each company; dark where it beat the benchmark ({beat} of{" "}
+        Each pick from entry to exit, a line for each company; coloured where it beat the benchmark ({beat} of{" "}
         {outcome.picks.length}). A click opens the company as it was known that day.
       </Typography>
     </Box>
