@@ -13,6 +13,7 @@ import { Fold } from "../../components/Fold";
 import { Sparkline } from "../../components/Sparkline";
 import { Empty, Failed, LoadingPage } from "../../components/States";
 import { Table } from "../../components/Table";
+import { ViewTabs } from "../../components/ViewTabs";
 import { useActions } from "../../headless/actions";
 import { STEP, texts } from "../../headless/address";
 import { count, day, moment, percent, plain, signed } from "../../headless/format";
@@ -26,6 +27,7 @@ const ValuesRecord = lazy(async () => ({ default: (await import("./Record")).Rec
 const MeasureCheck = lazy(async () => ({ default: (await import("./MeasureCheck")).MeasureCheck }));
 
 const VIEWS = ["Screens", "A measure", "The values"] as const;
+const TABS = VIEWS.map((v) => ({ id: v, label: v }));
 /** The most that are compared. */
 const MOST = 4;
 
@@ -59,7 +61,7 @@ export function BacktestsPlace() {
         Would this way of choosing have worked, and could it be luck? Everything as it was known then, costs paid, those
         that died counted.
       </Typography>
-      <Tabs view={view} setView={(v) => void setView(v)} />
+      <ViewTabs label="Parts of the place" views={TABS} view={view} choose={(v) => void setView(v)} />
       {view !== "Screens" ? (
         <Suspense>{view === "A measure" ? <MeasureCheck /> : <ValuesRecord />}</Suspense>
       ) : (
@@ -88,32 +90,6 @@ export function BacktestsPlace() {
         </>
       )}
       {asking && <NewBacktest close={() => ask(false)} />}
-    </Box>
-  );
-}
-
-function Tabs({ view, setView }: { view: (typeof VIEWS)[number]; setView: (to: (typeof VIEWS)[number]) => void }) {
-  return (
-    <Box
-      className="not-on-paper"
-      role="tablist"
-      sx={{ display: "flex", gap: 1, mb: 1.5, borderBottom: `1px solid ${tint("hairline")}` }}
-    >
-      {VIEWS.map((v) => (
-        <Button
-          key={v}
-          role="tab"
-          aria-selected={v === view}
-          onClick={() => setView(v)}
-          sx={{
-            borderRadius: 0,
-            color: tint(v === view ? "ink" : "second"),
-            borderBottom: `2px solid ${v === view ? tint("ink") : "transparent"}`,
-          }}
-        >
-          {v}
-        </Button>
-      ))}
     </Box>
   );
 }

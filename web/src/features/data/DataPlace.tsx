@@ -10,6 +10,7 @@ import type { Schemas } from "../../api/client";
 import { useData } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
+import { ViewTabs } from "../../components/ViewTabs";
 import { STEP } from "../../headless/address";
 import { plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
@@ -18,11 +19,6 @@ import { Feed } from "./Feed";
 import { FindingsList } from "./FindingsList";
 import { Holdings } from "./Holdings";
 import { Imports } from "./Imports";
-
-const VIEWS = [
-  ["companies", "Companies"],
-  ["findings", "Doubts"],
-] as const;
 
 const VIEW = parseAsStringLiteral(["companies", "findings"]).withDefault("companies").withOptions(STEP);
 
@@ -56,28 +52,15 @@ export function DataPlace() {
           </Typography>
         </Box>
         <Coverage tables={data.data.tables} />
-        <Box role="tablist" aria-label="What to list" sx={{ display: "flex", gap: 2, mt: 1.5, mb: 0.75 }}>
-          {VIEWS.map(([id, label]) => (
-            <Link
-              key={id}
-              component="button"
-              role="tab"
-              aria-selected={view === id}
-              underline="none"
-              onClick={() => show(id)}
-              sx={{
-                fontWeight: 600,
-                fontSize: 14,
-                pb: 0.25,
-                color: view === id ? tint("ink") : tint("second"),
-                borderBottom: `2px solid ${view === id ? tint("ink") : "transparent"}`,
-              }}
-            >
-              {label}
-              {id === "findings" && <span className="light second"> {plain(doubts, 0)}</span>}
-            </Link>
-          ))}
-        </Box>
+        <ViewTabs
+          label="What to list"
+          views={[
+            { id: "companies", label: "Companies" },
+            { id: "findings", label: <Doubts n={doubts} /> },
+          ]}
+          view={view}
+          choose={(v) => void show(v)}
+        />
         {view === "companies" ? <Holdings /> : <FindingsList counts={data.data.findings} />}
       </Box>
     </Box>
@@ -114,5 +97,13 @@ function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
         </Link>
       </Box>
     </Box>
+  );
+}
+
+function Doubts({ n }: { n: number }) {
+  return (
+    <>
+      Doubts<span className="light second">&nbsp;{plain(n, 0)}</span>
+    </>
   );
 }

@@ -9,6 +9,7 @@ import type { Schemas } from "../../api/client";
 import { ledger, useLedger } from "../../api/ledger";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { Failed, LoadingPage } from "../../components/States";
+import { ViewTabs } from "../../components/ViewTabs";
 import { among, WordChoice } from "../../components/WordChoice";
 import { useActions } from "../../headless/actions";
 import { useAsOf } from "../../headless/asOf";
@@ -24,14 +25,12 @@ import { StatementForm } from "./entries/StatementForm";
 import { Decisions } from "./decisions/Decisions";
 import { ResultsView } from "./results/Results";
 import { TermsForm } from "./TermsForm";
-import { tint } from "../../theme/theme";
 import { Orders } from "./orders/Orders";
 import { WealthChart } from "./holding/WealthChart";
 
 type Page = Schemas["LedgerPage"];
 
 const VIEWS = ["Holdings", "Decisions", "Results", "Journal"] as const;
-type View = (typeof VIEWS)[number];
 type Dialogs = "account" | "entry" | "statement" | "terms" | null;
 
 export function LedgerPlace() {
@@ -64,7 +63,12 @@ export function LedgerPlace() {
           once the data have come so far. What you see is their state of {day(data.as_of)}.
         </Typography>
       )}
-      <Views view={view} setView={(v) => void setView(v)} due={data.due} />
+      <ViewTabs
+        label="Parts of the ledger"
+        views={VIEWS.map((id) => ({ id, label: id === "Decisions" ? <Due n={data.due} /> : id }))}
+        view={view}
+        choose={(v) => void setView(v)}
+      />
       {view === "Holdings" && (
         <>
           <Box sx={COLUMNS}>
@@ -138,27 +142,9 @@ function Sentence({ data }: { data: Page }) {
   );
 }
 
-/** The parts of the place as words in a line. */
-function Views({ view, setView, due }: { view: View; setView: (to: View) => void; due: number }) {
-  return (
-    <Box role="tablist" aria-label="Parts of the ledger" sx={VIEW_LINE} className="not-on-paper">
-      {VIEWS.map((v) => (
-        <Button
-          key={v}
-          role="tab"
-          aria-selected={v === view}
-          onClick={() => setView(v)}
-          sx={{ borderBottom: 2, borderRadius: 0, borderColor: v === view ? tint("brass") : "transparent" }}
-        >
-          {v}
-          {v === "Decisions" && due > 0 && <span className="brass">&nbsp;{due}</span>}
-        </Button>
-      ))}
-    </Box>
-  );
+function Due({ n }: { n: number }) {
+  return <>Decisions{n > 0 && <span className="brass">&nbsp;{n}</span>}</>;
 }
-
-const VIEW_LINE = { display: "flex", gap: 1, borderBottom: `1px solid ${tint("hairline")}`, mb: 2 };
 
 function Opened({ which, data, close }: { which: Dialogs; data: Page; close: () => void }) {
   return (

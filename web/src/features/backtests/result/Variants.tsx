@@ -5,9 +5,9 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import { backtests, type Entry, type Opened, type Running, useBacktestsChange } from "../../../api/backtests";
 import type { Schemas } from "../../../api/client";
+import { ExcessBar } from "../../../components/ExcessBar";
 import { Table } from "../../../components/Table";
 import { percent, plain, signed } from "../../../headless/format";
-import { tint } from "../../../theme/theme";
 import { RunningLine } from "../RunningLine";
 import { better } from "./words";
 
@@ -67,7 +67,7 @@ function Rows({ all }: { all: Variant[] }) {
             <b key="e" className={v.excess < 0 ? "clay" : "teal"}>
               {signed(v.excess)}
             </b>,
-            <Bar key="b" x={v.excess} most={most} />,
+            <ExcessBar key="b" x={v.excess} most={most} />,
             better(v.percentile),
             percent(v.max_drawdown),
             plain(v.average_held, 1),
@@ -75,17 +75,5 @@ function Rows({ all }: { all: Variant[] }) {
         }))}
       />
     </>
-  );
-}
-
-const WIDE = 140;
-
-function Bar({ x, most }: { x: number; most: number }) {
-  const long = (Math.abs(x) / most) * (WIDE / 2 - 2);
-  return (
-    <svg width={WIDE} height={12} aria-hidden>
-      <line x1={WIDE / 2} x2={WIDE / 2} y1={0} y2={12} stroke={tint("hairline")} />
-      <rect x={x < 0 ? WIDE / 2 - long : WIDE / 2} y={2} width={long} height={8} fill={tint(x < 0 ? "clay" : "teal")} />
-    </svg>
   );
 }

@@ -4,9 +4,9 @@ import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../../api/client";
 import { useResults } from "../../../api/ledger";
 import { Answered } from "../../../components/Answered";
+import { ExcessBar } from "../../../components/ExcessBar";
 import { Table } from "../../../components/Table";
 import { compact, count, percent, signed } from "../../../headless/format";
-import { tint } from "../../../theme/theme";
 import { gain } from "../holding/Accounts";
 import { Income } from "./Income";
 
@@ -85,20 +85,6 @@ function Years({ results: { years, base } }: { results: Results }) {
         whole ones.
       </Typography>
     </Box>
-  );
-}
-
-const WIDE = 120;
-
-/** To the right what was earned over the index, to the left what was missed. */
-function ExcessBar({ x, most }: { x: number | null; most: number }) {
-  if (x === null) return null;
-  const long = (Math.abs(x) / most) * (WIDE / 2 - 2);
-  return (
-    <svg width={WIDE} height={12} aria-hidden>
-      <line x1={WIDE / 2} x2={WIDE / 2} y1={0} y2={12} stroke={tint("hairline")} />
-      <rect x={x < 0 ? WIDE / 2 - long : WIDE / 2} y={2} width={long} height={8} fill={tint(x < 0 ? "clay" : "teal")} />
-    </svg>
   );
 }
 
