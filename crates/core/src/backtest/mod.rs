@@ -3,7 +3,8 @@
 //!
 //! `document.rs` says what is asked, `calendar.rs` on which days, `decide.rs` what is decided on them; `account.rs` carries it out, with
 //! `weights.rs`, `exits.rs` and the prices of `priced.rs`. `field.rs` follows all candidates together: from it come the benchmarks of
-//! the universe, the random portfolios of `luck.rs` and the fifths of `value_check.rs`. `report.rs` tells it.
+//! the universe, the random portfolios of `luck.rs` and the fifths of `value_check.rs`. `tested.rs` holds these together, `run.rs` runs
+//! them and `report.rs` tells it.
 
 mod account;
 mod calendar;
@@ -18,6 +19,7 @@ mod priced;
 mod report;
 mod run;
 mod statistics;
+mod tested;
 mod value_check;
 mod variants;
 mod warnings;
@@ -32,7 +34,8 @@ pub use outcome::{
     BenchmarkIndex, Bin, Bootstrap, CurvePoint, Daily, DayValue, FanPoint, LuckOutcome, NoteOutcome, Outcome, Payout, PickOutcome,
     Quantile, RebalanceOutcome, TradeOutcome, WarningFigures, Warnings,
 };
-pub use run::{Progress, candidates, check, run};
+pub use run::{candidates, check, run};
+pub use tested::Progress;
 pub use value_check::{FifthsOutcome, ValueCheck, ValueCheckOutcome, value_check};
 pub use variants::{VariantOutcome, variants};
 pub use words::words;

@@ -10,8 +10,8 @@ use super::{
         Quantile, RebalanceOutcome, TradeOutcome, WarningFigures,
     },
     priced::Entry,
-    run::Tested,
     statistics::{annualised, downside, drawdown, monthly, rolling, volatility, years},
+    tested::{IndexUsed, Tested},
     warnings,
 };
 use crate::{
@@ -32,12 +32,6 @@ const FAR: f64 = 0.005;
 const TRIES: usize = 100;
 /// Best and worst picks that are told.
 const FEW: usize = 5;
-
-/// The index that a backtest is compared with.
-pub(super) struct IndexUsed {
-    pub(super) id: String,
-    pub(super) derived: bool,
-}
 
 /// The result.
 pub(super) fn outcome(

@@ -5,7 +5,7 @@ use super::{
     calendar::Calendar,
     decide::{Among, Chooser, number},
     field::{Growth, Start},
-    run::field,
+    tested::field,
 };
 use crate::{
     domain::{Currency, Day},

@@ -1,6 +1,6 @@
 //! Counts of what followed, by horizon, quality and band.
 
-use super::placed::{BANDS, Placed};
+use super::placed::{BANDS, HORIZONS, Placed};
 use crate::{
     domain::Day,
     panel::CompanyIndex,
@@ -12,8 +12,6 @@ use rayon::prelude::*;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 
-/// Years after which it is looked at what became of a price.
-pub const HORIZONS: [i32; 4] = [1, 2, 3, 5];
 /// Resamples of companies, where they begin, and the ends of the interval.
 const RESAMPLES: usize = 1_000;
 const SEED: u64 = 1;

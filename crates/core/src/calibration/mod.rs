@@ -7,9 +7,9 @@ mod cells;
 mod chance;
 mod placed;
 
-pub use cells::{Cell, HORIZONS, Interval};
+pub use cells::{Cell, Interval};
 pub use chance::ChanceCell;
-pub use placed::BANDS;
+pub use placed::{BANDS, HORIZONS};
 
 use crate::{domain::Day, engine::Context, formula::Fingerprint};
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,5 @@
 //! Companies by their price to value at past quarters' ends, and what followed.
 
-use super::cells::HORIZONS;
 use crate::{
     domain::{Day, Kind},
     engine::Context,
@@ -13,6 +12,8 @@ use rayon::prelude::*;
 
 /// Bands of price to value by their upper ends; the last has none.
 pub const BANDS: [f64; 6] = [0.5, 0.75, 0.9, 1.1, 1.5, f64::INFINITY];
+/// Years after which it is looked at what became of a price.
+pub const HORIZONS: [i32; 4] = [1, 2, 3, 5];
 /// Companies that are worked on between two words of progress.
 const TOGETHER: usize = 512;
 /// Closes whose extremes are looked at at once.
