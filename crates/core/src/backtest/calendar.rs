@@ -89,3 +89,36 @@ fn month_is_over(day: Day) -> bool {
     let left = 1..=day.month_end().days_since(day);
     left.into_iter().all(|n| day.plus_days(n).date().weekday().number_from_monday() > 5)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn day(text: &str) -> Day {
+        text.parse().expect("a day")
+    }
+
+    fn ends(days: &[&str]) -> Vec<usize> {
+        Calendar { sessions: days.iter().map(|d| day(d)).collect(), rebalances: Vec::new() }.month_ends()
+    }
+
+    /// 29 May 2026 is a Friday, and 31 May a Sunday: the month is over with the 29th, with the 28th it is not.
+    #[test]
+    fn a_last_month_counts_when_no_weekday_is_left_of_it() {
+        let before = ["2026-03-31", "2026-04-01", "2026-04-30", "2026-05-04"];
+        let with = |last: &'static str| ends(&[&before[..], &[last]].concat());
+        assert_eq!(with("2026-05-29"), [0, 2, 4]);
+        assert_eq!(with("2026-05-28"), [0, 2]);
+        // A later session takes nothing away and moves nothing.
+        assert_eq!(ends(&[&before[..], &["2026-05-28", "2026-06-01"]].concat()), [0, 2, 4]);
+    }
+
+    #[test]
+    fn what_is_bought_last_is_held_to_the_end() {
+        let sessions = ["2026-03-31", "2026-04-01", "2026-04-30", "2026-05-04", "2026-05-05"].map(day).to_vec();
+        let rebalances = vec![Rebalance { decision: 0, trade: 1 }, Rebalance { decision: 2, trade: 3 }];
+        let calendar = Calendar { sessions, rebalances };
+        assert_eq!((calendar.end_of(0), calendar.end_of(1)), (3, 4));
+        assert_eq!((calendar.on_or_after(day("2026-04-02")), calendar.on_or_after(day("2026-04-30"))), (2, 2));
+    }
+}

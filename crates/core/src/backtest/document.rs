@@ -258,3 +258,76 @@ impl ExitRule {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use serde_json::{Value, json};
+
+    fn settings(change: Value) -> Result<Backtest, serde_json::Error> {
+        let mut all = json!({"screen": "x", "from": "2010-01-31", "to": "2020-01-31", "base": "ZOC"});
+        let parts: serde_json::Map<String, Value> = serde_json::from_value(change).expect("an object");
+        all.as_object_mut().expect("an object").extend(parts);
+        serde_json::from_value(all)
+    }
+
+    /// Each setting just within its limits, and just outside.
+    #[test]
+    fn each_setting_has_its_limits() {
+        let within = [
+            json!({"to": "2010-02-01"}),
+            json!({"every": 12}),
+            json!({"top": 1}),
+            json!({"top": 50}),
+            json!({"cost_bps": 0}),
+            json!({"cost_bps": 1000}),
+            json!({"weights": "market_cap", "max_weight": 1}),
+            json!({"exit": {"gain": 0.001}}),
+            json!({"exit": {"months": 240}}),
+            json!({"exit": {"at_value": true}}),
+        ];
+        for change in within {
+            assert_eq!(settings(change.clone()).expect("understood").check(), Ok(()), "{change}");
+        }
+        let outside = [
+            (json!({"to": "2010-01-31"}), "choose a first day before the last"),
+            (json!({"every": 2}), "choose 1, 3, 6 or 12"),
+            (json!({"top": 0}), "between 1 and 50"),
+            (json!({"top": 51}), "between 1 and 50"),
+            (json!({"cost_bps": -0.1}), "between 0 and 1,000"),
+            (json!({"cost_bps": 1000.1}), "between 0 and 1,000"),
+            (json!({"weights": "market_cap", "max_weight": 0}), "more than 0 and at most 1"),
+            (json!({"weights": "market_cap", "max_weight": 1.01}), "more than 0 and at most 1"),
+            (json!({"max_weight": 0.1}), "equal weights have none"),
+            (json!({"exit": {"gain": 0}}), "choose more than 0"),
+            (json!({"exit": {"gain": 0.5, "months": 241}}), "between 1 and 240"),
+            (json!({"exit": {"months": 0}}), "between 1 and 240"),
+            (json!({"exit": {}}), "says nothing"),
+        ];
+        for (change, said) in outside {
+            let refused = settings(change.clone()).expect("understood").check().expect_err("refused").to_string();
+            assert!(refused.contains(said), "{change}: {refused}");
+        }
+    }
+
+    /// A setting that is misspelt is not passed over: it would change what is tested.
+    #[test]
+    fn what_is_not_a_setting_is_refused() {
+        for change in [json!({"evry": 3}), json!({"weights": "some"})] {
+            assert!(settings(change.clone()).is_err(), "{change}");
+        }
+    }
+
+    /// What is not understood is refused with what would be.
+    #[test]
+    fn an_exit_is_a_word_or_a_rule() {
+        let read = |json: &str| serde_json::from_str::<Exit>(json);
+        assert_eq!(read("\"rebalance\"").unwrap(), Exit::Rebalance);
+        let rule = ExitRule { gain: Some(0.4), at_value: false, months: Some(18) };
+        assert_eq!(read(r#"{"gain": 0.4, "months": 18}"#).unwrap(), Exit::Each(rule));
+        assert_eq!(serde_json::to_string(&Exit::Each(rule)).unwrap(), r#"{"gain":0.4,"months":18}"#);
+        for wrong in ["\"tomorrow\"", r#"{"gains": 0.4}"#, "3"] {
+            assert!(read(wrong).unwrap_err().to_string().starts_with("exit is \"rebalance\" or an object"), "{wrong}");
+        }
+    }
+}

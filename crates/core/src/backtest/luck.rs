@@ -156,3 +156,68 @@ pub fn bootstrap(months: &[(f64, f64)], resamples: usize, seed: u64) -> Option<(
     all.sort_by(f64::total_cmp);
     percentile_of_sorted(&all, 0.05).zip(percentile_of_sorted(&all, 0.95))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn luck(total_returns: &[f64]) -> Luck {
+        Luck { paths: total_returns.iter().map(|r| vec![1.0 + r / 2.0, 1.0 + r]).collect(), total_returns: total_returns.to_vec() }
+    }
+
+    fn near(got: f64, want: f64) {
+        assert!((got - want).abs() < 1e-12, "{got} is not {want}");
+    }
+
+    /// Of four, one is less and two are equal: 100 × (1 + 2 ÷ 2) ÷ 4.
+    #[test]
+    fn equal_portfolios_count_half() {
+        let luck = luck(&[-0.1, 0.2, 0.2, 0.5]);
+        near(luck.percentile(0.2), 50.0);
+        near(luck.percentile(-0.2), 0.0);
+        near(luck.percentile(0.1), 25.0);
+        near(luck.percentile(0.6), 100.0);
+    }
+
+    /// Two tries of 0, 10, 20 and 30 %: the best is each with 1, 3, 5 and 7 sixteenths, (3 × 10 + 5 × 20 + 7 × 30) ÷ 16 = 21.25 %.
+    #[test]
+    fn the_best_of_more_tries_shows_more() {
+        let luck = luck(&[0.0, 0.1, 0.2, 0.3]);
+        near(luck.best_of(1), luck.mean());
+        near(luck.best_of(2), 0.2125);
+        assert!((luck.best_of(100) - 0.3).abs() < 1e-6);
+    }
+
+    /// Halfway each portfolio had half of what it came to.
+    #[test]
+    fn the_fan_is_of_each_period_by_itself() {
+        let fan = luck(&[0.0, 0.1, 0.2, 0.3, 0.4]).fan(&[0.0, 0.5, 1.0]);
+        let want = [[1.0, 1.1, 1.2], [1.0, 1.2, 1.4]];
+        fan.iter().zip(want).for_each(|(row, want)| row.iter().zip(want).for_each(|(got, want)| near(*got, want)));
+        assert_eq!(fan.len(), 2);
+    }
+
+    /// The same every month: every shuffle comes to e^0.12 − e^0.06 a year.
+    #[test]
+    fn months_that_are_all_alike_leave_no_doubt() {
+        let (low, high) = bootstrap(&[(0.01, 0.005); 40], 50, 1).unwrap();
+        near(low, 0.12_f64.exp() - 0.06_f64.exp());
+        near(high, low);
+    }
+
+    /// A month and its benchmark's stay together: what always beats by the same ratio is never behind, however the months swing.
+    #[test]
+    fn pairs_of_months_stay_together_and_chance_begins_at_its_seed() {
+        let months: Vec<(f64, f64)> = (0..60).map(|k| 0.1 * f64::from((k * 37) % 11 - 5)).map(|x| (x + 0.01, x)).collect();
+        let (low, high) = bootstrap(&months, 200, 7).unwrap();
+        assert!(0.0 < low && low < high, "{low} to {high}");
+        assert_eq!(bootstrap(&months, 200, 7), Some((low, high)));
+        assert_ne!(bootstrap(&months, 200, 8), Some((low, high)));
+    }
+
+    #[test]
+    fn one_month_has_no_interval() {
+        assert_eq!(bootstrap(&[(0.1, 0.0)], 10, 1), None);
+        assert_eq!(bootstrap(&[], 10, 1), None);
+    }
+}

@@ -68,3 +68,46 @@ fn times(n: usize) -> String {
         n => count(n, "time"),
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const FINE: WarningFigures = WarningFigures {
+        rebalances: 20,
+        top_company: None,
+        top_company_share_of_gain: Some(0.25),
+        top_year: None,
+        top_year_share_of_gain: Some(0.5),
+        undefined_share: Some(0.2),
+    };
+
+    /// Each at its limit is no warning, and a bit beyond it is.
+    #[test]
+    fn each_warning_has_its_limit() {
+        assert_eq!(warnings(&FINE, 5.0, 1.5), Warnings::default());
+        let all = WarningFigures {
+            rebalances: 19,
+            top_company_share_of_gain: Some(0.2501),
+            top_year_share_of_gain: Some(0.5001),
+            undefined_share: Some(0.2001),
+            ..FINE
+        };
+        let every = Warnings { few_rebalances: true, few_held: true, one_pick: true, one_year: true, undefined_data: true };
+        assert_eq!(warnings(&all, 4.99, 1.5), every);
+    }
+
+    /// Without a gain nobody has a part in it.
+    #[test]
+    fn a_loss_has_no_part_that_one_pick_made() {
+        let all = WarningFigures { top_company_share_of_gain: Some(0.9), top_year_share_of_gain: Some(0.9), ..FINE };
+        assert_eq!(warnings(&all, 5.0, 1.0), Warnings::default());
+        let unknown = WarningFigures { undefined_share: None, top_company_share_of_gain: None, ..FINE };
+        assert_eq!(warnings(&unknown, 5.0, 1.5), Warnings::default());
+    }
+
+    #[test]
+    fn numbers_of_times_are_said_as_one_says_them() {
+        assert_eq!([1, 2, 3].map(times), ["once", "twice", "3 times"]);
+    }
+}
