@@ -58,7 +58,7 @@ export function Candidates() {
         </Box>
       ) : answer.data ? (
         <>
-          <Box sx={{ display: "flex", alignItems: "center", gap: 2, flexWrap: "wrap" }}>
+          <Box sx={{ display: "flex", alignItems: "center", gap: 1, flexWrap: "wrap" }}>
             <Counts answer={answer.data} />
             <Box sx={{ flex: 1 }} />
             <Beside chosen={choices.beside} choose={(beside) => choose({ beside })} />
