@@ -14,7 +14,7 @@ pub async fn asked(browser: &Browser, method: &str, path: &str, body: &str) -> V
     let script = format!(
         "const done = arguments[arguments.length - 1];
          fetch('{path}', {{ method: '{method}', headers: {{ 'Content-Type': 'application/json' }}, {} }})
-           .then((r) => r.status === 204 ? null : r.json()).then(done);",
+           .then((r) => r.text()).then((said) => done(said ? JSON.parse(said) : null), (e) => done(String(e)));",
         if body.is_empty() { String::new() } else { format!("body: JSON.stringify({body})") }
     );
     browser.ask(&script).await
