@@ -58,7 +58,10 @@ export function Table({ label, head, rows, left = [0], maxHeight, offPaper = [],
       .filter(Boolean)
       .join(" ") || undefined;
   return (
-    <Paper sx={{ overflow: "auto", maxHeight, my: 1, "@media print": { overflow: "visible", maxHeight: "none" } }}>
+    <Paper
+      {...(maxHeight && { tabIndex: 0, role: "group", "aria-label": label })}
+      sx={{ overflow: "auto", maxHeight, my: 1, "@media print": { overflow: "visible", maxHeight: "none" } }}
+    >
       <Dense aria-label={label}>
         <thead>
           <tr>

@@ -176,7 +176,7 @@ function Beware({ data, outcome }: { data: Opened; outcome: Outcome }) {
       aria-label="Before you believe it"
       sx={{ my: 1.5, pl: 1.5, borderLeft: "3px solid", borderColor: "error.main" }}
     >
-      <Typography variant="h3" className="clay">
+      <Typography variant="h3" component="h2" className="clay">
         Before you believe it
       </Typography>
       {said.map((sentence) => (

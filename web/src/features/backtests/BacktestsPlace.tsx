@@ -122,8 +122,8 @@ function List({ list, running, chosen, choose, remove }: ListProps) {
           "Worst fall",
           "Held",
           "Tried",
-          "",
-          "",
+          "Curve",
+          "Action",
         ]}
         rows={list.backtests.map((b) => ({
           key: b.id,

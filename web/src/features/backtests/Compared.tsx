@@ -49,7 +49,7 @@ function Both({ all }: { all: Done[] }) {
       <Table
         label="Compared"
         left={[0]}
-        head={["", ...all.map((d, i) => <Named key={d.id} d={d} i={i} />)]}
+        head={["Figure", ...all.map((d, i) => <Named key={d.id} d={d} i={i} />)]}
         rows={rows(all)}
       />
     </>

@@ -93,10 +93,10 @@ function Shown({ record }: { record: Calibration }) {
         head={[
           "Price was",
           "Met its value",
-          "",
+          "90 % interval",
           "Half met it after",
           "Against all others",
-          "",
+          "90 % interval",
           "Quarters",
           "Companies",
         ]}
@@ -192,7 +192,13 @@ function Chances({ record }: { record: Calibration }) {
       <Table
         label="The chance of being under value, and what came of it"
         left={[0, 2]}
-        head={["Given a chance of", "Brought more than the middle in three years", "", "Quarters", "Companies"]}
+        head={[
+          "Given a chance of",
+          "Brought more than the middle in three years",
+          "90 % interval",
+          "Quarters",
+          "Companies",
+        ]}
         rows={cells.map((c) => {
           const x = (share: number) => 4 + share * (WIDE - 8);
           const line: [number, number] | null = c.better_interval

@@ -30,16 +30,15 @@ export function Voyage({ outcome, names }: { outcome: Outcome; names: Opened["na
         sx={{ maxHeight: MOST * LINE + 8, overflowY: "auto", "@media print": { maxHeight: "none" } }}
         tabIndex={0}
         role="group"
-        aria-label="Every pick from entry to exit"
+        aria-label={`${outcome.picks.length} picks of ${companies.length} companies, ${beat} of which beat the benchmark`}
       >
         <svg
-          role="img"
-          aria-label={`${outcome.picks.length} picks of ${companies.length} companies, ${beat} of which beat the benchmark`}
           width={width}
           height={companies.length * LINE + 8}
           viewBox={`0 0 ${width} ${companies.length * LINE + 8}`}
           style={WHOLE}
         >
+          <title>Picks over time</title>
           <text x={LEFT - 6} y={10} textAnchor="end" fontSize={11} fill={tint("second")}>
             picks
           </text>
