@@ -14,7 +14,10 @@ use artemon_store::{EndedBacktest, KeptBacktest, PersonId};
 use serde::Serialize;
 use std::{
     panic::{AssertUnwindSafe, catch_unwind},
-    sync::{Arc, Mutex, MutexGuard, PoisonError},
+    sync::{
+        Arc, Mutex, MutexGuard, PoisonError,
+        atomic::{AtomicBool, Ordering},
+    },
 };
 use tokio::sync::watch;
 use utoipa::ToSchema;
@@ -58,6 +61,8 @@ struct Current {
 pub(crate) struct Workshop {
     /// Held by the one that works.
     working: Mutex<()>,
+    /// Whether another waits to work after it: a third would find nothing that these do not.
+    waiting: AtomicBool,
     current: Mutex<Option<Current>>,
     /// What is wanted beside backtests that wait.
     wanted: Mutex<Vec<(PersonId, Wanted)>>,
@@ -127,9 +132,14 @@ pub fn work_on_backtests(home: &Arc<Home>) {
     if matches!(home.people.next_backtest(), Ok(None)) && held(&home.workshop.wanted).is_empty() {
         return;
     }
+    if home.workshop.waiting.swap(true, Ordering::SeqCst) {
+        return;
+    }
     let home = home.clone();
     std::thread::spawn(move || {
         let _working = held(&home.workshop.working);
+        // From here on it looks; who asks later needs another.
+        home.workshop.waiting.store(false, Ordering::SeqCst);
         loop {
             match home.people.next_backtest() {
                 Ok(Some((person, kept))) => work_on(&home, &person, &kept),

@@ -455,6 +455,34 @@ fn holdings_follow_from_the_picks() {
     }
 }
 
+/// All that is held leaves the exchange for nothing: the account stays at nothing, buys nothing more, and every figure is a number.
+#[test]
+fn who_lost_everything_is_told_so() {
+    let asked = settings(&json!({"top": 2}));
+    let bought = run(&context(records().iter()), &asked).rebalances[0].clone();
+    let gone = bought.trade.plus_days(40);
+    let ruined = |symbol: &str| bought.holdings.iter().any(|held| held == symbol);
+    let records = records().iter().filter_map(|record| match record {
+        Record::Price { symbol, bar } if ruined(symbol) && bar.date >= gone => None,
+        Record::Listing(l) if l.primary && ruined(&l.symbol) => {
+            Some(Record::Listing(Listing { delisted_on: Some(gone), delisting_return: Some(-1.0), ..l.clone() }))
+        }
+        other => Some(other.clone()),
+    });
+    let records: Vec<Record> = records.collect();
+    for more in [json!({"top": 2}), json!({"top": 2, "exit": {"gain": 0.5}})] {
+        let outcome = run(&context(records.iter()), &settings(&more));
+        assert_eq!(outcome.daily.value.last(), Some(&0.0));
+        assert!((outcome.total_return + 1.0).abs() < 1e-15 && (outcome.max_drawdown + 1.0).abs() < 1e-15);
+        assert!(outcome.said[0].starts_with("Everything was lost"), "{:?}", outcome.said);
+        assert!(outcome.rebalances[1..].iter().all(|r| r.holdings.is_empty()));
+        assert_eq!(outcome.by_year["2012"], 0.0);
+        assert!(outcome.rolling_3.iter().chain(&outcome.rolling_5).all(|r| r.value.is_finite()));
+        let kept = serde_json::to_string(&outcome).unwrap();
+        assert_eq!(serde_json::from_str::<Outcome>(&kept).expect("every figure is a number"), outcome);
+    }
+}
+
 /// Picked by the digits of the price that mean nothing, a portfolio falls anywhere among random ones: over 200 such measures the
 /// percentiles are even (Kolmogorov and Smirnov's distance, at 1 %).
 #[test]

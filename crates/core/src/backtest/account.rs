@@ -240,6 +240,8 @@ impl<'r> Account<'r> {
 
     fn rebalance(&mut self, k: usize) {
         match self.settings.exit {
+            // With nothing left nothing can be bought.
+            _ if self.value(self.calendar.rebalances[k].trade) <= 0.0 => {}
             Exit::Rebalance => self.rebalance_all(k),
             Exit::Each(_) => self.fill_places(k),
         }
@@ -313,10 +315,7 @@ impl<'r> Account<'r> {
             self.trade(s, company, amount - held, Reason::Rebalance);
             self.hold(company, priced, amount, s, k);
         }
-        // What all weights leave over is cash; a rounding error is not.
-        if weights.iter().sum::<f64>() > 1.0 - 1e-12 {
-            self.cash = 0.0;
-        }
+        self.round_off(before);
         self.story.cost_paid += before - left;
         if k > 0 {
             self.story.turned.push((turned, before));
@@ -350,8 +349,16 @@ impl<'r> Account<'r> {
             self.trade(s, company, amount, Reason::Rebalance);
             self.hold(company, priced, amount, s, k);
         }
+        self.round_off(before);
         if k > 0 {
             self.story.turned.push((turned, before));
+        }
+    }
+
+    /// A rounding error of a value is no cash.
+    fn round_off(&mut self, value: f64) {
+        if self.cash.abs() < 1e-12 * value {
+            self.cash = 0.0;
         }
     }
 

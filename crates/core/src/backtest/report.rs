@@ -10,7 +10,7 @@ use super::{
         Quantile, RebalanceOutcome, TradeOutcome, WarningFigures,
     },
     priced::Entry,
-    statistics::{annualised, downside, drawdown, monthly, rolling, volatility, years},
+    statistics::{annualised, downside, drawdown, growth, monthly, rolling, volatility, years},
     tested::{IndexUsed, Tested},
     warnings,
 };
@@ -55,7 +55,7 @@ pub(super) fn outcome(
     let by_volatility = |v: Option<f64>| v.filter(|v| *v > 0.0).map(|v| over / v);
     let worst = drawdown(curve);
     let picks: Vec<PickOutcome> = story.picks.iter().map(|p| told.pick(p, benchmark)).collect();
-    let by_year = |of: &[f64]| years(of, calendar).into_iter().map(|(y, (a, b))| (y.to_string(), b / a - 1.0)).collect();
+    let by_year = |of: &[f64]| years(calendar).into_iter().map(|(y, (from, to))| (y.to_string(), growth(of, from, to) - 1.0)).collect();
     let gains = told.gains(&story.picks);
     let warning_figures = told.warning_figures(&story, &gains);
     let warned = warnings::warnings(&warning_figures, mean_of(&story.held), value);
@@ -69,6 +69,8 @@ pub(super) fn outcome(
         all.into_iter().map(|(s, value)| DayValue { date: sessions[s], value }).collect()
     };
     let of_years = calendar.years_to(last);
+    // The sum of nothing is −0.
+    let turned = 0.0 + story.turned.iter().map(|(moved, before)| moved / 2.0 / before).sum::<f64>();
     let cash: Vec<f64> = story.cash.iter().zip(curve).map(|(cash, value)| if *value > 0.0 { cash / value } else { 0.0 }).collect();
     let mut out = Outcome {
         first: sessions[0],
@@ -91,7 +93,7 @@ pub(super) fn outcome(
         risk_free,
         share_of_months_beating: share(beat, months.len().min(benchmark_months.len())),
         share_of_picks_beating: share(picks.iter().filter(|p| p.beat).count(), picks.len()),
-        turnover_a_year: story.turned.iter().map(|(moved, before)| moved / 2.0 / before).sum::<f64>() / of_years,
+        turnover_a_year: turned / of_years,
         average_held: mean_of(&story.held),
         cost_paid: story.cost_paid,
         time_in_cash: story.held.iter().filter(|held| **held == 0).count() as f64 / sessions.len() as f64,
@@ -200,7 +202,7 @@ impl Told<'_> {
     }
 
     fn pick(&self, pick: &Pick, benchmark: &[f64]) -> PickOutcome {
-        let (returned, benchmark_return) = (pick.end / pick.start - 1.0, benchmark[pick.to] / benchmark[pick.from] - 1.0);
+        let (returned, benchmark_return) = (pick.end / pick.start - 1.0, growth(benchmark, pick.from, pick.to) - 1.0);
         PickOutcome {
             symbol: self.symbol(pick.company),
             decision: self.decision(pick.rebalance),
@@ -225,8 +227,8 @@ impl Told<'_> {
         let gain = story.curve[self.calendar.last()] - 1.0;
         let of_gain = |part: f64| (gain > 0.0).then_some(part / gain);
         let company = gains.iter().max_by(|a, b| a.1.total_cmp(b.1).then(b.0.cmp(a.0)));
-        let years = years(&story.curve, self.calendar);
-        let year = years.iter().map(|(year, (start, end))| (*year, end - start)).max_by(|a, b| a.1.total_cmp(&b.1));
+        let made = |(year, (from, to)): (i32, (usize, usize))| (year, story.curve[to] - story.curve[from]);
+        let year = years(self.calendar).into_iter().map(made).max_by(|a, b| a.1.total_cmp(&b.1));
         let sum = |of: fn(&Decision) -> usize| self.tested.decisions.iter().map(|d| of(d)).sum::<usize>() as f64;
         let all = sum(|d| d.candidates().len());
         WarningFigures {

@@ -9,6 +9,11 @@ pub(super) fn annualised(growth: f64, days: i32) -> f64 {
     if days > 0 { growth.powf(DAYS_OF_YEAR / f64::from(days)) - 1.0 } else { 0.0 }
 }
 
+/// What 1 became between two sessions; what had come to nothing stays as it is.
+pub(super) fn growth(curve: &[f64], from: usize, to: usize) -> f64 {
+    if curve[from] > 0.0 { curve[to] / curve[from] } else { 1.0 }
+}
+
 /// The log returns from one month's end to the next; a value of nothing has none after it.
 pub(super) fn monthly(curve: &[f64], ends: &[usize]) -> Vec<f64> {
     ends.windows(2).map(|w| (curve[w[1]] / curve[w[0]]).ln()).take_while(|r| r.is_finite()).collect()
@@ -39,12 +44,11 @@ pub(super) fn drawdown(curve: &[f64]) -> Option<(f64, usize, usize)> {
     worst
 }
 
-/// Each calendar year with the values at its beginning and end.
-pub(super) fn years(curve: &[f64], calendar: &Calendar) -> BTreeMap<i32, (f64, f64)> {
-    let mut out: BTreeMap<i32, (f64, f64)> = BTreeMap::new();
+/// Each calendar year with the session before it, or its first, and its last.
+pub(super) fn years(calendar: &Calendar) -> BTreeMap<i32, (usize, usize)> {
+    let mut out = BTreeMap::new();
     for (i, day) in calendar.sessions.iter().enumerate() {
-        let before = curve[i.saturating_sub(1)];
-        out.entry(day.year()).or_insert((before, before)).1 = curve[i];
+        out.entry(day.year()).or_insert((i.saturating_sub(1), i)).1 = i;
     }
     out
 }
@@ -53,7 +57,7 @@ pub(super) fn years(curve: &[f64], calendar: &Calendar) -> BTreeMap<i32, (f64, f
 pub(super) fn rolling(curve: &[f64], benchmark: &[f64], ends: &[usize], calendar: &Calendar, years: usize) -> Vec<(usize, f64)> {
     let months = 12 * years;
     let a_year =
-        |of: &[f64], from: usize, to: usize| annualised(of[to] / of[from], calendar.sessions[to].days_since(calendar.sessions[from]));
+        |of: &[f64], from: usize, to: usize| annualised(growth(of, from, to), calendar.sessions[to].days_since(calendar.sessions[from]));
     let one = |i: usize| (ends[i], a_year(curve, ends[i - months], ends[i]) - a_year(benchmark, ends[i - months], ends[i]));
     (months..ends.len()).map(one).collect()
 }

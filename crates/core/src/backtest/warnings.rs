@@ -31,6 +31,10 @@ pub(super) fn said(of: &Outcome) -> Vec<String> {
     let few_candidates = of.candidates.iter().zip(&of.luck.portfolio_sizes).any(|(all, held)| *held > 0 && *all < FIELD * held);
     let sentences = [
         (of.average_held == 0.0, "Nothing was ever bought: no company passed on any of the days.".to_owned()),
+        (
+            of.total_return <= -1.0,
+            "Everything was lost: all that it held left the exchange for nothing, and it could buy no more.".to_owned(),
+        ),
         (w.few_rebalances, format!("It rebalanced only {}: too few for its result to mean much (20 are wanted).", times(f.rebalances))),
         (
             w.few_held && of.average_held > 0.0,

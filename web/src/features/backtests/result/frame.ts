@@ -25,7 +25,9 @@ export function newYears(outcome: Outcome): string[] {
 
 /** Round values between two on a logarithmic axis. */
 export function logTicks(low: number, high: number): number[] {
-  const all = [-2, -1, 0, 1, 2, 3].flatMap((power) => [1, 1.5, 2, 3, 5, 7].map((m) => m * 10 ** power));
+  const all = [-5, -4, -3, -2, -1, 0, 1, 2, 3].flatMap((power) =>
+    [1, 1.5, 2, 3, 5, 7].map((m) => Number(`${m}e${power}`)),
+  );
   const within = all.filter((v) => v >= low && v <= high);
   // With much room fewer suffice.
   return within.length > 7 ? within.filter((v) => [1, 2, 5].includes(Number(v.toExponential().split("e")[0]))) : within;
