@@ -5,6 +5,8 @@ import "@fontsource/ibm-plex-sans/latin-600.css";
 import "@fontsource/ibm-plex-sans/latin-ext-400.css";
 import "@fontsource/ibm-plex-sans/latin-ext-500.css";
 import "@fontsource/ibm-plex-sans/latin-ext-600.css";
+import createCache from "@emotion/cache";
+import { CacheProvider } from "@emotion/react";
 import CssBaseline from "@mui/material/CssBaseline";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
@@ -127,18 +129,24 @@ const router = createBrowserRouter([
   },
 ]);
 
+// The page takes no styles but those with its nonce.
+const nonce = document.querySelector<HTMLMetaElement>("meta[name=csp-nonce]")?.content;
+const styles = createCache({ key: "css", ...(nonce === undefined ? {} : { nonce }) });
+
 const root = document.getElementById("root");
 if (root) {
   createRoot(root).render(
     <StrictMode>
-      <ThemeProvider theme={theme} defaultMode="system">
-        <CssBaseline enableColorScheme />
-        <QueryClientProvider client={queries}>
-          <NuqsAdapter>
-            <RouterProvider router={router} />
-          </NuqsAdapter>
-        </QueryClientProvider>
-      </ThemeProvider>
+      <CacheProvider value={styles}>
+        <ThemeProvider theme={theme} defaultMode="system">
+          <CssBaseline enableColorScheme />
+          <QueryClientProvider client={queries}>
+            <NuqsAdapter>
+              <RouterProvider router={router} />
+            </NuqsAdapter>
+          </QueryClientProvider>
+        </ThemeProvider>
+      </CacheProvider>
     </StrictMode>,
   );
 }

@@ -3,7 +3,10 @@
 use crate::{
     AppError,
     backtests::Workshop,
-    dataset::opened::{self, Opened},
+    dataset::{
+        import::forget_uploads,
+        opened::{self, Opened},
+    },
     jobs::Jobs,
     ledger::OwnLedger,
     ports::{Clock, Feed, SystemClock},
@@ -30,6 +33,8 @@ pub struct Options {
     pub folder: PathBuf,
     /// Base currency, instead of the dataset's own.
     pub base: Option<Currency>,
+    /// How many bytes the browser may bring at once, instead of [`UPLOAD_BYTES`](crate::UPLOAD_BYTES).
+    pub upload_bytes: Option<u64>,
 }
 
 /// An open data folder.
@@ -78,6 +83,7 @@ impl Home {
     /// When the folder is in use, or a database cannot be read.
     pub fn open(options: Options) -> Result<Arc<Home>, AppError> {
         let lock = FolderLock::take(&options.folder)?;
+        forget_uploads(&options.folder);
         let store = Dataset::open(&options.folder)?;
         let people = People::open(&options.folder)?;
         Home::with(options, store, people, Some(lock))

@@ -14,6 +14,7 @@ mod jobs;
 mod ledger;
 mod lists;
 mod mail;
+mod names;
 mod ports;
 mod screens;
 mod settings;

@@ -14,7 +14,7 @@ fn now(home: &Arc<Home>) -> Ctx {
 }
 
 fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+    Home::open(Options { folder: folder.to_owned(), ..Options::default() }).unwrap()
 }
 
 /// Figures of all companies as of a day, or the newest session, as text.

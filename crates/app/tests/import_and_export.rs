@@ -21,7 +21,7 @@ fn now(home: &Arc<Home>) -> Ctx {
 }
 
 fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+    Home::open(Options { folder: folder.to_owned(), ..Options::default() }).unwrap()
 }
 
 fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
@@ -133,12 +133,12 @@ fn a_damaged_or_occupied_folder_is_refused_and_left_alone() {
     let data = tempfile::tempdir().unwrap();
     import(data.path(), &golden(), false).unwrap();
     let app = open(data.path());
-    let second = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    let second = Home::open(Options { folder: data.path().to_owned(), ..Options::default() }).unwrap_err();
     assert!(second.to_string().contains("in use by another Artemon"), "{second}");
     drop(app);
     let file = data.path().join("dataset.sqlite");
     fs::write(&file, "this is no database").unwrap();
-    let refused = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap_err();
+    let refused = Home::open(Options { folder: data.path().to_owned(), ..Options::default() }).unwrap_err();
     assert!(refused.to_string().contains("is not a database of Artemon"), "{refused}");
     assert_eq!(fs::read_to_string(&file).unwrap(), "this is no database");
 }

@@ -1,6 +1,6 @@
 //! The words of the command line.
 
-use artemon_app::{Ctx, Home, Options};
+use artemon_app::{Ctx, Home, Options, UPLOAD_BYTES};
 use artemon_core::{
     domain::{Currency, Day, Table},
     ledger::Good,
@@ -92,7 +92,7 @@ impl Shared {
     }
 
     pub(crate) fn options(&self, folder: Folder) -> anyhow::Result<Options> {
-        Ok(Options { folder: self.folder(folder)?, base: self.base })
+        Ok(Options { folder: self.folder(folder)?, base: self.base, upload_bytes: None })
     }
 }
 
@@ -183,6 +183,9 @@ pub(crate) struct ServeArgs {
     /// Address and port; port 0 takes a free one
     #[arg(long, value_name = "ADDR", default_value = "127.0.0.1:8017")]
     pub(crate) listen: SocketAddr,
+    /// How many megabytes the browser may bring at once
+    #[arg(long, value_name = "MB", default_value_t = UPLOAD_BYTES >> 20)]
+    pub(crate) upload_limit: u64,
 }
 
 #[derive(Debug, Args)]

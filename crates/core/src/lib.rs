@@ -16,6 +16,7 @@ pub mod formula;
 pub mod index_levels;
 pub mod insiders;
 pub mod ledger;
+pub mod limits;
 pub mod measures;
 pub mod panel;
 pub mod plausibility;

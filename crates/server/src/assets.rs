@@ -1,9 +1,9 @@
 //! The files of the browser's side, built into the program.
 
-use crate::error::Problem;
+use crate::{error::Problem, guard};
 use axum::{
     http::{HeaderMap, StatusCode, Uri, header},
-    response::{IntoResponse, Response},
+    response::{Html, IntoResponse, Response},
 };
 use rust_embed::RustEmbed;
 
@@ -21,12 +21,24 @@ pub(crate) async fn file(uri: Uri, headers: HeaderMap) -> Response {
     }
     let compressed = takes_gzip(&headers);
     match served(path, compressed) {
-        Some(file) => file,
+        Some(file) if path != PAGE => file,
         None if path.starts_with("assets/") => StatusCode::NOT_FOUND.into_response(),
-        None => served("index.html", compressed).unwrap_or_else(|| {
-            (StatusCode::SERVICE_UNAVAILABLE, "The browser's files were not built in. Build them with `make web`.").into_response()
-        }),
+        _ => match Dist::get(PAGE) {
+            Some(page) => with_nonce(&String::from_utf8_lossy(&page.data)),
+            None => (StatusCode::SERVICE_UNAVAILABLE, "The browser's files were not built in. Build them with `make web`.").into_response(),
+        },
     }
+}
+
+/// The application's page.
+const PAGE: &str = "index.html";
+
+/// A page of which only the styles with its nonce are taken: one that nobody can know beforehand stands wherever it says NONCE.
+pub(crate) fn with_nonce(page: &str) -> Response {
+    let nonce = uuid::Uuid::new_v4().simple().to_string();
+    let policy = guard::POLICY.replace("default-src 'self'", &format!("default-src 'self'; style-src 'self' 'nonce-{nonce}'"));
+    let headers = [(header::CACHE_CONTROL, "no-cache"), (header::CONTENT_SECURITY_POLICY, &policy)];
+    (headers, Html(page.replace("NONCE", &nonce))).into_response()
 }
 
 fn takes_gzip(headers: &HeaderMap) -> bool {

@@ -7,6 +7,10 @@ use axum::{
     extract::FromRequestParts,
     http::{StatusCode, header::IF_MATCH, request::Parts},
 };
+use std::time::Duration;
+
+/// How long a request may be computed.
+const LONGEST: Duration = Duration::from_secs(120);
 
 /// The person whose request it is.
 pub(crate) struct Caller {
@@ -42,12 +46,16 @@ impl Caller {
         let place = self.state.places.clone().acquire_owned().await;
         let waiting = Waiting(Cancel::default());
         let cancel = waiting.0.clone();
-        let done = tokio::task::spawn_blocking(move || {
+        let work = tokio::task::spawn_blocking(move || {
             // Free once the work has ended, whether or not anybody waited for it.
             let _place = place;
             Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?))
-        })
-        .await;
+        });
+        let Ok(done) = tokio::time::timeout(LONGEST, work).await else {
+            let sentence =
+                "This took longer than two minutes and was given up; nothing was changed. Ask for fewer formulas or companies at once.";
+            return Err(Problem::new(StatusCode::SERVICE_UNAVAILABLE, "too-long", sentence));
+        };
         match done {
             Ok(Ok(answer)) => Ok(Json(answer?)),
             // Nobody is there to read it.

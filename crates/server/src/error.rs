@@ -8,6 +8,9 @@ use axum::{
 use serde::Serialize;
 use utoipa::ToSchema;
 
+/// The media type of problem documents.
+pub(crate) const PROBLEM: &str = "application/problem+json";
+
 /// Why a request was refused.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Problem {
@@ -56,6 +59,6 @@ impl From<AppError> for Problem {
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
-        (status, [(header::CONTENT_TYPE, "application/problem+json")], serde_json::to_string(&self).unwrap_or_default()).into_response()
+        (status, [(header::CONTENT_TYPE, PROBLEM)], serde_json::to_string(&self).unwrap_or_default()).into_response()
     }
 }

@@ -3,7 +3,7 @@
 use crate::error::Problem;
 use axum::{
     Json,
-    extract::{self, FromRequest, FromRequestParts, Request},
+    extract::{self, FromRequest, FromRequestParts, Multipart, Request},
     http::{StatusCode, request::Parts},
 };
 use serde::de::DeserializeOwned;
@@ -16,6 +16,17 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         let parsed = Json::<T>::from_request(request, state).await;
         parsed.map(|Json(t)| Body(t)).map_err(|e| malformed(e.status(), &e.body_text()))
+    }
+}
+
+/// Files of a form.
+pub(crate) struct Form(pub(crate) Multipart);
+
+impl<S: Send + Sync> FromRequest<S> for Form {
+    type Rejection = Problem;
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        let form = Multipart::from_request(request, state).await;
+        form.map(Form).map_err(|e| malformed(e.status(), &e.body_text()))
     }
 }
 

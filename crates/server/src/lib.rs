@@ -3,6 +3,7 @@
 mod api;
 mod assets;
 mod caller;
+mod connections;
 mod error;
 mod events;
 mod extract;
@@ -88,11 +89,11 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     work_on_backtests(&home);
     let router =
         router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
-    let ended = async move {
+    tokio::spawn(async move {
         shutdown.await;
         stop.send(true).ok();
-    };
-    let mut told = stopping;
+    });
+    let mut told = stopping.clone();
     let late = async move {
         if told.wait_for(|s| *s).await.is_err() {
             std::future::pending::<()>().await;
@@ -100,7 +101,7 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
         tokio::time::sleep(GRACE).await;
     };
     tokio::select! {
-        served = axum::serve(listener, router).with_graceful_shutdown(ended) => served,
+        served = connections::serve(listener, router, stopping) => served,
         () = late => Ok(()),
     }
 }

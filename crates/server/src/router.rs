@@ -1,10 +1,14 @@
 //! The whole route table on one screen.
 
-use crate::{AppState, api, assets, events, guard};
+use crate::{
+    AppState, api, assets,
+    error::{PROBLEM, Problem},
+    events, guard,
+};
 use axum::{
     Router,
     extract::DefaultBodyLimit,
-    http::{HeaderName, HeaderValue, header},
+    http::{StatusCode, header},
     middleware,
 };
 use std::net::SocketAddr;
@@ -14,10 +18,12 @@ use tower_http::{
         CompressionLayer, Predicate,
         predicate::{DefaultPredicate, NotForContentType, SizeAbove},
     },
-    set_header::SetResponseHeaderLayer,
     trace::TraceLayer,
 };
-use utoipa::OpenApi;
+use utoipa::{
+    OpenApi,
+    openapi::{Content, ContentBuilder, Ref, RefOr, ResponseBuilder},
+};
 use utoipa_axum::{
     router::{OpenApiRouter, UtoipaMethodRouterExt},
     routes,
@@ -231,10 +237,34 @@ fn data() -> OpenApiRouter<AppState> {
         .routes(routes!(events::events))
 }
 
-/// The description of the API.
+/// The description of the API. Every operation may be refused with a problem document, whatever the reason.
 #[must_use]
 pub fn openapi() -> utoipa::openapi::OpenApi {
-    api().into_openapi()
+    let mut described = api().into_openapi();
+    let all = described.paths.paths.values_mut();
+    for operation in all.flat_map(|path| [&mut path.get, &mut path.put, &mut path.post, &mut path.delete]).flatten() {
+        let responses = &mut operation.responses.responses;
+        for response in responses.values_mut() {
+            if let RefOr::T(response) = response
+                && response.content.get(JSON).is_some_and(is_problem)
+                && let Some(content) = response.content.shift_remove(JSON)
+            {
+                response.content.insert(PROBLEM.to_owned(), content);
+            }
+        }
+        for (status, sort) in [("4XX", "The request was refused"), ("5XX", "It could not be done")] {
+            let content = ContentBuilder::new().schema(Some(Ref::from_schema_name("Problem"))).build();
+            let refused = ResponseBuilder::new().description(sort).content(PROBLEM, content).build();
+            responses.insert(status.to_owned(), RefOr::T(refused));
+        }
+    }
+    described
+}
+
+const JSON: &str = "application/json";
+
+fn is_problem(content: &RefOr<Content>) -> bool {
+    matches!(content, RefOr::T(Content { schema: Some(RefOr::Ref(schema)), .. }) if schema.ref_location.ends_with("/Problem"))
 }
 
 pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
@@ -248,13 +278,8 @@ pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
         .route("/api/openapi.json", axum::routing::get(document))
         .merge(by_address)
         .fallback(assets::file)
-        .layer(middleware::from_fn_with_state(address, guard::own_host_only))
-        .layer(fixed(
-            header::CONTENT_SECURITY_POLICY,
-            "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'",
-        ))
-        .layer(fixed(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
-        .layer(fixed(header::REFERRER_POLICY, "no-referrer"))
+        .method_not_allowed_fallback(wrong_method)
+        .layer(middleware::from_fn_with_state(address, guard::own_pages_only))
         .layer(compression())
         .layer(TraceLayer::new_for_http())
 }
@@ -270,6 +295,7 @@ fn compression() -> CompressionLayer<impl Predicate> {
     CompressionLayer::new().quality(CompressionLevel::Fastest).compress_when(large.and(archives))
 }
 
-fn fixed(name: HeaderName, value: &'static str) -> SetResponseHeaderLayer<HeaderValue> {
-    SetResponseHeaderLayer::overriding(name, HeaderValue::from_static(value))
+async fn wrong_method() -> Problem {
+    let sentence = "The endpoint is there, but not with this method. The list is at /api/openapi.json.";
+    Problem::new(StatusCode::METHOD_NOT_ALLOWED, "wrong-method", sentence)
 }

@@ -5,7 +5,7 @@ use super::{
     screen::screen_of,
     work::{CALIBRATION, Wanted, work_on_backtests},
 };
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, names::check_name};
 use artemon_core::{
     backtest::{self, Backtest, Benchmark, Exit, ScreenRef, Weights},
     screening::Screen,
@@ -64,10 +64,7 @@ pub fn ask_backtest(ctx: &Ctx, asked: &AskBacktest) -> Result<BacktestEntry, App
 pub(super) fn named(asked: &str, screen: &Screen) -> Result<String, AppError> {
     let name = if asked.trim().is_empty() { screen.name.trim() } else { asked.trim() };
     let name = if name.is_empty() { "Unnamed screen" } else { name };
-    if name.chars().count() > LONGEST_NAME || name.chars().any(char::is_control) {
-        let problem = "it may have at most 80 characters, in one line".to_owned();
-        return Err(AppError::Unusable { what: "The name".to_owned(), problem });
-    }
+    check_name(name, LONGEST_NAME).map_err(|problem| AppError::Unusable { what: "The name".to_owned(), problem })?;
     Ok(name.to_owned())
 }
 

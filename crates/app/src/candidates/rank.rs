@@ -20,6 +20,7 @@ use artemon_core::{
     Num,
     domain::Day,
     engine::{Context, Section, Settings},
+    limits::{KEYS, at_most},
     panel::Snapshot,
     ranking::{self, Weights},
     screening::{self, Screen, ScreenUniverse},
@@ -66,7 +67,7 @@ pub struct RankRequest {
     #[schema(value_type = Option<String>)]
     pub as_of: Option<Day>,
     /// In which order the rows come; by place when empty.
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, KEYS>")]
     pub order: Vec<RowOrder>,
     /// Those of one group together, groups by name.
     #[serde(default)]

@@ -6,6 +6,7 @@ use crate::{
     alerts::AlertBody,
     companies::{Cases, Note},
     lists::ListBody,
+    names::check_no_path,
 };
 use artemon_core::{
     formula::{LibraryError, OwnMeasure},
@@ -28,6 +29,7 @@ impl DocumentKind {
                     let problem = "the set of that name ships with the product and stays as it is; give yours another name".to_owned();
                     return Err(AppError::Unusable { what: format!("The name \"{name}\""), problem });
                 }
+                check_no_path(name).map_err(|problem| AppError::Unusable { what: format!("The name \"{name}\""), problem })?;
                 let set: Assumptions = parsed(self, body)?;
                 set.check().map_err(|problem| AppError::Unusable { what: format!("The assumption set \"{name}\""), problem })
             }

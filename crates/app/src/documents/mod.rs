@@ -11,7 +11,7 @@ pub use kind::DocumentKind;
 pub use known::KnownCompany;
 pub use of_company::Kept;
 
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, names::check_name};
 use artemon_core::screening::Screen;
 use artemon_store::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 use serde::{Deserialize, Serialize};
@@ -95,11 +95,13 @@ impl DocumentFile {
     /// Refuses names that are none, and bodies that are not of the kind.
     pub(crate) fn check(&self, ctx: &Ctx) -> Result<(), AppError> {
         let refused = |what: String, problem: &str| Err(AppError::Unusable { what, problem: problem.to_owned() });
-        if self.name.is_empty() || self.name.chars().count() > LONGEST_NAME || self.name.chars().any(char::is_control) {
-            return refused(format!("The name \"{}\"", self.name), "it must have between 1 and 80 characters, in one line");
-        }
-        if self.folder.chars().count() > LONGEST_NAME || self.folder.chars().any(char::is_control) {
-            return refused(format!("The folder \"{}\"", self.folder), "it may have at most 80 characters, in one line");
+        check_name(&self.name, LONGEST_NAME).or_else(|problem| refused(format!("The name \"{}\"", self.name), &problem))?;
+        let folders = self.folder.split('/').filter(|_| !self.folder.is_empty());
+        let unfit = folders.map(|folder| check_name(folder, LONGEST_NAME)).find_map(Result::err);
+        if let Some(problem) =
+            unfit.or((self.folder.chars().count() > LONGEST_NAME).then(|| "it may have at most 80 characters".to_owned()))
+        {
+            return refused(format!("The folder \"{}\"", self.folder), &problem);
         }
         if self.note.chars().count() > LONGEST_NOTE {
             return refused("The note".to_owned(), "it may have at most 4,000 characters");

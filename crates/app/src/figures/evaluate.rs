@@ -7,7 +7,9 @@ use artemon_core::{
     domain::Day,
     engine::Section,
     formula::{Column, Compiled},
+    limits::{COMPARISONS, FORMULAS, NAMES, at_most},
     panel::CompanyIndex,
+    screening::UniverseError,
 };
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
@@ -18,9 +20,10 @@ use utoipa::ToSchema;
 #[serde(deny_unknown_fields)]
 pub struct EvaluateRequest {
     /// Formulas as a user types them.
+    #[serde(deserialize_with = "at_most::<_, _, FORMULAS>")]
     pub formulas: Vec<String>,
     /// Symbols, ISINs or ids; the whole universe when empty.
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>")]
     pub symbols: Vec<String>,
     /// The date; the newest session when absent.
     #[serde(default)]
@@ -58,6 +61,10 @@ pub fn evaluate(ctx: &Ctx, request: &EvaluateRequest) -> Result<Vec<Evaluated>, 
     let t = ctx.date(request.as_of)?;
     let compiled: Vec<Arc<Compiled>> =
         request.formulas.iter().map(|f| ctx.engine.compile(f).map_err(|e| AppError::formula(f, e))).collect::<Result<_, _>>()?;
+    let comparisons = Compiled::comparisons(compiled.iter().map(|c| &**c));
+    if comparisons > COMPARISONS {
+        return Err(UniverseError::TooWide(comparisons).into());
+    }
     let section = ctx.section(t);
     let companies: Vec<CompanyIndex> = if request.symbols.is_empty() {
         section.members().to_vec()

@@ -4,7 +4,7 @@ use super::{
     books::{kept_account, refused, whole_market},
     entries::{Entered, write_down},
 };
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, names::check_name};
 use artemon_core::{
     domain::Currency,
     ledger::{AccountKind, LotRule},
@@ -68,9 +68,7 @@ fn word(of: impl Serialize) -> String {
 
 fn named(name: &str) -> Result<String, AppError> {
     let name = name.trim();
-    if name.is_empty() || name.chars().count() > 80 {
-        return Err(refused("The name", "it has between 1 and 80 letters".to_owned()));
-    }
+    check_name(name, 80).map_err(|problem| refused("The name", problem))?;
     Ok(name.to_owned())
 }
 

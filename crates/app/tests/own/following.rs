@@ -15,7 +15,7 @@ use std::{path::Path, sync::Arc};
 use tempfile::TempDir;
 
 fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+    Home::open(Options { folder: folder.to_owned(), ..Options::default() }).unwrap()
 }
 
 fn demo() -> (TempDir, Arc<Home>) {

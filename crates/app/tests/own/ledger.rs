@@ -12,7 +12,7 @@ use std::{path::Path, sync::Arc};
 use tempfile::TempDir;
 
 pub(crate) fn open(folder: &Path) -> Arc<Home> {
-    Home::open(Options { folder: folder.to_owned(), base: None }).unwrap()
+    Home::open(Options { folder: folder.to_owned(), ..Options::default() }).unwrap()
 }
 
 pub(crate) fn demo() -> (TempDir, Arc<Home>) {

@@ -36,7 +36,7 @@ fn now(home: &Arc<Home>) -> Ctx {
 }
 
 fn options(folder: &Path) -> Options {
-    Options { folder: folder.to_owned(), base: None }
+    Options { folder: folder.to_owned(), ..Options::default() }
 }
 
 fn open(folder: &Path) -> Arc<Home> {

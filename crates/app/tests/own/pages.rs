@@ -112,8 +112,12 @@ fn another_base_changes_amounts_and_not_shares() {
     let (folder, home) = golden();
     let page = company_page(&now(&home), "DRUA", None).unwrap();
     drop(home);
-    let other =
-        artemon_app::Home::open(artemon_app::Options { folder: folder.path().to_owned(), base: Some("XFB".parse().unwrap()) }).unwrap();
+    let other = artemon_app::Home::open(artemon_app::Options {
+        folder: folder.path().to_owned(),
+        base: Some("XFB".parse().unwrap()),
+        ..artemon_app::Options::default()
+    })
+    .unwrap();
     let in_other = company_page(&now(&other), "DRUA", None).unwrap();
     assert_eq!((page.base.as_str(), in_other.base.as_str(), page.currency == in_other.currency), ("XFA", "XFB", true));
     let number = |f: &Figure| serde_json::to_value(f).unwrap()["value"].as_f64();

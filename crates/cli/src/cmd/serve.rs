@@ -9,11 +9,11 @@ use tokio::net::TcpListener;
 pub(crate) fn demo(shared: &Shared, args: &DemoArgs) -> anyhow::Result<()> {
     let options = shared.options(Folder::Demo)?;
     make_demo(&options.folder, args.companies.map(|n| n as usize), args.reset)?;
-    listen(args.serve.listen, options)
+    listen(&args.serve, options)
 }
 
 pub(crate) fn serve(shared: &Shared, args: &ServeArgs) -> anyhow::Result<()> {
-    listen(args.listen, shared.options(Folder::Data)?)
+    listen(args, shared.options(Folder::Data)?)
 }
 
 /// Hands out sessions; their packages are made at the start.
@@ -35,7 +35,9 @@ fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
     Ok(())
 }
 
-fn listen(address: SocketAddr, options: Options) -> anyhow::Result<()> {
+fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
+    let address = args.listen;
+    let options = Options { upload_bytes: Some(args.upload_limit.saturating_mul(1 << 20)), ..options };
     on_this_machine(address)?;
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {

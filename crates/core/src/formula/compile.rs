@@ -10,6 +10,7 @@ use super::{
     parser::parse,
     plan::Plan,
 };
+use std::collections::HashSet;
 
 /// A checked formula.
 #[derive(Clone, Debug)]
@@ -31,6 +32,13 @@ impl Compiled {
     fn new(expr: &Expr, plan: Plan, warnings: Vec<String>) -> Compiled {
         let (unit, part) = (plan.unit(), plan.part());
         Compiled { text: expr.to_string(), unit, warnings, identity: part.identity(), of_filings: part.is_pure(), plan }
+    }
+
+    /// How many different things formulas compare with their own history or with peers: each is a table of months or companies.
+    pub fn comparisons<'c>(all: impl IntoIterator<Item = &'c Compiled>) -> usize {
+        let mut compared = HashSet::new();
+        all.into_iter().for_each(|one| one.plan.part().compared(&mut compared));
+        compared.len()
     }
 }
 

@@ -8,7 +8,7 @@ use super::{
     figures::{Judgement, ValueField},
 };
 use crate::domain::{Item, Span};
-use std::{fmt, sync::Arc};
+use std::{collections::HashSet, fmt, sync::Arc};
 
 /// What to make of the fiscal years of a formula.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -349,6 +349,14 @@ impl<'a> Part<'a> {
             _ => Depends::NOTHING,
         };
         self.parts().into_iter().fold(own, |all, part| all.and(part.depends()))
+    }
+
+    /// What is compared with its own history or with peers, anywhere in it.
+    pub(super) fn compared(self, all: &mut HashSet<Identity>) {
+        if let Part::Number(NumPlan::Own { of, .. } | NumPlan::Peers { of, .. }) = self {
+            all.insert(*of);
+        }
+        self.parts().into_iter().for_each(|part| part.compared(all));
     }
 
     /// What its answers are known by: equal for plans that answer alike.

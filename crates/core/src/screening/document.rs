@@ -1,6 +1,9 @@
 //! The documented JSON form of a screen.
 
-use crate::domain::{Day, Kind};
+use crate::{
+    domain::{Day, Kind},
+    limits::{BLOCKS, FORMULAS, KEYS, NAMES, at_most},
+};
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 /// A screen: a universe, blocks of criteria, columns and order. Bounds are inclusive and in stored units.
@@ -16,11 +19,11 @@ pub struct Screen {
     pub as_of: Option<Day>,
     #[serde(default)]
     pub universe: ScreenUniverse,
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, BLOCKS>")]
     pub blocks: Vec<Block>,
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, FORMULAS>")]
     pub columns: Vec<String>,
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, KEYS>")]
     pub sort: Vec<SortKey>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub limit: Option<usize>,
@@ -32,13 +35,13 @@ pub struct Screen {
 #[allow(missing_docs)]
 #[cfg_attr(feature = "openapi", derive(utoipa::ToSchema))]
 pub struct ScreenUniverse {
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     pub countries: Vec<String>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     pub sectors: Vec<String>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     pub industries: Vec<String>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     #[cfg_attr(feature = "openapi", schema(value_type = Vec<String>))]
     pub kinds: Vec<Kind>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -46,7 +49,7 @@ pub struct ScreenUniverse {
     /// The name of one of the person's lists.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub list: Option<String>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     pub symbols: Vec<String>,
     /// Least price in the base currency.
     #[serde(default, skip_serializing_if = "Option::is_none")]
@@ -137,7 +140,7 @@ pub struct Block {
     #[serde(default)]
     #[cfg_attr(feature = "openapi", schema(value_type = NeedForm))]
     pub need: Need,
-    #[serde(default)]
+    #[serde(default, deserialize_with = "at_most::<_, _, FORMULAS>")]
     pub criteria: Vec<Criterion>,
 }
 
@@ -155,7 +158,7 @@ pub struct Criterion {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[cfg_attr(feature = "openapi", schema(value_type = Option<NeedForm>))]
     pub equals: Option<serde_json::Value>,
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[serde(default, deserialize_with = "at_most::<_, _, NAMES>", skip_serializing_if = "Vec::is_empty")]
     pub one_of: Vec<String>,
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub negate: bool,

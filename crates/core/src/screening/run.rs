@@ -11,6 +11,7 @@ use crate::{
     domain::Day,
     engine::{Keep, Section},
     formula::{Column, Compiled, FormulaError, Unit, Value},
+    limits::{COMPARISONS, FORMULAS_IN_ALL},
 };
 use serde::Serialize;
 use std::{cmp::Ordering, sync::Arc};
@@ -56,7 +57,7 @@ pub struct ScreenResult {
 /// # Errors
 /// When the universe cannot be formed. Mistakes in criteria are reported beside them and the rest still runs.
 pub fn run(screen: &Screen, section: &Section<'_>, nearest: usize) -> Result<ScreenResult, UniverseError> {
-    prepare(screen, section);
+    prepare(screen, section)?;
     let universe = universe(section, &screen.universe)?;
     let (judged, mut criteria) = judge(screen, &universe.members, section);
     let standings = Standings::new(screen, &judged, &universe.members);
@@ -89,7 +90,7 @@ pub(crate) struct Passing {
 /// # Errors
 /// As [`survivors`].
 pub(crate) fn passing(screen: &Screen, section: &Section<'_>) -> Result<Passing, UniverseError> {
-    prepare(screen, section);
+    prepare(screen, section)?;
     let universe = universe(section, &screen.universe)?;
     let (judged, _) = judge(screen, &universe.members, section);
     let passes = Standings::new(screen, &judged, &universe.members).survivors();
@@ -107,11 +108,19 @@ pub fn columns(screen: &Screen, section: &Section<'_>) -> Vec<Shown> {
 }
 
 /// What the criteria and columns ask for is answered together where it is not kept.
-fn prepare(screen: &Screen, section: &Section<'_>) {
+fn prepare(screen: &Screen, section: &Section<'_>) -> Result<(), UniverseError> {
     let criteria = screen.blocks.iter().flat_map(|b| &b.criteria).map(|c| &c.formula);
-    let formulas = criteria.chain(&screen.columns).chain(screen.sort.iter().map(|s| &s.formula));
-    let compiled: Vec<Arc<Compiled>> = formulas.filter_map(|f| section.compile(f).ok()).collect();
+    let formulas: Vec<&String> = criteria.chain(&screen.columns).chain(screen.sort.iter().map(|s| &s.formula)).collect();
+    if formulas.len() > FORMULAS_IN_ALL {
+        return Err(UniverseError::TooMany(formulas.len()));
+    }
+    let compiled: Vec<Arc<Compiled>> = formulas.into_iter().filter_map(|f| section.compile(f).ok()).collect();
+    let comparisons = Compiled::comparisons(compiled.iter().map(|c| &**c));
+    if comparisons > COMPARISONS {
+        return Err(UniverseError::TooWide(comparisons));
+    }
     section.prepare(&compiled);
+    Ok(())
 }
 
 fn shown(formula: &str, section: &Section<'_>) -> Result<(Unit, Arc<Column>), FormulaError> {

@@ -9,6 +9,7 @@ use crate::{
     domain::{Company, Kind},
     engine::{Keep, Section},
     formula::{Compiled, Fingerprint, FormulaError},
+    limits::{COMPARISONS, FORMULAS_IN_ALL},
     panel::{AsOf, CompanyIndex},
 };
 use std::{
@@ -33,6 +34,12 @@ pub enum UniverseError {
     UnknownIndex(String),
     #[error("There is no list \"{0}\". Choose one of your lists, or leave the list out.")]
     UnknownList(String),
+    #[error("The screen has {0} criteria, columns and keys; {FORMULAS_IN_ALL} are possible in all. Leave some of them out.")]
+    TooMany(usize),
+    #[error(
+        "{0} different things are compared with their past or with peers; {COMPARISONS} are possible at once. Leave some of the formulas out."
+    )]
+    TooWide(usize),
     #[error(transparent)]
     Formula(#[from] FormulaError),
 }

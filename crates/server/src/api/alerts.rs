@@ -3,6 +3,7 @@
 use super::Answer;
 use crate::{
     AppState,
+    assets::with_nonce,
     caller::Caller,
     error::Problem,
     extract::{Body, Path},
@@ -14,7 +15,7 @@ use axum::{
     Json,
     extract::State,
     http::{StatusCode, header},
-    response::{Html, IntoResponse, Response},
+    response::{IntoResponse, Response},
 };
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -132,12 +133,11 @@ pub(crate) async fn private(State(state): State<AppState>, Path(name): Path<Stri
 pub(crate) async fn end_digest(State(state): State<AppState>, Path(token): Path<String>) -> Result<Response, Problem> {
     let ended = blocking(move || app::end_digest(&state.home, &token)).await?;
     let said = if ended { "The digest has ended." } else { "The digest had ended before." };
-    Ok(Html(format!(
-        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{said}</title></head>\
-         <body style=\"font-family:Georgia,serif;background:#fbf8f2;color:#1d2733;padding:48px;font-size:18px\"><p>{said}</p>\
-         <p><a style=\"color:#0e6573\" href=\"/today/messages\">Start it again under Messages</a></p></body></html>"
-    ))
-    .into_response())
+    Ok(with_nonce(&format!(
+        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{said}</title><style nonce=\"NONCE\">\
+         body{{font-family:Georgia,serif;background:#fbf8f2;color:#1d2733;padding:48px;font-size:18px}}a{{color:#0e6573}}</style></head>\
+         <body><p>{said}</p><p><a href=\"/today/messages\">Start it again under Messages</a></p></body></html>"
+    )))
 }
 
 async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, AppError> + Send + 'static) -> Result<T, Problem> {

@@ -4,7 +4,7 @@ use super::{Answer, download};
 use crate::{
     caller::Caller,
     error::Problem,
-    extract::{Body, Path, Query},
+    extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
     AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings, FindingsRequest, Holdings,
@@ -83,9 +83,9 @@ pub(crate) struct UploadForm {
 /// Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet.
 #[utoipa::path(post, path = "/api/uploads", tag = "data", request_body(content = UploadForm, content_type = "multipart/form-data"),
     responses((status = 200, body = Upload), (status = 422, body = Problem)))]
-pub(crate) async fn upload_files(caller: Caller, mut form: Multipart) -> Answer<Upload> {
-    let folder = new_upload(&caller.ctx()?)?;
-    if let Err(problem) = store_files(&folder, &mut form).await {
+pub(crate) async fn upload_files(caller: Caller, Form(mut form): Form) -> Answer<Upload> {
+    let mut folder = new_upload(&caller.ctx()?)?;
+    if let Err(problem) = store_files(&mut folder, &mut form).await {
         folder.remove();
         return Err(problem);
     }
@@ -97,7 +97,7 @@ pub(crate) async fn upload_files(caller: Caller, mut form: Multipart) -> Answer<
     inspected
 }
 
-async fn store_files(folder: &UploadFolder, form: &mut Multipart) -> Result<(), Problem> {
+async fn store_files(folder: &mut UploadFolder, form: &mut Multipart) -> Result<(), Problem> {
     let broken = |e: MultipartError| {
         Problem::new(StatusCode::BAD_REQUEST, "malformed-request", &format!("{}. Send the files again.", e.body_text()))
     };
@@ -108,6 +108,7 @@ async fn store_files(folder: &UploadFolder, form: &mut Multipart) -> Result<(), 
         let name = field.file_name().unwrap_or_default().to_owned();
         let mut file = tokio::fs::File::create(folder.place(&name)?).await.map_err(full)?;
         while let Some(piece) = field.chunk().await.map_err(broken)? {
+            folder.count(piece.len())?;
             file.write_all(&piece).await.map_err(full)?;
         }
         file.flush().await.map_err(full)?;

@@ -4,14 +4,14 @@ use super::{Answer, download};
 use crate::{
     caller::Caller,
     error::Problem,
-    extract::{Body, Path, Query},
+    extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
     self as app, AccountStatement, AccountStatementRequest, Entered, FitAnswer, Given, LedgerFormat, LedgerPage, LedgerRequest,
     LedgerTerms, Made, NewAccount, OrderChange, OrderRequest, OrderSheet, ResultsAnswer, StatementImport,
 };
 use artemon_core::domain::Day;
-use axum::{Json, extract::Multipart, http::StatusCode, response::Response};
+use axum::{Json, http::StatusCode, response::Response};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -157,7 +157,7 @@ pub(crate) struct StatementForm {
 #[utoipa::path(post, path = "/api/ledger/statements", tag = "ledger",
     request_body(content = StatementForm, content_type = "multipart/form-data"),
     responses((status = 200, body = AccountStatement), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn statement(caller: Caller, mut form: Multipart) -> Answer<AccountStatement> {
+pub(crate) async fn statement(caller: Caller, Form(mut form): Form) -> Answer<AccountStatement> {
     let broken = |problem: &str| Problem::new(StatusCode::BAD_REQUEST, "malformed-request", &format!("{problem}. Send the file again."));
     let (mut request, mut file) = (AccountStatementRequest::default(), None);
     while let Some(field) = form.next_field().await.map_err(|e| broken(&e.body_text()))? {

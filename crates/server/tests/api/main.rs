@@ -3,6 +3,7 @@
 
 mod description;
 mod files;
+mod limits;
 mod refusals;
 mod routes;
 
@@ -15,7 +16,7 @@ use tokio::{
 
 struct Server {
     port: u16,
-    _data: tempfile::TempDir,
+    data: tempfile::TempDir,
 }
 
 async fn server() -> Server {
@@ -23,11 +24,11 @@ async fn server() -> Server {
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], skip_bad_rows: false };
     import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
-    let home = Home::open(Options { folder: data.path().to_owned(), base: None }).unwrap();
+    let home = Home::open(Options { folder: data.path().to_owned(), upload_bytes: Some(4 << 20), ..Options::default() }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
     tokio::spawn(artemon_server::serve(listener, home, std::future::pending()));
-    Server { port, _data: data }
+    Server { port, data }
 }
 
 /// Status, headers and body of a plain request.

@@ -1,21 +1,14 @@
 //! An import that is killed at any moment leaves the dataset as it was, and the next one lands whole.
-#![allow(clippy::unwrap_used)]
 
+use crate::server::{command, run};
 use std::{
     path::Path,
-    process::{Command, Stdio},
     time::{Duration, Instant},
 };
 
-fn artemon(data: &Path) -> Command {
-    let mut command = Command::new(env!("CARGO_BIN_EXE_artemon"));
-    command.arg("--data").arg(data).stdout(Stdio::piped()).stderr(Stdio::piped());
-    command
-}
-
 fn price(data: &Path) -> String {
     let asked = ["evaluate", "--formula", "price", "--symbols", "DRUA", "--as-of", "2025-06-27", "--format", "csv"];
-    String::from_utf8_lossy(&artemon(data).args(asked).output().unwrap().stdout).into_owned()
+    String::from_utf8_lossy(&run(data, &asked).stdout).into_owned()
 }
 
 #[test]
@@ -23,7 +16,7 @@ fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
     let golden = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let data = tempfile::tempdir().unwrap();
     let started = Instant::now();
-    assert!(artemon(data.path()).arg("import").arg(&golden).output().unwrap().status.success());
+    assert!(command(data.path()).arg("import").arg(&golden).output().unwrap().status.success());
     let whole = started.elapsed();
     assert_eq!(price(data.path()), "symbol,price\nDRUA,113.96\n");
 
@@ -45,7 +38,7 @@ fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
 
     let mut landed = 0;
     for n in 0..20u32 {
-        let mut child = artemon(data.path()).arg("import").arg(changed.path()).spawn().unwrap();
+        let mut child = command(data.path()).arg("import").arg(changed.path()).spawn().unwrap();
         std::thread::sleep(whole * n / 20 + Duration::from_millis(u64::from(n * 7 % 13)));
         child.kill().unwrap();
         child.wait().unwrap();
@@ -53,10 +46,10 @@ fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
         assert!(["symbol,price\nDRUA,113.96\n", "symbol,price\nDRUA,227.92\n"].contains(&after.as_str()), "kill {n}: {after}");
         if after.contains("227.92") {
             landed += 1;
-            assert!(artemon(data.path()).arg("import").arg(&golden).output().unwrap().status.success());
+            assert!(command(data.path()).arg("import").arg(&golden).output().unwrap().status.success());
         }
     }
     assert!(landed < 20, "the kills came too late to mean anything");
-    assert!(artemon(data.path()).arg("import").arg(changed.path()).output().unwrap().status.success());
+    assert!(command(data.path()).arg("import").arg(changed.path()).output().unwrap().status.success());
     assert!(price(data.path()).contains("227.92"));
 }

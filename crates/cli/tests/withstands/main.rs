@@ -1,0 +1,9 @@
+//! The built program under what may happen to it: kills, stalled and idle clients, damage, full disks.
+#![allow(clippy::unwrap_used)]
+#![cfg(unix)]
+
+mod beside;
+mod connections;
+mod killed_imports;
+mod killed_sessions;
+mod server;

@@ -1,0 +1,122 @@
+//! The program as a process, and requests as a plain client sends them.
+
+use serde_json::Value;
+use std::{
+    io::{BufRead, BufReader, Read, Write},
+    net::TcpStream,
+    path::Path,
+    process::{Child, Command, Output, Stdio},
+    time::{Duration, Instant},
+};
+
+/// A running server, killed when dropped.
+pub(crate) struct Server {
+    child: Child,
+    pub(crate) address: String,
+}
+
+impl Server {
+    /// Starts `artemon` with a verb, on a free port.
+    pub(crate) fn start(data: &Path, verb: &[&str]) -> Server {
+        Server::of(command(data).args(verb))
+    }
+
+    /// The same with so many descriptors at most.
+    pub(crate) fn with_descriptors(data: &Path, verb: &[&str], most: u32) -> Server {
+        let mut shell = Command::new("sh");
+        let script = format!("ulimit -n {most}; exec \"$0\" \"$@\"");
+        Server::of(shell.arg("-c").arg(script).arg(env!("CARGO_BIN_EXE_artemon")).arg("--data").arg(data).args(verb))
+    }
+
+    fn of(command: &mut Command) -> Server {
+        let mut child = command.args(["--listen", "127.0.0.1:0"]).stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let address = line.trim().strip_prefix("http://").unwrap_or_else(|| panic!("it did not start: {line}")).to_owned();
+        Server { child, address }
+    }
+
+    /// A connection that says nothing yet.
+    pub(crate) fn connect(&self) -> TcpStream {
+        let stream = TcpStream::connect(&self.address).unwrap();
+        stream.set_read_timeout(Some(Duration::from_secs(60))).unwrap();
+        stream
+    }
+
+    /// Sends a request without waiting for its answer.
+    pub(crate) fn send(&self, method: &str, path: &str, body: &Value) -> TcpStream {
+        let text = if body.is_null() { String::new() } else { body.to_string() };
+        let mut stream = self.connect();
+        let head = format!("{method} {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n", self.address);
+        write!(stream, "{head}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{text}", text.len()).unwrap();
+        stream
+    }
+
+    /// Status and body of an answer; the status 0 where the connection was closed before.
+    pub(crate) fn answer(&self, method: &str, path: &str, body: &Value) -> (u16, String) {
+        let mut bytes = Vec::new();
+        self.send(method, path, body).read_to_end(&mut bytes).ok();
+        let text = String::from_utf8_lossy(&bytes);
+        let (head, body) = text.split_once("\r\n\r\n").unwrap_or_default();
+        // Bodies may come in pieces, each after its length.
+        let chunked = head.to_lowercase().contains("chunked");
+        let body = if chunked { body.split("\r\n").skip(1).step_by(2).collect() } else { body.to_owned() };
+        (head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or_default(), body)
+    }
+
+    /// What a request that succeeds answers.
+    pub(crate) fn ask(&self, method: &str, path: &str, body: &Value) -> Value {
+        let (status, text) = self.answer(method, path, body);
+        assert!((200..300).contains(&status), "{method} {path}: {status} {text}");
+        serde_json::from_str(&text).unwrap_or(Value::Null)
+    }
+
+    pub(crate) fn get(&self, path: &str) -> Value {
+        self.ask("GET", path, &Value::Null)
+    }
+
+    /// Bytes of memory that it holds, and how many descriptors.
+    pub(crate) fn holds(&self) -> (u64, usize) {
+        let of = |file: &str| format!("/proc/{}/{file}", self.child.id());
+        let pages = std::fs::read_to_string(of("statm")).unwrap();
+        let pages: u64 = pages.split(' ').nth(1).unwrap().parse().unwrap();
+        (pages * 4096, std::fs::read_dir(of("fd")).unwrap().count())
+    }
+
+    /// How long it takes to end once it is told to.
+    pub(crate) fn stop(&mut self) -> Duration {
+        let started = Instant::now();
+        assert!(Command::new("kill").arg(self.child.id().to_string()).status().unwrap().success());
+        assert!(self.child.wait().unwrap().success(), "it ends by itself");
+        started.elapsed()
+    }
+
+    pub(crate) fn kill(mut self) {
+        self.child.kill().unwrap();
+        self.child.wait().unwrap();
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        self.child.kill().ok();
+        self.child.wait().ok();
+    }
+}
+
+/// The program on a data folder.
+pub(crate) fn command(data: &Path) -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_artemon"));
+    command.arg("--data").arg(data).stdout(Stdio::piped()).stderr(Stdio::piped());
+    command
+}
+
+/// What a verb comes to.
+pub(crate) fn run(data: &Path, args: &[&str]) -> Output {
+    command(data).args(args).output().unwrap()
+}
+
+/// What it said on stderr.
+pub(crate) fn said(output: &Output) -> String {
+    String::from_utf8_lossy(&output.stderr).into_owned()
+}
