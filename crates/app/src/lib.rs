@@ -36,7 +36,7 @@ pub use artemon_formats::{
     Progress,
     csv_table::{FixedCell, MappedColumn, Mapping},
 };
-pub use artemon_store::PersonId;
+pub use artemon_store::{PersonId, StoreError};
 pub use backtests::*;
 pub use candidates::*;
 pub use companies::*;

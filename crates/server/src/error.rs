@@ -1,6 +1,6 @@
 //! Problem documents (RFC 9457): a stable type, a sentence, what to do.
 
-use artemon_app::AppError;
+use artemon_app::{AppError, StoreError};
 use axum::{
     http::{StatusCode, header},
     response::{IntoResponse, Response},
@@ -41,7 +41,8 @@ impl From<AppError> for Problem {
             AppError::UnknownCompanies { .. } | AppError::Missing { .. } | AppError::NoDataset { .. } => StatusCode::NOT_FOUND,
             AppError::ChangedSince { .. } => StatusCode::PRECONDITION_FAILED,
             AppError::Busy { .. } => StatusCode::SERVICE_UNAVAILABLE,
-            AppError::Store(_) if e.kind() == "busy" => StatusCode::SERVICE_UNAVAILABLE,
+            AppError::Store(StoreError::Busy | StoreError::Locked) => StatusCode::SERVICE_UNAVAILABLE,
+            AppError::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
             AppError::Store(_) => StatusCode::INTERNAL_SERVER_ERROR,
             _ => StatusCode::UNPROCESSABLE_ENTITY,
         };

@@ -141,6 +141,7 @@ fn connect(path: &Path) -> Result<SqliteConnection, StoreError> {
 fn set_up(c: &mut SqliteConnection, path: &Path, cache: u32) -> Result<(), StoreError> {
     c.batch_execute(&pragmas(cache)).map_err(|e| match StoreError::from(e) {
         StoreError::Query(e) => corrupt(path)(e.to_string()),
+        StoreError::Damaged { what } => corrupt(path)(what),
         other => other,
     })
 }

@@ -25,8 +25,14 @@ pub enum StoreError {
     Busy,
     #[error("The database is locked by another program. Close it and try again; nothing was changed.")]
     Locked,
-    #[error("The dataset is damaged: {what}. Import it again into a new folder, or put back a copy.")]
+    #[error(
+        "What is kept on the disk is damaged: {what}. Nothing was changed. Put back the newest copy; the dataset can also be imported again."
+    )]
     Damaged { what: String },
+    #[error("The disk is full. Nothing was changed; make room and try again.")]
+    Full,
+    #[error("The data folder can only be read. Nothing was changed; allow writing to it, or choose another folder.")]
+    ReadOnly,
     #[error("The outcome of the backtest cannot be read any more: {0}. Run it again.")]
     Outcome(String),
     #[error("The rows were not wanted any more.")]
@@ -38,6 +44,12 @@ pub enum StoreError {
 impl From<diesel::result::Error> for StoreError {
     fn from(e: diesel::result::Error) -> StoreError {
         let text = e.to_string();
-        if text.contains("database is locked") { StoreError::Locked } else { StoreError::Query(e) }
+        match text.as_str() {
+            t if t.contains("database is locked") => StoreError::Locked,
+            t if t.contains("disk is full") => StoreError::Full,
+            t if t.contains("readonly database") => StoreError::ReadOnly,
+            t if t.contains("malformed") || t.contains("not a database") || t.contains("disk I/O") => StoreError::Damaged { what: text },
+            _ => StoreError::Query(e),
+        }
     }
 }

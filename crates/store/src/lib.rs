@@ -12,7 +12,7 @@ mod lock;
 mod people;
 mod swap;
 
-pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection};
+pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection, SetAside};
 pub use error::StoreError;
 pub use files::has_dataset;
 pub use lock::FolderLock;

@@ -3456,7 +3456,7 @@ export interface components {
          * @description What a check looks for.
          * @enum {string}
          */
-        Check: "balance" | "earnings_per_share" | "units" | "missing_periods" | "late_filing" | "price_jump" | "price_gap";
+        Check: "balance" | "earnings_per_share" | "units" | "missing_periods" | "late_filing" | "price_jump" | "price_gap" | "damaged";
         /** @description How many doubts of a check. */
         CheckCount: {
             check: components["schemas"]["Check"];
@@ -3700,8 +3700,19 @@ export interface components {
             dates: string[];
             value: number[];
         };
+        /** @description Rows that are not as they were written. */
+        Damage: {
+            /** @description The company whose they are, by symbol or id; none where they are of a currency, an index or the market. */
+            company?: string | null;
+            /** @description What is set aside, and what to do. */
+            sentence: string;
+            /** @description In which table. */
+            table: string;
+        };
         /** @description The dataset as a whole. */
         DataAnswer: {
+            /** @description What is damaged on the disk and was set aside. */
+            damaged: components["schemas"]["Damage"][];
             /** @description Doubts by check. */
             findings: components["schemas"]["CheckCount"][];
             folder: string;

@@ -1,5 +1,6 @@
 //! What the dataset holds, where from, and what is doubtful about it.
 
+use super::damage::{Damage, damages};
 use crate::{AppError, Ctx};
 use artemon_core::{
     domain::{Day, Table},
@@ -27,6 +28,8 @@ pub struct DataAnswer {
     pub tables: Vec<TableCoverage>,
     /// Doubts by check.
     pub findings: Vec<CheckCount>,
+    /// What is damaged on the disk and was set aside.
+    pub damaged: Vec<Damage>,
     /// Imports that have ended, newest first.
     pub imports: Vec<ImportEntry>,
 }
@@ -164,6 +167,7 @@ pub fn data(ctx: &Ctx) -> Result<DataAnswer, AppError> {
         folder: ctx.home.folder().display().to_string(),
         tables: ctx.dataset.coverage(),
         findings: counts.into_iter().map(|(check, findings)| CheckCount { check, findings }).collect(),
+        damaged: damages(&ctx.dataset),
         imports: imports.collect(),
     })
 }

@@ -1,13 +1,13 @@
 //! Exports the dataset, some tables or some companies, as a Data Package or as CSV.
 
-use super::import::report::TableRows;
+use super::{damage, import::report::TableRows};
 use crate::{AppError, Ctx};
 use artemon_core::domain::Table;
 use artemon_formats::{
     Block, BlockWriter, WriteError,
     data_package::{FolderWriter, ZipPackageWriter},
 };
-use artemon_store::{Dataset, Selection, has_dataset};
+use artemon_store::{Dataset, Selection, SetAside, has_dataset};
 use serde::Serialize;
 use std::{
     fs::File,
@@ -34,6 +34,8 @@ pub struct ExportReport {
     pub rows: u64,
     /// Rows of each table.
     pub tables: Vec<TableRows>,
+    /// What was left out because it is damaged.
+    pub left_out: Vec<String>,
 }
 
 /// Exports that may run at once.
@@ -54,15 +56,24 @@ pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<Exp
         file.map_err(|source| AppError::Write(WriteError::Io { path: path.to_owned(), source }))
     };
     match path.extension().and_then(|e| e.to_str()) {
-        Some("zip") => zip(&store, request, create()?),
-        Some("csv") => csv(&store, request, create()?),
+        Some("zip") => whole_or_nothing(path, create()?, |file| zip(&store, request, file)),
+        Some("csv") => whole_or_nothing(path, create()?, |file| csv(&store, request, file)),
         _ => {
-            let mut writer = FolderWriter::create(path)?;
-            let report = copy(&store, request, |block| writer.write(block))?;
-            writer.finish()?;
-            Ok(report)
+            let folder = FolderWriter::create(path)?;
+            whole_or_nothing(path, folder, |mut writer| {
+                let report = copy(&store, request, |block| writer.write(block))?;
+                writer.finish()?;
+                Ok(report)
+            })
         }
     }
+}
+
+/// Removes what was begun when it cannot be ended, so that the next try finds room.
+fn whole_or_nothing<W>(path: &Path, out: W, write: impl FnOnce(W) -> Result<ExportReport, AppError>) -> Result<ExportReport, AppError> {
+    write(out).inspect_err(|_| {
+        let _ = if path.is_dir() { std::fs::remove_dir_all(path) } else { std::fs::remove_file(path) };
+    })
 }
 
 /// Exports the open dataset as a zipped package into anything that takes bytes.
@@ -132,7 +143,11 @@ fn stream(source: io::Error) -> WriteError {
 const WAITING: usize = 8;
 
 /// Reads and formats on one thread what is written on this one; stops reading when nobody takes the rows any more.
-fn read_ahead(store: &Dataset, selection: &Selection, write: impl FnMut(Block) -> Result<(), WriteError>) -> Result<(), AppError> {
+fn read_ahead(
+    store: &Dataset,
+    selection: &Selection,
+    write: impl FnMut(Block) -> Result<(), WriteError>,
+) -> Result<Vec<SetAside>, AppError> {
     let (give, get) = std::sync::mpsc::sync_channel::<Block>(WAITING);
     std::thread::scope(|s| {
         let reading = s.spawn(move || read_blocks(store, selection, &give));
@@ -143,13 +158,13 @@ fn read_ahead(store: &Dataset, selection: &Selection, write: impl FnMut(Block) -
     })
 }
 
-fn read_blocks(store: &Dataset, selection: &Selection, give: &SyncSender<Block>) -> Result<(), AppError> {
+fn read_blocks(store: &Dataset, selection: &Selection, give: &SyncSender<Block>) -> Result<Vec<SetAside>, AppError> {
     let mut blocks = BlockWriter::default();
     if let Some([table]) = selection.tables.as_deref() {
         blocks.begin(*table).map_err(stream)?;
     }
     let mut failed = Ok(());
-    store.read(selection, |record| {
+    let damaged = store.read(selection, |record| {
         let taken = match blocks.write(&record) {
             Ok(Some(block)) => give.send(block).is_ok(),
             Ok(None) => true,
@@ -164,7 +179,7 @@ fn read_blocks(store: &Dataset, selection: &Selection, give: &SyncSender<Block>)
     if let Some(rest) = blocks.take().map_err(stream)? {
         give.send(rest).ok();
     }
-    Ok(())
+    Ok(damaged)
 }
 
 /// Writes every row.
@@ -175,12 +190,16 @@ fn copy(
 ) -> Result<ExportReport, AppError> {
     let selection = selection(store, request)?;
     let mut counts = vec![0u64; Table::ALL.len()];
-    read_ahead(store, &selection, |block| {
+    let damaged = read_ahead(store, &selection, |block| {
         counts[block.table as usize] += block.rows;
         write(&block)
     })?;
     let all = Table::ALL.iter().map(|t| TableRows { table: *t, rows: counts[*t as usize] });
-    Ok(ExportReport { rows: counts.iter().sum(), tables: all.filter(|t| t.rows > 0).collect() })
+    Ok(ExportReport {
+        rows: counts.iter().sum(),
+        tables: all.filter(|t| t.rows > 0).collect(),
+        left_out: damaged.iter().map(damage::said).collect(),
+    })
 }
 
 fn selection(store: &Dataset, request: &ExportRequest) -> Result<Selection, AppError> {

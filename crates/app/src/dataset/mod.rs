@@ -2,6 +2,7 @@
 
 mod about;
 mod coverage;
+mod damage;
 pub(crate) mod demo;
 pub(crate) mod doubts;
 mod export;
@@ -11,6 +12,7 @@ pub(crate) mod opened;
 
 pub use about::{About, about};
 pub use coverage::{DataAnswer, Holdings, HoldingsKey, HoldingsOrder, HoldingsRequest, HoldingsRow, data, holdings, import_report};
+pub use damage::Damage;
 pub use demo::make_demo;
 pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
 pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};

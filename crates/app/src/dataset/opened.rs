@@ -1,6 +1,6 @@
 //! The dataset as it is loaded: a snapshot with its engine, name and base currency.
 
-use super::import::touched::Touched;
+use super::{damage, import::touched::Touched};
 use crate::AppError;
 use artemon_core::{
     domain::Currency,
@@ -8,8 +8,8 @@ use artemon_core::{
     panel::{AsOf, Changes, TableCoverage},
     plausibility::{Finding, findings},
 };
-use artemon_store::Dataset;
-use std::sync::Arc;
+use artemon_store::{Dataset, SetAside};
+use std::{collections::HashSet, sync::Arc};
 
 /// The setting that holds the dataset's base currency.
 pub(crate) const BASE_CURRENCY: &str = "base_currency";
@@ -22,6 +22,8 @@ pub(crate) struct Opened {
     pub(crate) engine: Engine,
     pub(crate) name: String,
     pub(crate) base: Currency,
+    /// What of it is damaged, and not in the snapshot.
+    pub(crate) aside: Vec<SetAside>,
 }
 
 /// Doubts about the data, as of the last day.
@@ -57,7 +59,9 @@ impl Opened {
     pub(crate) fn findings(&self) -> Arc<Doubts> {
         let made = || {
             let last = self.engine.snapshot().sessions().map(|s| s.1);
-            Doubts(last.map(|t| findings(AsOf { snapshot: self.engine.snapshot(), base: self.base, t })).unwrap_or_default())
+            let mut all = damage::findings(self);
+            all.extend(last.map(|t| findings(AsOf { snapshot: self.engine.snapshot(), base: self.base, t })).unwrap_or_default());
+            Doubts(all)
         };
         self.engine.whole(made)
     }
@@ -78,15 +82,23 @@ impl Opened {
         if before.company_count() == 0 {
             return load(store, base);
         }
-        let anew: Vec<String> = touched.anew.iter().map(ToString::to_string).collect();
-        let facts: Vec<String> = touched.facts.difference(&touched.anew).map(ToString::to_string).collect();
-        let changes = Changes { appended: touched.appended.clone(), ..store.load_changed(&anew, &facts, touched.market)? };
+        // Of what was set aside there are no bars that others could follow.
+        let aside: HashSet<String> = store.set_aside().into_iter().filter_map(|a| a.company).collect();
+        let is_aside = |symbol: &str| before.find(symbol).is_some_and(|company| aside.contains(&*before.company(company).id));
+        let mut appended = touched.appended.clone();
+        let mut anew: HashSet<&str> = touched.anew.iter().map(|id| &**id).collect();
+        anew.extend(touched.facts.iter().map(|id| &**id).filter(|id| aside.contains(*id)));
+        anew.extend(touched.appended.keys().filter(|symbol| is_aside(symbol)).filter_map(|s| Some(&*before.company(before.find(s)?).id)));
+        appended.retain(|symbol, _| !is_aside(symbol));
+        let facts: Vec<String> = touched.facts.iter().filter(|id| !anew.contains(&***id)).map(ToString::to_string).collect();
+        let anew: Vec<String> = anew.into_iter().map(str::to_owned).collect();
+        let changes = Changes { appended, ..store.load_changed(&anew, &facts, touched.market)? };
         let snapshot = before.followed_by(changes);
         let engine = match before.sessions() {
             Some((_, last)) if touched.from > last => self.engine.next_session(snapshot, last),
             _ => self.engine.next(snapshot),
         };
-        Ok(Opened { engine, name: self.name.clone(), base: self.base })
+        Ok(Opened { engine, name: self.name.clone(), base: self.base, aside: store.set_aside() })
     }
 }
 
@@ -97,5 +109,5 @@ pub(crate) fn load(store: &Dataset, base: Option<Currency>) -> Result<Opened, Ap
     let base = base.or(stored).or_else(|| snapshot.commonest_currency());
     let base = base.or_else(|| "ZOC".parse().ok()).ok_or(AppError::Empty)?;
     let name = store.setting(NAME)?.unwrap_or_else(|| "My dataset".to_owned());
-    Ok(Opened { engine: Engine::new(snapshot), name, base })
+    Ok(Opened { engine: Engine::new(snapshot), name, base, aside: store.set_aside() })
 }

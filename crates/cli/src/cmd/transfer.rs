@@ -86,6 +86,9 @@ fn word(choice: impl Serialize) -> String {
 pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
     let request = ExportRequest { tables: args.tables.clone(), companies: args.symbols.clone() };
     let report = artemon_app::export(&shared.folder(Folder::Data)?, &request, &args.path)?;
+    for damaged in &report.left_out {
+        eprintln!("left out: {damaged}");
+    }
     show(shared, &report, &report.tables, report.rows, 0)
 }
 

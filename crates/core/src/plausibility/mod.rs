@@ -34,6 +34,8 @@ pub enum Check {
     PriceJump,
     /// No prices for weeks.
     PriceGap,
+    /// Its rows are not as they were written: something on the disk is damaged.
+    Damaged,
 }
 
 /// A doubt.

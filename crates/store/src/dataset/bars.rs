@@ -50,6 +50,16 @@ fn as_whole(prices: &[f64]) -> Option<(u8, Vec<i32>)> {
     whole.map(|w| (decimals, w))
 }
 
+/// What a chunk says of itself, the CRC of the rest included.
+pub(crate) fn header(bytes: &[u8]) -> &[u8] {
+    bytes.get(..HEADER).unwrap_or(bytes)
+}
+
+/// Whether a chunk is as its header says.
+pub(crate) fn is_whole(bytes: &[u8]) -> bool {
+    bytes.split_at_checked(HEADER).is_some_and(|(header, body)| header[4..] == crc32fast::hash(body).to_le_bytes())
+}
+
 /// How many bars a chunk says it has.
 pub(crate) fn count(bytes: &[u8]) -> usize {
     bytes.get(2..4).map_or(0, |b| usize::from(u16::from_le_bytes([b[0], b[1]])))

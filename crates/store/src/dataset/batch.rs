@@ -1,5 +1,6 @@
 //! Writes rows inside one transaction, each by a prepared statement of its table.
 
+use super::checksums::{Written, owner};
 use crate::{
     StoreError,
     dataset::rows::{companies, indexes, life, market, people, prices::PriceWriter, statements},
@@ -7,7 +8,7 @@ use crate::{
 };
 use artemon_core::domain::{
     Action, Annotation, Bar, Company, Estimate, Event, FxRate, Index, IndexLevel, IndexMember, InsiderTrade, Listing, News, Officer,
-    Ownership, Rate, Record, Statement,
+    Ownership, Rate, Record, Statement, Table,
 };
 use diesel::{prelude::*, sqlite::SqliteConnection};
 use std::sync::Arc;
@@ -47,19 +48,21 @@ macro_rules! batch {
         /// Rows on their way into the store.
         pub struct Batch<'c> {
             c: &'c mut SqliteConnection,
+            written: Written,
             prices: PriceWriter,
             $($field: Waiting<$row>),+
         }
 
         impl<'c> Batch<'c> {
-            pub(crate) fn new(c: &'c mut SqliteConnection) -> Batch<'c> {
-                Batch { c, prices: PriceWriter::default(), $($field: Waiting::new($write)),+ }
+            pub(super) fn new(c: &'c mut SqliteConnection, written: Written) -> Batch<'c> {
+                Batch { c, written, prices: PriceWriter::default(), $($field: Waiting::new($write)),+ }
             }
 
-            /// Writes all that wait.
-            pub(crate) fn flush(&mut self) -> Result<(), StoreError> {
+            /// Writes all that wait, and what the rows add up to.
+            pub(super) fn end(mut self) -> Result<(), StoreError> {
                 $(self.$field.flush(self.c)?;)+
-                self.prices.flush(self.c)
+                self.prices.flush(self.c)?;
+                self.written.settle(self.c, self.prices.grown())
             }
         }
     };
@@ -85,13 +88,22 @@ batch! {
 }
 
 impl Batch<'_> {
+    pub(super) const fn connection(&mut self) -> &mut SqliteConnection {
+        self.c
+    }
+
     /// Adds a row, replacing one of the same key.
     ///
     /// # Errors
     /// When the database refuses.
     pub fn put(&mut self, record: Record) -> Result<(), StoreError> {
         let c = &mut *self.c;
+        match &record {
+            Record::Listing(x) => self.written.note_listing(c, &x.symbol, &x.company_id)?,
+            other => self.written.note(c, other.table(), owner(other))?,
+        }
         match record {
+            Record::Price { symbol, .. } if self.written.distrusts(&symbol) => Ok(()),
             Record::Price { symbol, bar } => {
                 if self.prices.put(symbol, bar) < BARS_GATHERED {
                     Ok(())
@@ -123,6 +135,10 @@ impl Batch<'_> {
     /// # Errors
     /// When the database refuses.
     pub fn put_bars(&mut self, symbol: Arc<str>, bars: Vec<Bar>) -> Result<(), StoreError> {
+        self.written.note(self.c, Table::Prices, &symbol)?;
+        if self.written.distrusts(&symbol) {
+            return Ok(());
+        }
         self.prices.put_many(self.c, symbol, bars)
     }
 

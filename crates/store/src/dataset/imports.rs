@@ -1,8 +1,8 @@
 //! What is kept of imports: their reports.
 
-use super::{Dataset, schema::imports};
+use super::{Batch, Dataset, schema::imports};
 use crate::StoreError;
-use diesel::prelude::*;
+use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// Imports kept; older ones are forgotten.
 const KEPT: i64 = 200;
@@ -38,22 +38,33 @@ pub struct KeptImport {
     pub bad_rows: i64,
 }
 
+fn insert(c: &mut SqliteConnection, new: &NewImport) -> QueryResult<i32> {
+    diesel::insert_into(imports::table).values(new).execute(c)?;
+    let id: i32 = imports::table.select(imports::id).order_by(imports::id.desc()).first(c)?;
+    let oldest = imports::table.select(imports::id).order_by(imports::id.desc()).offset(KEPT).first::<i32>(c).optional()?;
+    if let Some(oldest) = oldest {
+        diesel::delete(imports::table.filter(imports::id.le(oldest))).execute(c)?;
+    }
+    Ok(id)
+}
+
+impl Batch<'_> {
+    /// Keeps the import whose rows these are: it lands with them.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub fn keep_import(&mut self, new: &NewImport) -> Result<i32, StoreError> {
+        Ok(insert(self.connection(), new)?)
+    }
+}
+
 impl Dataset {
-    /// Keeps an import; returns its number.
+    /// Keeps an import that brought nothing; returns its number.
     ///
     /// # Errors
     /// When it cannot be written.
     pub fn keep_import(&self, new: &NewImport) -> Result<i32, StoreError> {
-        let id = self.writer().immediate_transaction(|c| {
-            diesel::insert_into(imports::table).values(new).execute(c)?;
-            let id: i32 = imports::table.select(imports::id).order_by(imports::id.desc()).first(c)?;
-            let oldest = imports::table.select(imports::id).order_by(imports::id.desc()).offset(KEPT).first::<i32>(c).optional()?;
-            if let Some(oldest) = oldest {
-                diesel::delete(imports::table.filter(imports::id.le(oldest))).execute(c)?;
-            }
-            Ok::<i32, diesel::result::Error>(id)
-        })?;
-        Ok(id)
+        Ok(self.writer().immediate_transaction(|c| insert(c, new))?)
     }
 
     /// The kept imports, newest first.

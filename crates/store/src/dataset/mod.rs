@@ -2,8 +2,10 @@
 //!
 //! Daily bars are stored as columnar chunks, everything else as ordinary tables.
 
+mod aside;
 mod bars;
 mod batch;
+mod checksums;
 mod gauges;
 mod imports;
 mod items;
@@ -11,6 +13,7 @@ mod load_panel;
 mod rows;
 mod schema;
 
+pub use aside::SetAside;
 pub use batch::Batch;
 pub use imports::{KeptImport, NewImport};
 
@@ -21,6 +24,7 @@ use crate::{
     legacy,
 };
 use artemon_core::domain::{Record, Table};
+use checksums::Written;
 use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, embed_migrations};
 use rows::{Chosen, Sink};
@@ -29,7 +33,7 @@ use std::{
     collections::HashSet,
     ops::ControlFlow,
     path::Path,
-    sync::{Arc, MutexGuard},
+    sync::{Arc, Mutex, MutexGuard},
 };
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/dataset");
@@ -37,9 +41,9 @@ const SORT: Sort = Sort { file: DATASET, application: 0x4152_4431, known_by: "co
 /// Companies that one query asks for.
 const COMPANIES_A_QUERY: usize = 400;
 
-/// The dataset on disk.
+/// The dataset on disk, and what of it is set aside because it is damaged.
 #[derive(Clone, Debug)]
-pub struct Dataset(Db);
+pub struct Dataset(Db, Arc<Mutex<Vec<SetAside>>>);
 
 /// The keys that rows of an import may refer to.
 #[derive(Clone, Debug, Default)]
@@ -70,7 +74,9 @@ impl Dataset {
     pub fn open(folder: &Path) -> Result<Dataset, StoreError> {
         files::own_folder(folder)?;
         legacy::part(folder)?;
-        Db::open(folder, &SORT).map(Dataset)
+        let db = Db::open(folder, &SORT)?;
+        checksums::make(&mut db.writer())?;
+        Ok(Dataset(db, Arc::default()))
     }
 
     /// Opens the dataset of a folder to read it, perhaps beside a program that writes it.
@@ -81,7 +87,7 @@ impl Dataset {
         if !folder.join(DATASET).is_file() && files::has_dataset(folder) {
             return Err(StoreError::Older { path: folder.join(files::LEGACY) });
         }
-        Db::open_to_read(folder, &SORT).map(Dataset)
+        Ok(Dataset(Db::open_to_read(folder, &SORT)?, Arc::default()))
     }
 
     fn reader(&self) -> Result<Reader, StoreError> {
@@ -93,17 +99,30 @@ impl Dataset {
     }
 
     /// Runs `work` in one transaction: all of its rows land, or none. References are not checked again here: whoever
-    /// writes has checked them, since a bad one is to be reported with its file and line.
+    /// writes has checked them, since a bad one is to be reported with its file and line. What is damaged stays so.
     ///
     /// # Errors
     /// Those of `work`, and the store's own.
     pub fn write<T, E: From<StoreError>>(&self, work: impl FnOnce(&mut Batch<'_>) -> Result<T, E>) -> Result<T, E> {
+        self.written(false, work)
+    }
+
+    /// As [`Dataset::write`]; rows of whom something is damaged replace all that was there.
+    ///
+    /// # Errors
+    /// As [`Dataset::write`].
+    pub fn write_anew<T, E: From<StoreError>>(&self, work: impl FnOnce(&mut Batch<'_>) -> Result<T, E>) -> Result<T, E> {
+        self.written(true, work)
+    }
+
+    fn written<T, E: From<StoreError>>(&self, heals: bool, work: impl FnOnce(&mut Batch<'_>) -> Result<T, E>) -> Result<T, E> {
+        let written = Written::new(&self.set_aside(), heals);
         let mut c = self.writer();
         let c = Unchecked::of(&mut c)?;
         let mut outcome = None;
         let committed = c.0.immediate_transaction::<(), diesel::result::Error, _>(|c| {
-            let mut batch = Batch::new(c);
-            let done = work(&mut batch).and_then(|t| batch.flush().map(|()| t).map_err(E::from));
+            let mut batch = Batch::new(c, written);
+            let done = work(&mut batch).and_then(|t| batch.end().map(|()| t).map_err(E::from));
             let failed = done.is_err();
             outcome = Some(done);
             if failed { Err(diesel::result::Error::RollbackTransaction) } else { Ok(()) }
@@ -116,23 +135,39 @@ impl Dataset {
         }
     }
 
-    /// Gives the rows of a selection to `sink`, table by table, in the order of their keys, until it breaks off. It reads by a
-    /// connection of its own, so that a slow `sink` keeps nobody waiting.
+    /// Gives the rows of a selection to `sink`, table by table, in the order of their keys, until it breaks off. What is damaged is
+    /// left out, and answered. It reads by a connection of its own, so that a slow `sink` keeps nobody waiting.
     ///
     /// # Errors
-    /// When a row or chunk is damaged.
-    pub fn read(&self, selection: &Selection, mut sink: impl FnMut(Record) -> ControlFlow<()>) -> Result<(), StoreError> {
+    /// When the database cannot be read at all.
+    pub fn read(&self, selection: &Selection, mut sink: impl FnMut(Record) -> ControlFlow<()>) -> Result<Vec<SetAside>, StoreError> {
         let mut c = self.0.own_reader()?;
         let mut sink = |record| match sink(record) {
             ControlFlow::Continue(()) => Ok(()),
             ControlFlow::Break(()) => Err(StoreError::BrokenOff),
         };
-        let read =
-            |c: &mut SqliteConnection, sink: &mut Sink<'_>| Table::ALL.iter().try_for_each(|&table| read_table(c, table, selection, sink));
-        match read(&mut c, &mut sink) {
-            Err(StoreError::BrokenOff) => Ok(()),
-            done => done,
+        let wanted = |table: Table| selection.tables.as_ref().is_none_or(|some| some.contains(&table));
+        let companies: Vec<String> = match &selection.companies {
+            Some(ids) => ids.clone(),
+            None => companies::table.select(companies::id).order_by(companies::id).load(&mut c)?,
+        };
+        let mut damaged: Vec<SetAside> = self.set_aside().into_iter().filter(|d| wanted(d.table)).collect();
+        for &table in Table::ALL.iter().filter(|table| wanted(**table)) {
+            let read = match (&selection.companies, is_shared(table)) {
+                (Some(_), true) => Ok(()),
+                (some, _) if table == Table::Prices => read_prices(&mut c, some.as_deref(), &mut damaged, &mut sink),
+                (None, _) => read_table(&mut c, table, None, &companies, &mut damaged, &mut sink),
+                (Some(ids), _) => read_table(&mut c, table, Some(ids), ids, &mut damaged, &mut sink),
+            };
+            match read {
+                Err(StoreError::BrokenOff) => break,
+                done => done?,
+            }
         }
+        aside::with_companies(&mut c, &mut damaged)?;
+        damaged.sort();
+        damaged.dedup();
+        Ok(damaged)
     }
 
     /// The keys in the dataset.
@@ -193,15 +228,90 @@ const fn is_shared(table: Table) -> bool {
     matches!(table, Table::Rates | Table::Fx | Table::Indexes | Table::IndexMembers | Table::IndexLevels)
 }
 
-fn read_table(c: &mut SqliteConnection, table: Table, selection: &Selection, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    if selection.tables.as_ref().is_some_and(|t| !t.contains(&table)) {
-        return Ok(());
+/// The rows of a table, of some companies or of all, but those that are not as they were written.
+fn read_table(
+    c: &mut SqliteConnection,
+    table: Table,
+    some: Option<&[String]>,
+    companies: &[String],
+    damaged: &mut Vec<SetAside>,
+    sink: &mut Sink<'_>,
+) -> Result<(), StoreError> {
+    let (rows, unlike) = if is_shared(table) {
+        sound_rows(c, table)?
+    } else {
+        let kept = checksums::kept_in(c, &[table])?;
+        let unlike = match checksums::now(c, table, None) {
+            Ok(now) => checksums::unlike(&kept, table, &now, None),
+            Err(_) => aside::one_by_one(c, &kept, table).into_iter().map(|d| d.owner).collect(),
+        };
+        (Vec::new(), unlike)
+    };
+    rows.into_iter().try_for_each(&mut *sink)?;
+    let out: HashSet<&str> = unlike.iter().map(String::as_str).collect();
+    let mut sound = |record: Record| if out.contains(checksums::owner(&record)) { Ok(()) } else { sink(record) };
+    match some {
+        _ if is_shared(table) => {}
+        None if unlike.is_empty() => rows::read(c, table, None, &mut sound)?,
+        _ => {
+            // What cannot be read of one must not keep the others away.
+            for ids in companies.chunks(if unlike.is_empty() { COMPANIES_A_QUERY } else { 1 }) {
+                match read_some(c, table, ids, &mut sound) {
+                    Err(StoreError::BrokenOff) => return Err(StoreError::BrokenOff),
+                    Err(e) if unlike.is_empty() => return Err(e),
+                    _ => {}
+                }
+            }
+            if table == Table::News && some.is_none() && !out.contains("") {
+                rows::life::read_market_news(c, &mut sound)?;
+            }
+        }
     }
-    match &selection.companies {
-        None => rows::read(c, table, None, sink),
-        Some(_) if is_shared(table) => Ok(()),
-        Some(ids) => ids.chunks(COMPANIES_A_QUERY).try_for_each(|ids| read_some(c, table, ids, sink)),
+    damaged.extend(unlike.into_iter().map(|owner| SetAside { table, owner, company: None }));
+    Ok(())
+}
+
+/// The rows of a table that belongs to no company, but those that are not as they were written, and whose these are.
+fn sound_rows(c: &mut SqliteConnection, table: Table) -> Result<(Vec<Record>, Vec<String>), StoreError> {
+    let kept = checksums::kept_in(c, &[table])?;
+    let mut all = Vec::new();
+    let read = checksums::now(c, table, None).and_then(|now| {
+        let mut take = |record| {
+            all.push(record);
+            Ok(())
+        };
+        rows::read(c, table, None, &mut take).map(|()| now)
+    });
+    // A row that cannot be read hides those after it.
+    let Ok(now) = read else { return Ok((Vec::new(), kept.into_keys().map(|key| key.1).collect())) };
+    let unlike = checksums::unlike(&kept, table, &now, None);
+    all.retain(|record| !unlike.iter().any(|owner| owner == checksums::owner(record)));
+    Ok((all, unlike))
+}
+
+/// The bars of some companies or of all by symbol, but those that are not as they were written.
+fn read_prices(
+    c: &mut SqliteConnection,
+    companies: Option<&[String]>,
+    damaged: &mut Vec<SetAside>,
+    sink: &mut Sink<'_>,
+) -> Result<(), StoreError> {
+    let kept = checksums::kept_in(c, &[Table::Prices])?;
+    let mut symbols: Vec<String> = match companies {
+        None => kept.keys().map(|key| key.1.clone()).collect(),
+        Some(companies) => {
+            let of = |ids: &[String]| listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c);
+            companies.chunks(COMPANIES_A_QUERY).map(of).collect::<QueryResult<Vec<_>>>()?.concat()
+        }
+    };
+    symbols.sort();
+    for symbol in symbols {
+        let sum = kept.get(&(Table::Prices, symbol.clone())).copied();
+        if !rows::prices::read_sound(c, &symbol, sum, sink)? {
+            damaged.push(SetAside { table: Table::Prices, owner: symbol, company: None });
+        }
     }
+    Ok(())
 }
 
 fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {

@@ -223,3 +223,11 @@ diesel::table! {
         body -> Text,
     }
 }
+
+diesel::table! {
+    checksums (owner, of_table) {
+        owner -> Text,
+        of_table -> Text,
+        sum -> BigInt,
+    }
+}

@@ -22,6 +22,7 @@ const WORDS: Record<string, string> = {
   late_filing: "Late filings",
   price_jump: "Price jumps",
   price_gap: "Price gaps",
+  damaged: "Damaged on the disk",
 };
 
 export function FindingsList({ counts }: { counts: Schemas["CheckCount"][] }) {

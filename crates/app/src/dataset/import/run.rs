@@ -48,9 +48,9 @@ impl<F: Fn(Progress) -> ControlFlow<()> + Sync> Watch for F {
 pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
     let _lock = FolderLock::take(folder)?;
     let (store, people) = (Dataset::open(folder)?, People::open(folder)?);
-    let done = run(&store, request, watch, None);
-    keep(&store, &request.title, &done)?;
-    let report = done?;
+    // What is damaged is replaced by what comes; nothing is known of it before everything was looked at.
+    store.check()?;
+    let report = run(&store, request, watch, None)?;
     // The past may be another now.
     store.forget_gauges()?;
     remember(&people, &people.local(), request)?;
@@ -66,9 +66,7 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
     let _one = home.changing();
     let before = home.dataset();
     let mut touched = Touched::new(before.engine.snapshot());
-    let done = run(&home.store, request, watch, Some(&mut touched));
-    keep(&home.store, &request.title, &done)?;
-    let report = done?;
+    let report = run(&home.store, request, watch, Some(&mut touched))?;
     home.store.forget_gauges()?;
     remember(&home.people, &ctx.person, request)?;
     if !touched.is_nothing() {
@@ -101,7 +99,7 @@ pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -
 fn run(store: &Dataset, request: &ImportRequest, watch: &dyn Watch, touched: Option<&mut Touched<'_>>) -> Result<ReadReport, AppError> {
     let keys = store.keys()?;
     let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
-    let report = store.write(|batch| {
+    let done = store.write_anew(|batch| {
         std::thread::scope(|s| {
             let (send, receive) = sync_channel(WAITING);
             let shared = SharedWatch { watch, parts: Mutex::default() };
@@ -113,10 +111,15 @@ fn run(store: &Dataset, request: &ImportRequest, watch: &dyn Watch, touched: Opt
             if report.bad_rows > 0 && !request.skip_bad_rows {
                 return Err(AppError::BadRows(Box::new(report)));
             }
+            batch.keep_import(&landed(&request.title, &report))?;
             Ok(report)
         })
-    })?;
-    Ok(report)
+    });
+    done.inspect_err(|e| {
+        if let Err(e) = store.keep_import(&ended(&request.title, e)) {
+            tracing::warn!("an import that brought nothing was not written down: {e}");
+        }
+    })
 }
 
 /// What a parser hands over: rows of any table, or the bars of one listing in one year.
@@ -267,24 +270,34 @@ impl Reading for Hand<'_> {
     }
 }
 
-/// Keeps what became of an import, so that its report can be read later.
-fn keep(store: &Dataset, title: &str, done: &Result<ReadReport, AppError>) -> Result<(), AppError> {
-    let (outcome, message, report) = match done {
-        Ok(report) if report.bad_rows > 0 => ("done", format!("{} bad rows were left out.", report.bad_rows), Some(report)),
-        Ok(report) => ("done", String::new(), Some(report)),
-        Err(e @ AppError::BadRows(report)) => ("refused", e.to_string(), Some(&**report)),
-        Err(AppError::Read(ReadError::Cancelled)) => ("cancelled", ReadError::Cancelled.to_string(), None),
-        Err(e) => ("refused", e.to_string(), None),
-    };
-    let count = |n: u64| i64::try_from(n).unwrap_or(i64::MAX);
-    store.keep_import(&NewImport {
+/// What is kept of an import that brought its rows.
+fn landed(title: &str, report: &ReadReport) -> NewImport {
+    let message = if report.bad_rows > 0 { format!("{} bad rows were left out.", report.bad_rows) } else { String::new() };
+    NewImport { row_count: count(report.rows.iter().map(|t| t.1).sum()), ..entry(title, "done", message, Some(report)) }
+}
+
+/// What is kept of one that brought nothing.
+fn ended(title: &str, e: &AppError) -> NewImport {
+    match e {
+        AppError::BadRows(report) => entry(title, "refused", e.to_string(), Some(report)),
+        AppError::Read(ReadError::Cancelled) => entry(title, "cancelled", e.to_string(), None),
+        _ => entry(title, "refused", e.to_string(), None),
+    }
+}
+
+/// The report can be read later.
+fn entry(title: &str, outcome: &str, message: String, report: Option<&ReadReport>) -> NewImport {
+    NewImport {
         title: title.to_owned(),
         finished_at: chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true),
         outcome: outcome.to_owned(),
         message,
-        row_count: report.filter(|_| done.is_ok()).map_or(0, |r| count(r.rows.iter().map(|t| t.1).sum())),
+        row_count: 0,
         bad_rows: report.map_or(0, |r| count(r.bad_rows)),
         report: report.map(ReadReport::to_csv).unwrap_or_default(),
-    })?;
-    Ok(())
+    }
+}
+
+fn count(n: u64) -> i64 {
+    i64::try_from(n).unwrap_or(i64::MAX)
 }

@@ -7,7 +7,7 @@ use diesel::{
     prelude::*,
     query_builder::{AstPass, QueryFragment, QueryId},
     serialize::ToSql,
-    sql_types::{Binary, Bool, Double, HasSqlType, Integer, Nullable, Text},
+    sql_types::{BigInt, Binary, Bool, Double, HasSqlType, Integer, Nullable, Text},
     sqlite::{Sqlite, SqliteConnection},
 };
 
@@ -17,6 +17,7 @@ pub(crate) enum Bound<'v> {
     Text(&'v str),
     MaybeText(Option<&'v str>),
     Whole(i32),
+    Long(i64),
     MaybeWhole(Option<i32>),
     Number(f64),
     MaybeNumber(Option<f64>),
@@ -79,6 +80,7 @@ fn bind<'b>(value: &'b Bound<'b>, out: &mut AstPass<'_, 'b, Sqlite>) -> QueryRes
         Bound::Text(v) => put::<Text, str>(out, v),
         Bound::MaybeText(v) => put::<Nullable<Text>, _>(out, v),
         Bound::Whole(v) => put::<Integer, _>(out, v),
+        Bound::Long(v) => put::<BigInt, _>(out, v),
         Bound::MaybeWhole(v) => put::<Nullable<Integer>, _>(out, v),
         Bound::Number(v) => put::<Double, _>(out, v),
         Bound::MaybeNumber(v) => put::<Nullable<Double>, _>(out, v),

@@ -34,7 +34,8 @@ pub(crate) fn read(c: &mut SqliteConnection, table: Table, only: Only<'_>, sink:
         Table::Companies => companies::read(c, only, sink),
         Table::Listings => companies::read_listings(c, only, sink),
         Table::Statements => statements::read(c, only, sink),
-        Table::Prices => prices::read(c, only, sink),
+        // Read by symbol, or as columns.
+        Table::Prices => Ok(()),
         Table::Actions => market::read_actions(c, only, sink),
         Table::Estimates => people::read_estimates(c, only, sink),
         Table::InsiderTrades => people::read_trades(c, only, sink),

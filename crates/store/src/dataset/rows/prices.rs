@@ -1,9 +1,9 @@
 //! Daily bars, a chunk a listing and year.
 
-use super::{Only, Sink};
+use super::Sink;
 use crate::{
     StoreError,
-    dataset::{bars, schema::price_chunks},
+    dataset::{bars, checksums, schema::price_chunks},
 };
 use artemon_core::{
     domain::{Bar, Record},
@@ -36,6 +36,8 @@ pub(crate) struct PriceWriter {
     open: Option<(Key, Vec<Bar>)>,
     /// The chunks that are in the table; read when the first is written.
     known: Option<HashSet<Key>>,
+    /// What the chunks of each symbol add up to more than before.
+    grown: HashMap<Arc<str>, i64>,
 }
 
 impl PriceWriter {
@@ -91,11 +93,20 @@ impl PriceWriter {
             Some(known) => known,
             none => none.insert(known_chunks(c)?),
         };
-        let kept = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { Vec::new() };
+        let before = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { None };
+        let less = before.as_ref().map_or(0, |bytes| checksums::of_chunk(&key.0, key.1, bytes));
+        let kept = before.map_or(Some(Vec::new()), |bytes| bars::decode(&bytes)).ok_or_else(|| damaged(&key.0, key.1))?;
         let row = ChunkRow { symbol: key.0.to_string(), year: key.1, bars: bars::encode(&merged(kept, new)) };
+        let grown = self.grown.entry(key.0.clone()).or_default();
+        *grown = grown.wrapping_add(checksums::of_chunk(&key.0, key.1, &row.bars)).wrapping_sub(less);
         diesel::replace_into(price_chunks::table).values(row).execute(c)?;
         known.insert(key);
         Ok(())
+    }
+
+    /// What the chunks of each symbol add up to more than before.
+    pub(crate) fn grown(&mut self) -> HashMap<Arc<str>, i64> {
+        std::mem::take(&mut self.grown)
     }
 }
 
@@ -104,10 +115,8 @@ fn known_chunks(c: &mut SqliteConnection) -> QueryResult<HashSet<Key>> {
     Ok(keys.into_iter().map(|(symbol, year)| (symbol.into(), year)).collect())
 }
 
-fn chunk(c: &mut SqliteConnection, symbol: &str, year: i32) -> Result<Vec<Bar>, StoreError> {
-    let found: Option<Vec<u8>> = price_chunks::table.find((symbol, year)).select(price_chunks::bars).first(c).optional()?;
-    let Some(bytes) = found else { return Ok(Vec::new()) };
-    bars::decode(&bytes).ok_or_else(|| damaged(symbol, year))
+fn chunk(c: &mut SqliteConnection, symbol: &str, year: i32) -> QueryResult<Option<Vec<u8>>> {
+    price_chunks::table.find((symbol, year)).select(price_chunks::bars).first(c).optional()
 }
 
 /// Both, oldest first; of two bars of one day the later one counts.
@@ -126,33 +135,50 @@ fn damaged(symbol: &str, year: i32) -> StoreError {
     StoreError::Damaged { what: format!("the prices of {symbol} in {year} fail their checksum") }
 }
 
-pub(crate) fn read(c: &mut SqliteConnection, only: Only<'_>, sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    each_chunk(c, only, |symbol, year, bytes| {
-        let bars = bars::decode(&bytes).ok_or_else(|| damaged(symbol, year))?;
-        bars.into_iter().try_for_each(|bar| sink(Record::Price { symbol: symbol.clone(), bar }))
-    })
+/// Gives the bars of a listing, if its chunks add up to what was kept; says whether they do.
+pub(crate) fn read_sound(c: &mut SqliteConnection, symbol: &str, kept: Option<i64>, sink: &mut Sink<'_>) -> Result<bool, StoreError> {
+    let (mut chunks, mut sum) = (Vec::new(), 0i64);
+    let read = each_chunk(c, Some(&[symbol.to_owned()]), |symbol, year, bytes| {
+        sum = sum.wrapping_add(checksums::of_chunk(symbol, year, &bytes));
+        chunks.push(bars::decode(&bytes));
+        Ok(())
+    });
+    if read.is_err() || kept != Some(sum) || chunks.iter().any(Option::is_none) {
+        return Ok(false);
+    }
+    let symbol: Arc<str> = symbol.into();
+    for bar in chunks.into_iter().flatten().flatten() {
+        sink(Record::Price { symbol: symbol.clone(), bar })?;
+    }
+    Ok(true)
 }
 
-/// Gives all bars of each listing as columns.
+/// Gives all bars of each listing as columns; answers what the chunks of each add up to.
 pub(crate) fn read_columns(
     c: &mut SqliteConnection,
-    only: Only<'_>,
+    symbols: &[String],
     mut sink: impl FnMut(&Arc<str>, BarColumns),
-) -> Result<(), StoreError> {
+) -> Result<HashMap<String, i64>, StoreError> {
     let mut current: Option<Listing> = None;
+    let mut sums: HashMap<String, i64> = HashMap::new();
     let mut finish = |listing: Option<Listing>| {
         let Some((symbol, chunks)) = listing else { return Ok(()) };
+        sums.insert(
+            symbol.to_string(),
+            chunks.iter().map(|(year, bytes)| checksums::of_chunk(&symbol, *year, bytes)).fold(0, i64::wrapping_add),
+        );
         sink(&symbol, columns(&symbol, &chunks)?);
         Ok::<(), StoreError>(())
     };
-    each_chunk(c, only, |symbol, year, bytes| {
+    each_chunk(c, Some(symbols), |symbol, year, bytes| {
         match &mut current {
             Some((same, chunks)) if same == symbol => chunks.push((year, bytes)),
             _ => finish(current.replace((symbol.clone(), vec![(year, bytes)])))?,
         }
         Ok(())
     })?;
-    finish(current)
+    finish(current)?;
+    Ok(sums)
 }
 
 fn columns(symbol: &str, chunks: &[(i32, Vec<u8>)]) -> Result<BarColumns, StoreError> {
@@ -164,13 +190,14 @@ fn columns(symbol: &str, chunks: &[(i32, Vec<u8>)]) -> Result<BarColumns, StoreE
     Ok(out)
 }
 
-fn each_chunk(
+/// Gives every chunk of some symbols, or of all.
+pub(crate) fn each_chunk(
     c: &mut SqliteConnection,
-    only: Only<'_>,
+    symbols: Option<&[String]>,
     mut take: impl FnMut(&Arc<str>, i32, Vec<u8>) -> Result<(), StoreError>,
 ) -> Result<(), StoreError> {
     let all = price_chunks::table.order_by((price_chunks::symbol, price_chunks::year)).into_boxed();
-    let query = if let Some(only) = only { all.filter(price_chunks::symbol.eq_any(only.symbols)) } else { all };
+    let query = if let Some(symbols) = symbols { all.filter(price_chunks::symbol.eq_any(symbols)) } else { all };
     let mut symbol: Arc<str> = "".into();
     for row in query.load_iter::<ChunkRow, DefaultLoadingMode>(c)? {
         let row = row?;
