@@ -35,6 +35,8 @@ pub struct Options {
     pub base: Option<Currency>,
     /// How many bytes the browser may bring at once, instead of [`UPLOAD_BYTES`](crate::UPLOAD_BYTES).
     pub upload_bytes: Option<u64>,
+    /// How many daily copies of what is one's own are kept, instead of [`DAILY`](crate::DAILY).
+    pub daily_copies: Option<usize>,
 }
 
 /// An open data folder.
@@ -149,6 +151,12 @@ impl Home {
     /// Readers keep the dataset that they have; the next ones find this one.
     pub(crate) fn swap(&self, next: Opened) {
         self.dataset.store(Arc::new(next));
+    }
+
+    /// Forgets what was worked out from what belongs to persons: it is another.
+    pub(crate) fn forget_people(&self) {
+        self.ledgers.lock().unwrap_or_else(PoisonError::into_inner).clear();
+        self.settings.lock().unwrap_or_else(PoisonError::into_inner).clear();
     }
 
     /// Where the server listens, said once.

@@ -1,6 +1,6 @@
 //! The words of the command line.
 
-use artemon_app::{Ctx, Home, Options, UPLOAD_BYTES};
+use artemon_app::{Ctx, DAILY, Home, Options, UPLOAD_BYTES};
 use artemon_core::{
     domain::{Currency, Day, Table},
     ledger::Good,
@@ -92,7 +92,7 @@ impl Shared {
     }
 
     pub(crate) fn options(&self, folder: Folder) -> anyhow::Result<Options> {
-        Ok(Options { folder: self.folder(folder)?, base: self.base, upload_bytes: None })
+        Ok(Options { folder: self.folder(folder)?, base: self.base, ..Options::default() })
     }
 }
 
@@ -132,6 +132,29 @@ pub(crate) enum Command {
     PriceBehaviour(BehaviourArgs),
     /// List all measures
     Measures,
+    /// Copy the data folder, perhaps while a server runs on it
+    Backup(BackupArgs),
+    /// Put a backup or a copy of what is your own back; what is there is kept
+    Restore(RestoreArgs),
+    /// Look for damage at every page and every row
+    Check,
+    /// Say what is where, how large and how healthy
+    Doctor,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct BackupArgs {
+    /// A folder that is not there yet
+    pub(crate) to: PathBuf,
+    /// Only what is your own: the dataset can be imported again
+    #[arg(long)]
+    pub(crate) people_only: bool,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct RestoreArgs {
+    /// A folder that `backup` made, or a file of the folder copies
+    pub(crate) from: PathBuf,
 }
 
 #[derive(Debug, Args)]
@@ -186,6 +209,9 @@ pub(crate) struct ServeArgs {
     /// How many megabytes the browser may bring at once
     #[arg(long, value_name = "MB", default_value_t = UPLOAD_BYTES >> 20)]
     pub(crate) upload_limit: u64,
+    /// How many daily copies of what is your own are kept; 0 makes none
+    #[arg(long, value_name = "N", default_value_t = DAILY)]
+    pub(crate) copies: usize,
 }
 
 #[derive(Debug, Args)]

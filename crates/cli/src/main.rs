@@ -58,5 +58,9 @@ fn run(cli: Cli) -> anyhow::Result<()> {
         Command::Order(a) => cmd::order::run(&shared, &a),
         Command::Rank(a) => cmd::rank::run(&shared, &a),
         Command::Measures => cmd::measures::run(&shared),
+        Command::Backup(a) => cmd::safety::backup(&shared, &a),
+        Command::Restore(a) => cmd::safety::restore(&shared, &a),
+        Command::Check => cmd::safety::check(&shared),
+        Command::Doctor => cmd::safety::doctor(&shared),
     }
 }

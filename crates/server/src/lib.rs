@@ -14,7 +14,7 @@ mod router;
 pub use feed::serve_feed;
 pub use router::openapi;
 
-use artemon_app::{AppError, Home, send_due, take_incoming, warm_today, work_on_backtests};
+use artemon_app::{AppError, Home, copy_today, send_due, take_incoming, warm_today, work_on_backtests};
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -44,6 +44,8 @@ fn places() -> usize {
 /// How often messages that wait are looked for, and packages that a script has put into the folder.
 const MAILS_EVERY: Duration = Duration::from_secs(15);
 const INCOMING_EVERY: Duration = Duration::from_secs(2);
+/// How often it is seen whether the copy of the day has been made.
+const COPIES_EVERY: Duration = Duration::from_secs(15 * 60);
 
 /// Does something again and again until the server stops; what fails is tried the next time.
 async fn again_and_again(
@@ -84,6 +86,9 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     tokio::spawn(again_and_again("messages were not sent", MAILS_EVERY, home.clone(), stopping.clone(), send_due));
     let incoming = |home: &Arc<Home>| take_incoming(home).map(drop);
     tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
+    let copying = home.clone();
+    drop(tokio::task::spawn_blocking(move || copy_today(&copying)));
+    tokio::spawn(again_and_again("the copy of the day was not made", COPIES_EVERY, home.clone(), stopping.clone(), copy_today));
     tokio::spawn(make_ready(home.clone(), stopping.clone()));
     // What was asked for before the last stop.
     work_on_backtests(&home);

@@ -32,13 +32,38 @@ pub(crate) struct Sort {
     pub(crate) migrations: fn() -> EmbeddedMigrations,
     /// Kilobytes of pages that a connection keeps.
     pub(crate) cache: u32,
+    /// Whether each commit waits for the disk (`PRAGMA synchronous`).
+    pub(crate) synchronous: &'static str,
+}
+
+/// A database that is ours and not yet brought up to date.
+pub(crate) struct Opening<'s> {
+    pub(crate) c: SqliteConnection,
+    path: PathBuf,
+    sort: &'s Sort,
+    /// Whether there was none.
+    pub(crate) is_new: bool,
+    /// Whether it must be brought up to date.
+    pub(crate) is_older: bool,
+}
+
+impl Opening<'_> {
+    /// Brings it up to date.
+    pub(crate) fn finish(self) -> Result<Db, StoreError> {
+        let Opening { mut c, path, sort, is_older, is_new } = self;
+        c.batch_execute(&format!("PRAGMA application_id = {};", sort.application))?;
+        if is_older || is_new {
+            c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
+        }
+        Db::with_writer(path, sort, c)
+    }
 }
 
 /// An open database. Clones share it.
 #[derive(Clone)]
 pub(crate) struct Db {
     path: PathBuf,
-    cache: u32,
+    pragmas: String,
     writer: Arc<Mutex<SqliteConnection>>,
     readers: Pool<ConnectionManager<SqliteConnection>>,
 }
@@ -54,18 +79,19 @@ impl std::fmt::Debug for Db {
 impl Db {
     /// Opens the database of a folder, making it when there is none and bringing an older one up to date.
     pub(crate) fn open(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
+        Db::opening(folder, sort)?.finish()
+    }
+
+    /// The same, with something to be done before it is brought up to date.
+    pub(crate) fn opening<'s>(folder: &Path, sort: &'s Sort) -> Result<Opening<'s>, StoreError> {
         files::own_folder(folder)?;
         let path = folder.join(sort.file);
         check_header(&path)?;
         files::own_file(&path).map_err(files::failed(folder))?;
         let mut c = connect(&path)?;
-        let pending = check(&mut c, &path, sort)?;
-        set_up(&mut c, &path, sort.cache)?;
-        c.batch_execute(&format!("PRAGMA application_id = {};", sort.application))?;
-        if pending {
-            c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
-        }
-        Db::with_writer(path, sort.cache, c)
+        let state = check(&mut c, &path, sort)?;
+        set_up(&mut c, &path, &pragmas(sort))?;
+        Ok(Opening { c, path, sort, is_new: state == State::New, is_older: state == State::Older })
     }
 
     /// Opens the database of a folder to read it, perhaps beside another program that writes it; nothing is changed.
@@ -73,23 +99,24 @@ impl Db {
         let path = folder.join(sort.file);
         check_header(&path)?;
         let mut c = connect(&path)?;
-        if check(&mut c, &path, sort)? {
+        if check(&mut c, &path, sort)? != State::Current {
             return Err(StoreError::Older { path });
         }
-        set_up(&mut c, &path, sort.cache)?;
+        set_up(&mut c, &path, &pragmas(sort))?;
         c.batch_execute(READ_ONLY)?;
-        Db::with_writer(path, sort.cache, c)
+        Db::with_writer(path, sort, c)
     }
 
-    fn with_writer(path: PathBuf, cache: u32, writer: SqliteConnection) -> Result<Db, StoreError> {
+    fn with_writer(path: PathBuf, sort: &Sort, writer: SqliteConnection) -> Result<Db, StoreError> {
+        let pragmas = pragmas(sort);
         let readers = Pool::builder()
             .max_size(READERS)
             .min_idle(Some(0))
             .connection_timeout(PATIENCE)
-            .connection_customizer(Box::new(Reading(cache)))
+            .connection_customizer(Box::new(Reading(pragmas.clone())))
             .build(ConnectionManager::new(path.display().to_string()))
             .map_err(|e| corrupt(&path)(e.to_string()))?;
-        Ok(Db { path, cache, writer: Arc::new(Mutex::new(writer)), readers })
+        Ok(Db { path, pragmas, writer: Arc::new(Mutex::new(writer)), readers })
     }
 
     /// A reader of the pool.
@@ -100,7 +127,7 @@ impl Db {
     /// A reader apart from the pool, for whoever may be slow.
     pub(crate) fn own_reader(&self) -> Result<SqliteConnection, StoreError> {
         let mut c = connect(&self.path)?;
-        set_up(&mut c, &self.path, self.cache)?;
+        set_up(&mut c, &self.path, &self.pragmas)?;
         c.batch_execute(READ_ONLY)?;
         Ok(c)
     }
@@ -112,20 +139,21 @@ impl Db {
 }
 
 #[derive(Debug)]
-struct Reading(u32);
+struct Reading(String);
 
 impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Reading {
     fn on_acquire(&self, c: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
-        c.batch_execute(&pragmas(self.0)).and_then(|()| c.batch_execute(READ_ONLY)).map_err(diesel::r2d2::Error::QueryError)
+        c.batch_execute(&self.0).and_then(|()| c.batch_execute(READ_ONLY)).map_err(diesel::r2d2::Error::QueryError)
     }
 }
 
 const READ_ONLY: &str = "PRAGMA query_only = ON;";
 
 /// The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
-fn pragmas(cache: u32) -> String {
+fn pragmas(sort: &Sort) -> String {
+    let Sort { cache, synchronous, .. } = sort;
     format!(
-        "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = NORMAL; \
+        "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = {synchronous}; \
          PRAGMA foreign_keys = ON; PRAGMA cache_size = -{cache};"
     )
 }
@@ -138,8 +166,8 @@ fn connect(path: &Path) -> Result<SqliteConnection, StoreError> {
 }
 
 /// Sets up a connection to a file that is known to be ours: the mode is kept in the file.
-fn set_up(c: &mut SqliteConnection, path: &Path, cache: u32) -> Result<(), StoreError> {
-    c.batch_execute(&pragmas(cache)).map_err(|e| match StoreError::from(e) {
+fn set_up(c: &mut SqliteConnection, path: &Path, pragmas: &str) -> Result<(), StoreError> {
+    c.batch_execute(pragmas).map_err(|e| match StoreError::from(e) {
         StoreError::Query(e) => corrupt(path)(e.to_string()),
         StoreError::Damaged { what } => corrupt(path)(what),
         other => other,
@@ -167,8 +195,31 @@ fn names(c: &mut SqliteConnection, query: &str) -> QueryResult<HashSet<String>> 
     Ok(diesel::sql_query(query).load::<Name>(c)?.into_iter().map(|n| n.name).collect())
 }
 
-/// Refuses a file that is not ours or of a newer version, without touching it. Answers whether it must be brought up to date.
-fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<bool, StoreError> {
+/// Opens a file as it is, to look at it or to copy it.
+pub(crate) fn to_look_at(path: &Path, sort: &Sort) -> Result<SqliteConnection, StoreError> {
+    let missing = || std::io::Error::from(std::io::ErrorKind::NotFound);
+    if !path.is_file() {
+        return Err(files::failed(path)(missing()));
+    }
+    check_header(path)?;
+    let mut c = connect(path)?;
+    // One without anything in it is none of ours either.
+    if check(&mut c, path, sort)? == State::New {
+        return Err(StoreError::Foreign { path: path.to_owned() });
+    }
+    Ok(c)
+}
+
+/// How a file stands to this version.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+enum State {
+    New,
+    Older,
+    Current,
+}
+
+/// Refuses a file that is not ours or of a newer version, without touching it.
+fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<State, StoreError> {
     let bad = |e: diesel::result::Error| corrupt(path)(e.to_string());
     let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(bad)?.application_id;
     let tables = names(c, "SELECT name FROM sqlite_master WHERE type = 'table'").map_err(bad)?;
@@ -185,7 +236,11 @@ fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<bool, Sto
     if !applied.is_subset(&known) {
         return Err(StoreError::Newer { path: path.to_owned() });
     }
-    Ok(applied.len() < known.len())
+    Ok(match applied.len() {
+        0 => State::New,
+        some if some < known.len() => State::Older,
+        _ => State::Current,
+    })
 }
 
 fn known_versions(sort: &Sort) -> Result<HashSet<String>, String> {

@@ -29,6 +29,10 @@ pub enum StoreError {
         "What is kept on the disk is damaged: {what}. Nothing was changed. Put back the newest copy; the dataset can also be imported again."
     )]
     Damaged { what: String },
+    #[error("{path} exists already; choose another name, so that nothing is overwritten.")]
+    Exists { path: PathBuf },
+    #[error("{path} is damaged and was not put back: {problem}. Choose another copy; nothing was changed.")]
+    Unsound { path: PathBuf, problem: String },
     #[error("The disk is full. Nothing was changed; make room and try again.")]
     Full,
     #[error("The data folder can only be read. Nothing was changed; allow writing to it, or choose another folder.")]

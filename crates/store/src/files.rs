@@ -29,6 +29,16 @@ pub(crate) fn settle(path: &Path) -> Result<(), StoreError> {
     c.batch_execute("PRAGMA busy_timeout = 5000; PRAGMA journal_mode = DELETE;").map_err(StoreError::from)
 }
 
+/// Removes a folder, if it is there.
+pub(crate) fn clear(folder: &Path) -> Result<(), StoreError> {
+    if folder.exists() { fs::remove_dir_all(folder).map_err(failed(folder)) } else { Ok(()) }
+}
+
+/// Makes sure that what was renamed in a folder stays so if the power fails.
+pub(crate) fn onto_disk(folder: &Path) -> Result<(), StoreError> {
+    if cfg!(unix) { fs::File::open(folder).and_then(|f| f.sync_all()).map_err(failed(folder)) } else { Ok(()) }
+}
+
 pub(crate) fn failed(folder: &Path) -> impl Fn(io::Error) -> StoreError {
     let path = folder.to_owned();
     move |source| StoreError::Folder { path: path.clone(), source }

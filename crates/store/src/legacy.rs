@@ -28,14 +28,12 @@ pub(crate) fn part(folder: &Path) -> Result<(), StoreError> {
     }
     if !folder.join(PEOPLE).is_file() {
         let made = folder.join("moving");
-        if made.exists() {
-            fs::remove_dir_all(&made).map_err(files::failed(folder))?;
-        }
+        files::clear(&made)?;
         let people = Db::open(&made, &SORT)?;
         copy(&mut people.writer(), &old)?;
         drop(people);
         fs::rename(made.join(PEOPLE), folder.join(PEOPLE)).map_err(files::failed(folder))?;
-        fs::remove_dir_all(&made).map_err(files::failed(folder))?;
+        files::clear(&made)?;
     }
     files::settle(&old)?;
     fs::rename(&old, folder.join(DATASET)).map_err(files::failed(folder))

@@ -3,6 +3,7 @@
 //! `dataset.sqlite` ([`Dataset`]) is large and replaceable: what was imported, with the reports. `people.sqlite`
 //! ([`People`]) is small and precious: what belongs to persons. Each has one writer at a time; readers go on undisturbed.
 
+mod copies;
 mod dataset;
 mod db;
 mod error;
@@ -12,6 +13,7 @@ mod lock;
 mod people;
 mod swap;
 
+pub use copies::{Kept, PeopleCopy, copy, copy_people, examine, newest_sound_copy, people_copies, people_copy, put_back};
 pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection, SetAside};
 pub use error::StoreError;
 pub use files::has_dataset;

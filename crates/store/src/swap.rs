@@ -13,8 +13,7 @@ use std::{fs, path::Path};
 /// Those of `make`; when a file cannot be moved. The folder's dataset is then as it was.
 pub fn swap_dataset<E: From<StoreError>>(folder: &Path, make: impl FnOnce(&Dataset) -> Result<(), E>) -> Result<(), E> {
     let (beside, place) = (folder.join("making"), folder.join(DATASET));
-    let clean = || if beside.exists() { fs::remove_dir_all(&beside).map_err(files::failed(folder)) } else { Ok(()) };
-    clean()?;
+    files::clear(&beside)?;
     make(&Dataset::open(&beside)?)?;
     files::settle(&beside.join(DATASET))?;
     if place.is_file() {
@@ -22,5 +21,5 @@ pub fn swap_dataset<E: From<StoreError>>(folder: &Path, make: impl FnOnce(&Datas
         files::settle(&place)?;
     }
     fs::rename(beside.join(DATASET), &place).map_err(files::failed(folder))?;
-    Ok(clean()?)
+    Ok(files::clear(&beside)?)
 }

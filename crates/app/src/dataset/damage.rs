@@ -43,7 +43,7 @@ fn company(dataset: &Opened, aside: &SetAside) -> Option<String> {
     Some(snapshot.find(id).map_or_else(|| id.clone(), |company| snapshot.symbol(company).to_owned()))
 }
 
-pub(super) fn said(aside: &SetAside) -> String {
+pub(crate) fn said(aside: &SetAside) -> String {
     let what = aside.table.code().replace('_', " ");
     let SetAside { owner, company, .. } = aside;
     match (company, owner.as_str()) {

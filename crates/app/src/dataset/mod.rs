@@ -13,6 +13,7 @@ pub(crate) mod opened;
 pub use about::{About, about};
 pub use coverage::{DataAnswer, Holdings, HoldingsKey, HoldingsOrder, HoldingsRequest, HoldingsRow, data, holdings, import_report};
 pub use damage::Damage;
+pub(crate) use damage::{damages, said as damage_said};
 pub use demo::make_demo;
 pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
 pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};

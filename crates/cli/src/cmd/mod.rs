@@ -9,6 +9,7 @@ pub(crate) mod measures;
 pub(crate) mod order;
 pub(crate) mod price_behaviour;
 pub(crate) mod rank;
+pub(crate) mod safety;
 pub(crate) mod screen;
 pub(crate) mod serve;
 pub(crate) mod today;

@@ -37,7 +37,8 @@ fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
 
 fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     let address = args.listen;
-    let options = Options { upload_bytes: Some(args.upload_limit.saturating_mul(1 << 20)), ..options };
+    let upload_bytes = Some(args.upload_limit.saturating_mul(1 << 20));
+    let options = Options { upload_bytes, daily_copies: Some(args.copies), ..options };
     on_this_machine(address)?;
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {

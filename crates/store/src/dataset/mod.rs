@@ -37,7 +37,15 @@ use std::{
 };
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/dataset");
-const SORT: Sort = Sort { file: DATASET, application: 0x4152_4431, known_by: "companies", migrations: || MIGRATIONS, cache: 64_000 };
+pub(crate) const SORT: Sort = Sort {
+    file: DATASET,
+    application: 0x4152_4431,
+    known_by: "companies",
+    migrations: || MIGRATIONS,
+    cache: 64_000,
+    // Imports wait for the disk themselves; what is kept besides can be made again.
+    synchronous: "NORMAL",
+};
 /// Companies that one query asks for.
 const COMPANIES_A_QUERY: usize = 400;
 
@@ -319,12 +327,12 @@ fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut 
     rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
 }
 
-/// A writer that does not check references while it lives: whoever writes has checked them.
+/// A writer that does not check references while it lives: whoever writes has checked them. What it commits is on the disk.
 struct Unchecked<'c>(&'c mut SqliteConnection);
 
 impl Unchecked<'_> {
     fn of(c: &mut SqliteConnection) -> Result<Unchecked<'_>, StoreError> {
-        c.batch_execute("PRAGMA foreign_keys = OFF").map_err(StoreError::from)?;
+        c.batch_execute("PRAGMA foreign_keys = OFF; PRAGMA synchronous = FULL;").map_err(StoreError::from)?;
         Ok(Unchecked(c))
     }
 }
@@ -332,7 +340,7 @@ impl Unchecked<'_> {
 impl Drop for Unchecked<'_> {
     fn drop(&mut self) {
         // Outside of a transaction, as here, it cannot be refused.
-        self.0.batch_execute("PRAGMA foreign_keys = ON").ok();
+        self.0.batch_execute("PRAGMA foreign_keys = ON; PRAGMA synchronous = NORMAL;").ok();
     }
 }
 

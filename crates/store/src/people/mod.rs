@@ -2,6 +2,7 @@
 
 mod addresses;
 mod backtests;
+pub(crate) mod checksums;
 mod decisions;
 pub(crate) mod documents;
 mod firings;
@@ -11,7 +12,7 @@ mod overrides;
 pub(crate) mod person;
 mod preferences;
 mod runs;
-mod schema;
+pub(crate) mod schema;
 mod visits;
 
 pub use backtests::{EndedBacktest, KeptBacktest, WAITING};
@@ -27,18 +28,27 @@ pub use visits::Visit;
 
 use crate::{
     StoreError,
+    copies::{self, Kept},
     db::{Db, Reader},
     files::{self, PEOPLE},
     legacy,
 };
 use diesel::{prelude::*, sqlite::SqliteConnection};
-use person::{SORT, add_local};
+pub(crate) use person::SORT;
+use person::add_local;
 use schema::persons;
-use std::{path::Path, sync::MutexGuard};
+use std::{
+    fs,
+    path::Path,
+    sync::{Arc, Mutex, MutexGuard, PoisonError},
+};
 
-/// What belongs to persons, on disk.
+/// What belongs to persons, on disk, and the tables of it that were not as they were written when it was opened.
 #[derive(Clone, Debug)]
-pub struct People(Db);
+pub struct People(Db, Arc<Mutex<Vec<String>>>);
+
+/// Copies kept of those made before an update.
+const BEFORE_UPDATES: usize = 5;
 
 impl People {
     /// Opens the file of a folder, making it with the local person when there is none.
@@ -48,9 +58,59 @@ impl People {
     pub fn open(folder: &Path) -> Result<People, StoreError> {
         files::own_folder(folder)?;
         legacy::part(folder)?;
-        let people = People(Db::open(folder, &SORT)?);
-        add_local(&mut people.writer())?;
+        let mut opening = Db::opening(folder, &SORT)?;
+        let (is_new, is_older) = (opening.is_new, opening.is_older);
+        let damaged = checksums::damaged(&mut opening.c)?;
+        if is_older {
+            copies::copy_people(folder, "before an update", BEFORE_UPDATES)?;
+        }
+        let people = People(opening.finish()?, Arc::default());
+        let mut c = people.writer();
+        // With the layout the sums are others.
+        let anew = is_new || is_older;
+        checksums::keep(&mut c, &damaged, anew)?;
+        checksums::follow(&mut c)?;
+        add_local(&mut c)?;
+        drop(c);
+        *people.with_damaged() = damaged;
         Ok(people)
+    }
+
+    /// The tables that were not as they were written when the file was opened.
+    #[must_use]
+    pub fn damaged(&self) -> Vec<String> {
+        self.with_damaged().clone()
+    }
+
+    fn with_damaged(&self) -> MutexGuard<'_, Vec<String>> {
+        self.1.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Takes the place of all that is here with what a copy holds, in one transaction.
+    ///
+    /// # Errors
+    /// A copy that is not sound. Nothing is changed then.
+    pub fn take_back(&self, folder: &Path, copy: &Path) -> Result<(), StoreError> {
+        if let Some(problem) = copies::examine(copy, Kept::People)?.into_iter().next() {
+            return Err(StoreError::Unsound { path: copy.to_owned(), problem });
+        }
+        // Brought up to date beside.
+        let made = folder.join("moving");
+        files::clear(&made)?;
+        files::own_folder(&made)?;
+        let other = made.join(PEOPLE);
+        fs::copy(copy, &other).map_err(files::failed(&made))?;
+        drop(People::open(&made)?);
+        files::settle(&other)?;
+        let taken = {
+            let mut c = self.writer();
+            let newest: Option<i64> = persons::table.select(diesel::dsl::max(persons::revision)).first(&mut *c)?;
+            copies::take_contents(&mut c, &other, newest.unwrap_or_default())
+        };
+        files::clear(&made)?;
+        taken?;
+        self.with_damaged().clear();
+        Ok(())
     }
 
     /// Opens the file of a folder to read it, perhaps beside a program that writes it; `None` when there is none.
@@ -61,7 +121,8 @@ impl People {
         if !folder.join(PEOPLE).is_file() {
             return Ok(None);
         }
-        Db::open_to_read(folder, &SORT).map(|db| Some(People(db)))
+        let damaged = checksums::damaged(&mut crate::db::to_look_at(&folder.join(PEOPLE), &SORT)?)?;
+        Ok(Some(People(Db::open_to_read(folder, &SORT)?, Arc::new(Mutex::new(damaged)))))
     }
 
     /// The person at this machine.

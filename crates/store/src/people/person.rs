@@ -6,7 +6,15 @@ use diesel::{prelude::*, sqlite::SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, embed_migrations};
 
 const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations/people");
-pub(crate) const SORT: Sort = Sort { file: PEOPLE, application: 0x4152_5031, known_by: "persons", migrations: || MIGRATIONS, cache: 4_000 };
+pub(crate) const SORT: Sort = Sort {
+    file: PEOPLE,
+    application: 0x4152_5031,
+    known_by: "persons",
+    migrations: || MIGRATIONS,
+    cache: 4_000,
+    // What was confirmed is on the disk.
+    synchronous: "FULL",
+};
 
 /// By which a person is known.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
