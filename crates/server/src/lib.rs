@@ -87,7 +87,9 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     let incoming = |home: &Arc<Home>| take_incoming(home).map(drop);
     tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
     let copying = home.clone();
-    drop(tokio::task::spawn_blocking(move || copy_today(&copying)));
+    drop(tokio::task::spawn_blocking(move || {
+        copy_today(&copying).inspect_err(|e| tracing::warn!("the copy of the day was not made: {e}"))
+    }));
     tokio::spawn(again_and_again("the copy of the day was not made", COPIES_EVERY, home.clone(), stopping.clone(), copy_today));
     tokio::spawn(make_ready(home.clone(), stopping.clone()));
     // What was asked for before the last stop.

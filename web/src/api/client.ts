@@ -177,6 +177,9 @@ export const api = {
     taken(client.POST("/api/data/companies", { body: request, ...by(signal) })),
   findings: (request: Schemas["FindingsRequest"], signal: AbortSignal) =>
     taken(client.POST("/api/data/findings", { body: request, ...by(signal) })),
+  safety: () => taken(client.GET("/api/safety")),
+  copyNow: () => taken(client.POST("/api/copies")),
+  restoreCopy: (name: string) => taken(client.POST("/api/copies/{name}/restore", { params: { path: { name } } })),
   feed: () => taken(client.GET("/api/feed")),
   chooseFeed: (address: string | null) => taken(client.PUT("/api/feed/source", { body: { address } })),
   nextSessions: (sessions: number) => taken(client.POST("/api/feed", { body: { sessions } })),

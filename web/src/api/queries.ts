@@ -274,6 +274,23 @@ export const useAnswer = (formula: string | null, symbol: string, asOf?: string)
     placeholderData: keepPreviousData,
   });
 
+/** Copies of what is one's own, and what is damaged. */
+export const useSafety = () => useQuery({ queryKey: ["safety"], queryFn: api.safety });
+
+export function useCopyNow() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: api.copyNow,
+    onSuccess: () => client.invalidateQueries({ queryKey: ["safety"] }),
+  });
+}
+
+/** Everything of one's own is another afterwards. */
+export function useRestore() {
+  const client = useQueryClient();
+  return useMutation({ mutationFn: api.restoreCopy, onSuccess: () => client.invalidateQueries() });
+}
+
 export const useData = () => useQuery({ queryKey: ["data"], queryFn: api.data });
 
 /** The companies with what is there of each, as they come into view. */

@@ -768,6 +768,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copies what is the caller's own now. */
+        post: operations["copy_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A copy as a file, to be kept elsewhere. */
+        get: operations["copy_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/copies/{name}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes everything of the caller's own back to a copy; what is there now is kept as one. */
+        post: operations["restore_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/criteria": {
         parameters: {
             query?: never;
@@ -1887,6 +1938,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How safe it all is: copies, sizes, what is damaged. */
+        get: operations["safety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/screen": {
         parameters: {
             query?: never;
@@ -2310,6 +2378,8 @@ export interface components {
             base: string;
             /** @description Companies in the dataset, delisted ones included. */
             companies: number;
+            /** @description How many parts of what is one's own and of the dataset are damaged on the disk. */
+            damaged: number;
             /** @description The oldest session. */
             first_day?: string | null;
             /** @description The newest session: today, as far as the data knows. */
@@ -3632,6 +3702,20 @@ export interface components {
             pillar: string;
             /** @description The unit of floor and full mark. */
             unit: components["schemas"]["Unit"];
+        };
+        /** @description A copy of what is one's own. */
+        CopyEntry: {
+            /** @description When, as RFC 3339. */
+            made_at: string;
+            /** @description By which it is asked for. */
+            name: string;
+            /** @description Why it was made: "daily", "by hand", "before an update", "replaced". */
+            reason: string;
+            /**
+             * Format: int64
+             * @description Bytes.
+             */
+            size: number;
         };
         /** @description A formula with bounds: a number between `min` and `max`, a flag that is true, a text that is one of some. */
         Criterion: {
@@ -6774,6 +6858,31 @@ export interface components {
              * @description How much is done, 0 to 1.
              */
             share: number;
+        };
+        /** @description How safe it all is. */
+        Safety: {
+            /** @description The copies of what is one's own, newest first. */
+            copies: components["schemas"]["CopyEntry"][];
+            /** @description How many daily copies are kept. */
+            daily: number;
+            /** @description What of the dataset is damaged and was set aside. */
+            dataset_damaged: components["schemas"]["Damage"][];
+            /**
+             * Format: int64
+             * @description Bytes of the dataset's file.
+             */
+            dataset_size: number;
+            /** @description The data folder. */
+            folder: string;
+            /** @description The parts of one's own that are not as they were saved: something on the disk is damaged. */
+            own_damaged: string[];
+            /**
+             * Format: int64
+             * @description Bytes of the file of what is one's own.
+             */
+            own_size: number;
+            /** @description The newest copy that is sound, where something is damaged. */
+            sound_copy?: string | null;
         };
         /** @description What a saved screen finds, and what changed since it was run for an earlier session. */
         SavedRun: {
@@ -10928,6 +11037,153 @@ export interface operations {
             };
         };
     };
+    copy_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyEntry"];
+                };
+            };
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.sqlite3": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Safety"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     read_criterion: {
         parameters: {
             query?: never;
@@ -14683,6 +14939,43 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    safety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Safety"];
                 };
             };
             /** @description The request was refused */

@@ -43,6 +43,12 @@ export function scaled(amounts: number[]): { words: string; written: (x: number)
 /** How many there are: 7,175. */
 export const count = (n: number): string => plain(n, 0);
 
+/** How large a file is: 3.4 MB. */
+export function bytes(n: number): string {
+  const [by, unit] = n >= 2 ** 30 ? [2 ** 30, "GB"] : n >= 2 ** 20 ? [2 ** 20, "MB"] : [2 ** 10, "kB"];
+  return `${plain(n / by, n / by >= 100 ? 0 : 1)}${THIN}${unit}`;
+}
+
 /** A price or an amount a share. */
 export const price = (x: number): string => plain(x, Math.abs(x) >= 1000 ? 0 : 2);
 

@@ -28,6 +28,8 @@ pub struct About {
     pub least_quality: f64,
     /// How many things of the person's own wait to be repaired or matched with a company.
     pub repairs: usize,
+    /// How many parts of what is one's own and of the dataset are damaged on the disk.
+    pub damaged: usize,
     /// The version of the product.
     pub version: String,
 }
@@ -45,6 +47,7 @@ pub fn about(ctx: &Ctx) -> About {
         assumptions: settings.assumptions.label(),
         margin: settings.assumptions.margin,
         least_quality: settings.assumptions.least_quality,
+        damaged: ctx.home.people.damaged().len() + ctx.dataset.aside.len(),
         repairs: ctx.own.broken.len() + ctx.own.unmatched.len(),
         version: env!("CARGO_PKG_VERSION").to_owned(),
     }

@@ -57,7 +57,9 @@ impl From<PeopleCopy> for CopyEntry {
 /// None now.
 pub fn safety(ctx: &Ctx) -> Result<Safety, AppError> {
     let folder = ctx.home.folder();
-    let size = |file: &str| fs::metadata(folder.join(file)).map_or(0, |m| m.len());
+    // With what waits beside it.
+    let one = |file: String| fs::metadata(folder.join(file)).map_or(0, |m| m.len());
+    let size = |file: &str| one(file.to_owned()) + one(format!("{file}-wal"));
     let own_damaged = ctx.home.people.damaged();
     Ok(Safety {
         folder: folder.display().to_string(),

@@ -15,6 +15,7 @@ pub(crate) mod ledger;
 pub(crate) mod lists;
 pub(crate) mod measures;
 pub(crate) mod own;
+pub(crate) mod safety;
 pub(crate) mod screens;
 pub(crate) mod today;
 

@@ -512,6 +512,10 @@ fn rows() -> Vec<Row> {
             Some(("/api/uploads/nothing/preview", json!({ "file": "day.csv" }))),
         ),
         ("POST /api/uploads/{id}/import", "/api/uploads/{upload}/import", json!({}), Some(("/api/uploads/nothing/import", json!({})))),
+        ("POST /api/copies", "/api/copies", NONE, None),
+        ("GET /api/safety", "/api/safety", NONE, None),
+        ("GET /api/copies/{name}/file", "/api/copies/{copy}/file", NONE, Some(("/api/copies/none/file", NONE))),
+        ("POST /api/copies/{name}/restore", "/api/copies/{copy}/restore", NONE, Some(("/api/copies/none/restore", NONE))),
         ("DELETE /api/jobs/{id}", "", NONE, Some(("/api/jobs/999", NONE))),
         ("GET /api/imports/{id}/report.csv", "/api/imports/1/report.csv", NONE, Some(("/api/imports/999/report.csv", NONE))),
     ]
@@ -528,6 +532,7 @@ struct Made {
     decision: String,
     import: String,
     backtest: String,
+    copy: String,
     /// What starts the import of the upload, with the mapping that was proposed.
     start: Value,
 }
@@ -535,7 +540,11 @@ struct Made {
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
     let path = asked.0.replace("{document}", &made.document).replace("{account}", &made.account).replace("{upload}", &made.upload);
-    let path = path.replace("{decision}", &made.decision).replace("{import}", &made.import).replace("{backtest}", &made.backtest);
+    let path = path
+        .replace("{decision}", &made.decision)
+        .replace("{import}", &made.import)
+        .replace("{backtest}", &made.backtest)
+        .replace("{copy}", &made.copy);
     let if_match = match operation {
         "PUT /api/documents/{id}" => "If-Match: \"1\"\r\n",
         _ if operation.starts_with("PUT /api/companies/{symbol}/") => "If-Match: \"0\"\r\n",
@@ -627,6 +636,7 @@ async fn every_operation_answers_refuses_and_looks_back() {
                     made.backtest = answer["id"].as_str().unwrap().to_owned();
                     wait_for(&server, &made).await;
                 }
+                "POST /api/copies" => made.copy = answer["name"].as_str().unwrap().replace(' ', "%20"),
                 "POST /api/documents" => made.document = answer["id"].as_str().unwrap().to_owned(),
                 "POST /api/uploads" => {
                     made.upload = answer["id"].as_str().unwrap().to_owned();

@@ -7,23 +7,18 @@
 use super::{
     Dataset,
     aside::SetAside,
-    bars,
+    bars, is_shared,
     rows::{
+        self, Chosen,
         insert::{Bound, Target, replace_all},
         prices::each_chunk,
     },
-    schema::{checksums, companies, listings},
+    schema::{checksums, listings},
+    sound_rows,
 };
 use crate::StoreError;
-use artemon_core::domain::{Record, Table};
-use diesel::{
-    connection::DefaultLoadingMode,
-    deserialize::{self, FromSql, QueryableByName},
-    prelude::*,
-    row::{Field, NamedRow, Row},
-    sql_types::{BigInt, Binary, Double, Text},
-    sqlite::{Sqlite, SqliteConnection, SqliteType},
-};
+use artemon_core::domain::{Day, Period, Record, Table};
+use diesel::{prelude::*, sql_types::Text, sqlite::SqliteConnection};
 use std::{
     collections::{HashMap, HashSet},
     sync::Arc,
@@ -31,6 +26,8 @@ use std::{
 
 /// Owners that one query asks for.
 const AT_ONCE: usize = 400;
+/// Owners above which the whole table is added up.
+const MANY: usize = 4_000;
 
 /// Sums by table and owner.
 pub(super) type Sums = HashMap<(Table, String), i64>;
@@ -81,44 +78,120 @@ pub(super) fn owner(record: &Record) -> &str {
 /// One row counts as this much, beside its CRC.
 const ROW: i64 = 1 << 32;
 
-/// A row with what it adds.
-struct Summand {
-    owner: Option<String>,
-    sum: i64,
-}
-
-impl QueryableByName<Sqlite> for Summand {
-    fn build<'a>(row: &impl NamedRow<'a, Sqlite>) -> deserialize::Result<Summand> {
-        let owner = NamedRow::get::<diesel::sql_types::Nullable<Text>, Option<String>>(row, "owner")?;
-        let mut crc = crc32fast::Hasher::new();
-        for i in 1..row.field_count() {
-            let field = Row::get(row, i).ok_or("a column is missing")?;
-            let Some(value) = field.value() else {
-                crc.update(&[0]);
-                continue;
-            };
-            match value.value_type() {
-                Some(SqliteType::Long | SqliteType::Integer | SqliteType::SmallInt) => {
-                    crc.update(&[1]);
-                    crc.update(&<i64 as FromSql<BigInt, Sqlite>>::from_sql(value)?.to_le_bytes());
-                }
-                Some(SqliteType::Double | SqliteType::Float) => {
-                    crc.update(&[2]);
-                    crc.update(&<f64 as FromSql<Double, Sqlite>>::from_sql(value)?.to_le_bytes());
-                }
-                Some(SqliteType::Binary) => {
-                    crc.update(&[3]);
-                    crc.update(&<Vec<u8> as FromSql<Binary, Sqlite>>::from_sql(value)?);
-                }
-                _ => {
-                    let text = <String as FromSql<Text, Sqlite>>::from_sql(value)?;
-                    crc.update(&[4]);
-                    crc.update(&(text.len() as u64).to_le_bytes());
-                    crc.update(text.as_bytes());
-                }
+/// What a row adds: by all of its values, as they are read.
+pub(super) fn of_row(record: &Record) -> i64 {
+    let mut d = Digest(crc32fast::Hasher::new());
+    match record {
+        Record::Company(x) => {
+            d.texts(&[&x.id, &x.name, &x.country, &x.sector, &x.industry, x.currency.as_str(), x.kind.code(), &x.description, &x.lei]);
+            d.whole(x.fiscal_year_end_month.into()).maybe(x.employees).maybe_whole(x.founded);
+        }
+        Record::Listing(x) => {
+            d.texts(&[&x.symbol, &x.company_id, &x.mic, &x.isin, x.currency.as_str()]).number(x.shares_per_unit).flag(x.primary);
+            d.maybe_day(x.listed_on).maybe_day(x.delisted_on).maybe(x.delisting_return);
+        }
+        Record::Statement(x) => {
+            d.texts(&[&x.company_id, x.period.code(), x.currency.as_str(), &x.source]);
+            d.whole(x.fiscal_year).day(x.period_end).day(x.filed_on).bits(x.items.mask());
+            for (_, figure) in x.items.iter() {
+                d.number(figure);
             }
         }
-        Ok(Summand { owner, sum: ROW + i64::from(crc.finalize()) })
+        Record::Price { symbol, bar } => {
+            d.texts(&[symbol]).day(bar.date).number(bar.open).number(bar.high).number(bar.low).number(bar.close).number(bar.volume);
+        }
+        Record::Action(x) => {
+            d.texts(&[&x.symbol, x.kind.code()]).day(x.ex_date).maybe(x.ratio).maybe(x.amount);
+            d.maybe_day(x.declared_on).maybe_day(x.record_date).maybe_day(x.pay_date);
+        }
+        Record::Estimate(x) => {
+            d.texts(&[&x.company_id, x.metric.code(), x.period.map_or("", Period::code)]).day(x.published_on).maybe_whole(x.fiscal_year);
+            d.number(x.mean).maybe(x.low).maybe(x.high).maybe(x.analysts);
+        }
+        Record::InsiderTrade(x) => {
+            d.texts(&[&x.company_id, &x.filing_id, &x.insider_id, &x.insider_name, x.role.code(), &x.code, x.currency.as_str()]);
+            d.day(x.filed_on).day(x.traded_on).flag(x.acquired).flag(x.direct).flag(x.planned);
+            d.number(x.shares).number(x.price).maybe(x.shares_after);
+        }
+        Record::Ownership(x) => {
+            d.texts(&[&x.company_id]).day(x.as_of).day(x.filed_on);
+            d.maybe(x.insiders).maybe(x.controlling).maybe(x.institutions).maybe(x.pledged);
+        }
+        Record::Rate(x) => {
+            d.texts(&[x.currency.as_str(), x.series.code()]).day(x.date).number(x.value);
+        }
+        Record::Fx(x) => {
+            d.texts(&[x.base.as_str(), x.quote.as_str()]).day(x.date).number(x.rate);
+        }
+        Record::Officer(x) => {
+            d.texts(&[&x.company_id, &x.name, &x.role]).maybe_day(x.since).maybe_day(x.until).maybe_whole(x.birth_year);
+        }
+        Record::Event(x) => {
+            d.texts(&[&x.company_id, x.kind.code()]).day(x.date).flag(x.confirmed);
+        }
+        Record::News(x) => {
+            d.texts(&[x.company_id.as_deref().unwrap_or_default(), &x.published_at, &x.headline, &x.summary, &x.source]);
+        }
+        Record::Index(x) => {
+            d.texts(&[&x.id, &x.name, x.currency.as_str()]);
+        }
+        Record::IndexMember(x) => {
+            d.texts(&[&x.index_id, &x.company_id]).day(x.from).maybe_day(x.to);
+        }
+        Record::IndexLevel(x) => {
+            d.texts(&[&x.index_id]).day(x.date).number(x.level);
+        }
+        Record::Annotation(x) => {
+            d.texts(&[&x.company_id, x.kind.code(), &x.name, &x.value]).maybe_day(x.noted_on);
+        }
+    }
+    ROW + i64::from(d.0.finalize())
+}
+
+/// Takes in values of a row, one after the other.
+struct Digest(crc32fast::Hasher);
+
+impl Digest {
+    fn bits(&mut self, bits: u64) -> &mut Digest {
+        self.0.update(&bits.to_le_bytes());
+        self
+    }
+
+    fn texts(&mut self, all: &[&str]) -> &mut Digest {
+        for text in all {
+            self.bits(text.len() as u64).0.update(text.as_bytes());
+        }
+        self
+    }
+
+    fn number(&mut self, x: f64) -> &mut Digest {
+        self.bits(x.to_bits())
+    }
+
+    fn maybe(&mut self, x: Option<f64>) -> &mut Digest {
+        self.flag(x.is_some()).number(x.unwrap_or_default())
+    }
+
+    fn whole(&mut self, n: i32) -> &mut Digest {
+        self.0.update(&n.to_le_bytes());
+        self
+    }
+
+    fn maybe_whole(&mut self, n: Option<i32>) -> &mut Digest {
+        self.flag(n.is_some()).whole(n.unwrap_or_default())
+    }
+
+    fn day(&mut self, day: Day) -> &mut Digest {
+        self.whole(day.epoch_days())
+    }
+
+    fn maybe_day(&mut self, day: Option<Day>) -> &mut Digest {
+        self.maybe_whole(day.map(Day::epoch_days))
+    }
+
+    fn flag(&mut self, flag: bool) -> &mut Digest {
+        self.0.update(&[flag.into()]);
+        self
     }
 }
 
@@ -131,49 +204,69 @@ pub(super) fn of_chunk(symbol: &str, year: i32, bytes: &[u8]) -> i64 {
     ROW + i64::from(crc.finalize())
 }
 
+/// Adds up rows by owner.
+#[derive(Default)]
+pub(super) struct Adding {
+    sums: HashMap<String, i64>,
+    /// The owner of the last row, who mostly has the next one too.
+    last: (String, i64),
+}
+
+impl Adding {
+    pub(super) fn add(&mut self, owner: &str, sum: i64) {
+        if self.last.0 != owner {
+            self.close();
+            owner.clone_into(&mut self.last.0);
+        }
+        self.last.1 = self.last.1.wrapping_add(sum);
+    }
+
+    fn close(&mut self) {
+        let (owner, sum) = std::mem::take(&mut self.last);
+        if sum != 0 {
+            let so_far = self.sums.entry(owner).or_default();
+            *so_far = so_far.wrapping_add(sum);
+        }
+    }
+
+    pub(super) fn sums(mut self) -> HashMap<String, i64> {
+        self.close();
+        self.sums
+    }
+}
+
 /// What the rows of some owners of a table add up to now, or of all.
 pub(super) fn now(c: &mut SqliteConnection, table: Table, owners: Option<&[String]>) -> Result<HashMap<String, i64>, StoreError> {
-    let mut all = HashMap::new();
-    let mut add = |owner: String, sum: i64| {
-        let so_far: &mut i64 = all.entry(owner).or_default();
-        *so_far = so_far.wrapping_add(sum);
-    };
+    let mut adding = Adding::default();
     if table == Table::Prices {
         let mut take = |symbol: &Arc<str>, year: i32, bytes: Vec<u8>| {
             // A chunk that does not keep what its header says adds nothing that could be expected.
-            let whole = bars::is_whole(&bytes);
-            add(symbol.to_string(), if whole { of_chunk(symbol, year, &bytes) } else { 1 });
+            adding.add(symbol, if bars::is_whole(&bytes) { of_chunk(symbol, year, &bytes) } else { 1 });
             Ok(())
         };
         match owners {
             None => each_chunk(c, None, &mut take)?,
             Some(owners) => owners.chunks(AT_ONCE).try_for_each(|symbols| each_chunk(c, Some(symbols), &mut take))?,
         }
-        return Ok(all);
+        return Ok(adding.sums());
     }
-    let (name, owner) = (name(table), owner_column(table));
-    let select = format!("SELECT {owner} AS owner, * FROM {name}");
-    let mut run = |c: &mut SqliteConnection, filter: String, owners: &[String]| {
-        let query = diesel::sql_query(format!("{select}{filter}")).into_boxed::<Sqlite>();
-        let query = owners.iter().fold(query, |query, owner| query.bind::<Text, _>(owner));
-        for row in RunQueryDsl::load_iter::<Summand, DefaultLoadingMode>(query, c)? {
-            let row = row?;
-            add(row.owner.unwrap_or_default(), row.sum);
-        }
-        Ok::<(), StoreError>(())
+    let mut take = |record: Record| {
+        adding.add(owner(&record), of_row(&record));
+        Ok(())
     };
     match owners {
-        None => run(c, String::new(), &[])?,
-        Some(owners) => {
+        Some(owners) if !is_shared(table) => {
             for some in owners.chunks(AT_ONCE) {
-                run(c, format!(" WHERE {owner} IN ({})", vec!["?"; some.len()].join(",")), some)?;
+                // Of the two a table has one.
+                rows::read(c, table, Some(Chosen { companies: some, symbols: some }), &mut take)?;
             }
-            if owners.iter().any(String::is_empty) {
-                run(c, format!(" WHERE {owner} IS NULL"), &[])?;
+            if table == Table::News && owners.iter().any(String::is_empty) {
+                rows::life::read_market_news(c, &mut take)?;
             }
         }
+        _ => rows::read(c, table, None, &mut take)?,
     }
-    Ok(all)
+    Ok(adding.sums())
 }
 
 /// The sums that were kept of some owners, or of all.
@@ -228,14 +321,10 @@ fn keep(c: &mut SqliteConnection, rows: &[SumRow]) -> QueryResult<()> {
     replace_all::<SumRow, _, 3>(c, rows, |row| [Bound::Text(&row.owner), Bound::Text(row.table.code()), Bound::Long(row.sum)])
 }
 
-/// Makes the sums of a dataset that has none yet: older versions kept none.
+/// Makes the sums of a dataset of an older version: with the layout they are others.
 pub(super) fn make(c: &mut SqliteConnection) -> Result<(), StoreError> {
-    let some = checksums::table.select(checksums::owner).first::<String>(c).optional()?;
-    let company = companies::table.select(companies::id).first::<String>(c).optional()?;
-    if some.is_some() || company.is_none() {
-        return Ok(());
-    }
     c.immediate_transaction(|c| {
+        diesel::delete(checksums::table).execute(c)?;
         Table::ALL.iter().try_for_each(|&table| {
             let rows: Vec<SumRow> = now(c, table, None)?.into_iter().map(|(owner, sum)| SumRow { owner, table, sum }).collect();
             Ok(keep(c, &rows)?)
@@ -295,7 +384,9 @@ impl Written {
         let trusted = |table: Table, owner: &str| !self.untrusted.contains(&(table, owner.to_owned()));
         for (&table, owners) in self.owners.iter().filter(|(table, _)| **table != Table::Prices) {
             let owners: Vec<String> = owners.iter().filter(|owner| trusted(table, owner)).map(ToString::to_string).collect();
-            let mut now = now(c, table, Some(&owners))?;
+            // Owners that are many are most of the table.
+            let some = (owners.len() < MANY).then_some(owners.as_slice());
+            let mut now = now(c, table, some)?;
             let rows: Vec<SumRow> = owners.into_iter().filter_map(|o| Some(SumRow { sum: now.remove(&o)?, owner: o, table })).collect();
             keep(c, &rows)?;
         }
@@ -334,6 +425,10 @@ impl Dataset {
         for &table in Table::ALL {
             match now(&mut c, table, None) {
                 Ok(now) => found.extend(unlike(&kept, table, &now, None).into_iter().map(|owner| SetAside { table, owner, company: None })),
+                Err(_) if is_shared(table) => {
+                    let (_, owners) = sound_rows(&mut c, table)?;
+                    found.extend(owners.into_iter().map(|owner| SetAside { table, owner, company: None }));
+                }
                 Err(_) => found.extend(super::aside::one_by_one(&mut c, &kept, table)),
             }
         }

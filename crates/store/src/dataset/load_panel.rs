@@ -2,7 +2,7 @@
 
 use super::{
     Dataset, SetAside,
-    checksums::{self, Sums},
+    checksums::{self, Adding, Sums, of_row, owner},
     is_shared,
     rows::{self, Chosen, life, prices},
     schema::{companies, listings},
@@ -114,8 +114,13 @@ fn read_sound(c: &mut SqliteConnection, ids: &[String], with: With) -> Result<Pa
     let kept = checksums::kept(c, Some(&[ids, &symbols].concat()))?;
     let only = Some(Chosen { companies: ids, symbols: &symbols });
     for table in tables() {
-        check(&kept, table, &checksums::now(c, table, Some(owners(table, ids, &symbols)))?, owners(table, ids, &symbols))?;
-        rows::read(c, table, only, &mut pushing(&mut builder))?;
+        let mut adding = Adding::default();
+        rows::read(c, table, only, &mut |record| {
+            adding.add(owner(&record), of_row(&record));
+            builder.push(record);
+            Ok(())
+        })?;
+        check(&kept, table, &adding.sums(), owners(table, ids, &symbols))?;
     }
     if with == With::Bars {
         let sums = prices::read_columns(c, &symbols, |symbol, columns| builder.push_bars(symbol, columns))?;

@@ -82,8 +82,12 @@ impl Dataset {
     pub fn open(folder: &Path) -> Result<Dataset, StoreError> {
         files::own_folder(folder)?;
         legacy::part(folder)?;
-        let db = Db::open(folder, &SORT)?;
-        checksums::make(&mut db.writer())?;
+        let opening = Db::opening(folder, &SORT)?;
+        let is_older = opening.is_older;
+        let db = opening.finish()?;
+        if is_older {
+            checksums::make(&mut db.writer())?;
+        }
         Ok(Dataset(db, Arc::default()))
     }
 
@@ -283,15 +287,17 @@ fn read_table(
 fn sound_rows(c: &mut SqliteConnection, table: Table) -> Result<(Vec<Record>, Vec<String>), StoreError> {
     let kept = checksums::kept_in(c, &[table])?;
     let mut all = Vec::new();
-    let read = checksums::now(c, table, None).and_then(|now| {
-        let mut take = |record| {
-            all.push(record);
-            Ok(())
-        };
-        rows::read(c, table, None, &mut take).map(|()| now)
+    let mut adding = checksums::Adding::default();
+    let read = rows::read(c, table, None, &mut |record| {
+        adding.add(checksums::owner(&record), checksums::of_row(&record));
+        all.push(record);
+        Ok(())
     });
     // A row that cannot be read hides those after it.
-    let Ok(now) = read else { return Ok((Vec::new(), kept.into_keys().map(|key| key.1).collect())) };
+    if read.is_err() {
+        return Ok((Vec::new(), kept.into_keys().map(|key| key.1).collect()));
+    }
+    let now = adding.sums();
     let unlike = checksums::unlike(&kept, table, &now, None);
     all.retain(|record| !unlike.iter().any(|owner| owner == checksums::owner(record)));
     Ok((all, unlike))

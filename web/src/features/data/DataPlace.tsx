@@ -14,13 +14,14 @@ import { ViewTabs } from "../../components/ViewTabs";
 import { STEP } from "../../headless/address";
 import { plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
+import { Copies } from "./Copies";
 import { Coverage } from "./Coverage";
 import { Feed } from "./Feed";
 import { FindingsList } from "./FindingsList";
 import { Holdings } from "./Holdings";
 import { Imports } from "./Imports";
 
-const VIEW = parseAsStringLiteral(["companies", "findings"]).withDefault("companies").withOptions(STEP);
+const VIEW = parseAsStringLiteral(["companies", "findings", "copies"]).withDefault("companies").withOptions(STEP);
 
 const WIDE = { gridTemplateColumns: "minmax(0, 1fr) 372px" };
 const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
@@ -57,11 +58,14 @@ export function DataPlace() {
           views={[
             { id: "companies", label: "Companies" },
             { id: "findings", label: <Doubts n={doubts} /> },
+            { id: "copies", label: "Kept safe" },
           ]}
           view={view}
           choose={(v) => void show(v)}
         />
-        {view === "companies" ? <Holdings /> : <FindingsList counts={data.data.findings} />}
+        {view === "companies" && <Holdings />}
+        {view === "findings" && <FindingsList counts={data.data.findings} />}
+        {view === "copies" && <Copies />}
       </Box>
     </Box>
   );

@@ -154,6 +154,7 @@ const BADGE = {
 
 function Places() {
   const unseen = useUnseen().data ?? 0;
+  const damaged = useAbout().data?.damaged ?? 0;
   const { pathname } = useLocation();
   const address = useAddress();
   return (
@@ -189,6 +190,11 @@ function Places() {
             }}
           >
             {p.label}
+            {p.path === "/data" && damaged > 0 && (
+              <Box component="span" className="clay" sx={{ ml: 0.5, fontSize: 12, fontWeight: 600 }}>
+                damaged
+              </Box>
+            )}
             {p.path === "/today" && unseen > 0 && (
               <Box component="span" aria-label={`${unseen} new`} sx={BADGE}>
                 {unseen}
