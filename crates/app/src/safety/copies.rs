@@ -1,6 +1,11 @@
 //! Copies of what is one's own: one a day, and whenever somebody asks; put back while the server runs.
 
-use crate::{AppError, Ctx, Home, backtests::work_on_backtests, dataset::Damage, dataset::damages};
+use crate::{
+    AppError, Ctx, Home,
+    alerts::data_changed,
+    backtests::work_on_backtests,
+    dataset::{Damage, damages},
+};
 use artemon_store::{PeopleCopy, copy_people, newest_sound_copy, people_copies, people_copy};
 use serde::Serialize;
 use std::{fs, path::PathBuf, sync::Arc};
@@ -109,12 +114,17 @@ pub fn copy_file(ctx: &Ctx, name: &str) -> Result<PathBuf, AppError> {
 /// When there is no such copy, or it is damaged. Nothing is changed then.
 pub fn put_back(ctx: &Ctx, name: &str) -> Result<(), AppError> {
     let (home, path) = (&ctx.home, copy_file(ctx, name)?);
-    let (_booking, _changing) = (home.booking(), home.changing());
-    if home.people.damaged().is_empty() {
-        copy_people(home.folder(), "replaced", REPLACED)?;
+    let _one = home.changing();
+    {
+        let _booking = home.booking();
+        if home.people.damaged().is_empty() {
+            copy_people(home.folder(), "replaced", REPLACED)?;
+        }
+        home.people.take_back(home.folder(), &path)?;
+        home.forget_people();
     }
-    home.people.take_back(home.folder(), &path)?;
-    home.forget_people();
+    // Sessions that the copy knows nothing of are worked out again.
+    data_changed(home);
     home.tell_news();
     work_on_backtests(home);
     Ok(())

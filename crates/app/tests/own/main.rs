@@ -18,6 +18,7 @@ mod measures;
 mod pages;
 mod peers;
 mod repairs;
+mod safety;
 mod statements;
 mod tables;
 mod workbook;

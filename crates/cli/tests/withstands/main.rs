@@ -4,6 +4,7 @@
 
 mod beside;
 mod connections;
+mod damaged;
 mod killed_imports;
 mod killed_sessions;
 mod server;

@@ -28,6 +28,18 @@ impl Server {
         Server::of(shell.arg("-c").arg(script).arg(env!("CARGO_BIN_EXE_artemon")).arg("--data").arg(data).args(verb))
     }
 
+    /// Starts it, or tells what it said instead.
+    pub(crate) fn try_start(data: &Path, verb: &[&str]) -> Result<Server, String> {
+        let mut command = command(data);
+        let mut child = command.args(verb).args(["--listen", "127.0.0.1:0"]).spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        match line.trim().strip_prefix("http://") {
+            Some(address) => Ok(Server { address: address.to_owned(), child }),
+            None => Err(said(&child.wait_with_output().unwrap())),
+        }
+    }
+
     fn of(command: &mut Command) -> Server {
         let mut child = command.args(["--listen", "127.0.0.1:0"]).stdout(Stdio::piped()).stderr(Stdio::null()).spawn().unwrap();
         let mut line = String::new();

@@ -2,7 +2,7 @@
 
 use super::{
     Dataset, SetAside,
-    checksums::{self, Adding, Sums, of_row, owner},
+    checksums::{self, Adding, Sums},
     is_shared,
     rows::{self, Chosen, life, prices},
     schema::{companies, listings},
@@ -116,7 +116,7 @@ fn read_sound(c: &mut SqliteConnection, ids: &[String], with: With) -> Result<Pa
     for table in tables() {
         let mut adding = Adding::default();
         rows::read(c, table, only, &mut |record| {
-            adding.add(owner(&record), of_row(&record));
+            adding.add_row(&record);
             builder.push(record);
             Ok(())
         })?;

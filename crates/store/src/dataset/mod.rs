@@ -289,7 +289,7 @@ fn sound_rows(c: &mut SqliteConnection, table: Table) -> Result<(Vec<Record>, Ve
     let mut all = Vec::new();
     let mut adding = checksums::Adding::default();
     let read = rows::read(c, table, None, &mut |record| {
-        adding.add(checksums::owner(&record), checksums::of_row(&record));
+        adding.add_row(&record);
         all.push(record);
         Ok(())
     });
