@@ -1,6 +1,7 @@
 //! Results as a table, CSV or JSON.
 
 use crate::args::Format;
+use artemon_app::harmless;
 use serde::Serialize;
 use std::io::{self, Write};
 
@@ -20,9 +21,9 @@ pub(crate) fn print<T: Serialize>(format: Format, answer: &T, headers: &[&str], 
 
 fn csv(out: impl Write, headers: &[&str], rows: &[Vec<String>]) -> io::Result<()> {
     let mut writer = csv::Writer::from_writer(out);
-    writer.write_record(headers)?;
+    writer.write_record(headers.iter().map(|cell| harmless(cell)))?;
     for row in rows {
-        writer.write_record(row)?;
+        writer.write_record(row.iter().map(|cell| harmless(cell)))?;
     }
     writer.flush()
 }

@@ -8,9 +8,11 @@ pub mod parquet_table;
 mod problem;
 mod reading;
 pub mod registry;
+mod spreadsheet;
 pub mod statement;
 mod tables;
 
 pub use problem::{BadCell, ReadError, ReadReport, WriteError};
 pub use reading::{Progress, Reading};
+pub use spreadsheet::harmless;
 pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};

@@ -1,6 +1,6 @@
 //! What can be wrong with data that is brought in, said so that the person can mend it.
 
-use crate::tables::CellError;
+use crate::{spreadsheet::harmless, tables::CellError};
 use artemon_core::domain::Table;
 use serde::Serialize;
 use std::{fmt, path::PathBuf};
@@ -64,7 +64,7 @@ impl ReadReport {
         let mut out = csv::Writer::from_writer(Vec::new());
         let _ = out.write_record(["file", "line", "column", "value", "expected", "remedy"]);
         for b in &self.bad {
-            let _ = out.write_record([&b.file, &b.line.to_string(), &b.column, &b.value, &b.expected, &b.remedy]);
+            let _ = out.write_record([&b.file, &b.line.to_string(), &b.column, &b.value, &b.expected, &b.remedy].map(|c| harmless(c)));
         }
         out.into_inner().map(|bytes| String::from_utf8_lossy(&bytes).into_owned()).unwrap_or_default()
     }

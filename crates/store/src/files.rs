@@ -46,6 +46,9 @@ pub(crate) fn failed(folder: &Path) -> impl Fn(io::Error) -> StoreError {
 
 /// Makes the folder unless it is there, for its owner alone.
 pub(crate) fn own_folder(folder: &Path) -> Result<(), StoreError> {
+    if folder.is_file() {
+        return Err(failed(folder)(io::Error::new(io::ErrorKind::NotADirectory, "it is a file, not a folder")));
+    }
     fs::create_dir_all(folder).map_err(failed(folder))?;
     restrict(folder, 0o700).map_err(failed(folder))
 }

@@ -3784,19 +3784,19 @@ export interface components {
             dates: string[];
             value: number[];
         };
-        /** @description Rows that are not as they were written. */
+        /** @description What is damaged of one company, currency, index or of the market. */
         Damage: {
-            /** @description The company whose they are, by symbol or id; none where they are of a currency, an index or the market. */
+            /** @description The company whose rows they are, by symbol or id; none where they are of a currency, an index or the market. */
             company?: string | null;
             /** @description What is set aside, and what to do. */
             sentence: string;
-            /** @description In which table. */
-            table: string;
+            /** @description In which tables. */
+            tables: string[];
         };
         /** @description The dataset as a whole. */
         DataAnswer: {
-            /** @description What is damaged on the disk and was set aside. */
-            damaged: components["schemas"]["Damage"][];
+            /** @description Of how many companies, currencies and indexes something is damaged and was set aside. */
+            damaged: number;
             /** @description Doubts by check. */
             findings: components["schemas"]["CheckCount"][];
             folder: string;
@@ -6865,7 +6865,9 @@ export interface components {
             copies: components["schemas"]["CopyEntry"][];
             /** @description How many daily copies are kept. */
             daily: number;
-            /** @description What of the dataset is damaged and was set aside. */
+            /** @description Of how many companies, currencies and indexes something is damaged and was set aside. */
+            damaged: number;
+            /** @description What it is, of the first two hundred. */
             dataset_damaged: components["schemas"]["Damage"][];
             /**
              * Format: int64

@@ -4,8 +4,9 @@ use super::{
     kept::{kept, settings_of},
     page::{names, outcome},
 };
-use crate::{AppError, Ctx, screens::harmless};
+use crate::{AppError, Ctx};
 use artemon_core::backtest::{Backtest, Outcome, Reason, words};
+use artemon_formats::harmless;
 use rust_xlsxwriter::{Format, Formula, Workbook, Worksheet, XlsxError};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -1,6 +1,6 @@
 //! What the dataset holds, where from, and what is doubtful about it.
 
-use super::damage::{Damage, damages};
+use super::damage::damages;
 use crate::{AppError, Ctx};
 use artemon_core::{
     domain::{Day, Table},
@@ -28,8 +28,8 @@ pub struct DataAnswer {
     pub tables: Vec<TableCoverage>,
     /// Doubts by check.
     pub findings: Vec<CheckCount>,
-    /// What is damaged on the disk and was set aside.
-    pub damaged: Vec<Damage>,
+    /// Of how many companies, currencies and indexes something is damaged and was set aside.
+    pub damaged: usize,
     /// Imports that have ended, newest first.
     pub imports: Vec<ImportEntry>,
 }
@@ -167,7 +167,7 @@ pub fn data(ctx: &Ctx) -> Result<DataAnswer, AppError> {
         folder: ctx.home.folder().display().to_string(),
         tables: ctx.dataset.coverage(),
         findings: counts.into_iter().map(|(check, findings)| CheckCount { check, findings }).collect(),
-        damaged: damages(&ctx.dataset),
+        damaged: damages(&ctx.dataset).0,
         imports: imports.collect(),
     })
 }

@@ -7,23 +7,37 @@ use artemon_core::{
 };
 use artemon_store::SetAside;
 use serde::Serialize;
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-/// Rows that are not as they were written.
+/// What is damaged of one company, currency, index or of the market.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Damage {
-    /// In which table.
-    #[schema(value_type = String)]
-    pub table: Table,
-    /// The company whose they are, by symbol or id; none where they are of a currency, an index or the market.
+    /// The company whose rows they are, by symbol or id; none where they are of a currency, an index or the market.
     pub company: Option<String>,
+    /// In which tables.
+    #[schema(value_type = Vec<String>)]
+    pub tables: Vec<Table>,
     /// What is set aside, and what to do.
     pub sentence: String,
 }
 
-/// What is set aside, company by company.
-pub(crate) fn damages(dataset: &Opened) -> Vec<Damage> {
-    dataset.aside.iter().map(|aside| Damage { table: aside.table, company: company(dataset, aside), sentence: said(aside) }).collect()
+/// Of how many it is told what is damaged: more than anybody reads.
+const TOLD: usize = 200;
+
+/// How many companies, currencies and indexes are set aside, and what of the first of them is damaged.
+pub(crate) fn damages(dataset: &Opened) -> (usize, Vec<Damage>) {
+    let mut all: BTreeMap<(Option<String>, String), Vec<Table>> = BTreeMap::new();
+    for aside in &dataset.aside {
+        let company = company(dataset, aside);
+        let owner = company.clone().unwrap_or_else(|| aside.owner.clone());
+        all.entry((company, owner)).or_default().push(aside.table);
+    }
+    let told = |((company, owner), mut tables): ((Option<String>, String), Vec<Table>)| {
+        tables.dedup();
+        Damage { sentence: sentence(&owner, company.is_some(), &tables), company, tables }
+    };
+    (all.len(), all.into_iter().take(TOLD).map(told).collect())
 }
 
 /// The same as doubts about the companies that are known.
@@ -44,13 +58,12 @@ fn company(dataset: &Opened, aside: &SetAside) -> Option<String> {
 }
 
 pub(crate) fn said(aside: &SetAside) -> String {
-    let what = aside.table.code().replace('_', " ");
-    let SetAside { owner, company, .. } = aside;
-    match (company, owner.as_str()) {
-        (Some(_), owner) => format!(
-            "The {what} of {owner} are damaged on the disk. All figures of the company are set aside, since they could be wrong; import it again."
-        ),
-        (None, "") => format!("The {what} of the market as a whole are damaged on the disk and are set aside; import them again."),
-        (None, owner) => format!("The {what} of {owner} are damaged on the disk and are set aside; import them again."),
-    }
+    sentence(&aside.owner, aside.company.is_some(), &[aside.table])
+}
+
+fn sentence(owner: &str, is_company: bool, tables: &[Table]) -> String {
+    let whose = if owner.is_empty() { "The market as a whole" } else { owner };
+    let names = tables.iter().map(|t| t.code().replace('_', " ")).collect::<Vec<_>>().join(", ");
+    let what = if is_company { "all its figures are set aside, since they could be wrong" } else { "they are set aside" };
+    format!("{whose}: rows under {names} are damaged on the disk, so {what}. Import them again.")
 }

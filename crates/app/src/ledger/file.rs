@@ -6,8 +6,9 @@ use super::{
     page::{MOST_LINES, ledger_page},
     results::ledger_results,
 };
-use crate::{AppError, Ctx, screens::harmless};
+use crate::{AppError, Ctx};
 use artemon_core::ledger::JournalLine;
+use artemon_formats::harmless;
 use rust_xlsxwriter::{Format, Formula, Workbook, Worksheet, XlsxError};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;

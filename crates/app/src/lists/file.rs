@@ -1,8 +1,9 @@
 //! A list as a file, to be read by a spreadsheet and brought back.
 
 use super::rows::{ListRow, ListRows, ListRowsRequest, list_rows};
-use crate::{AppError, Ctx, screens::harmless};
+use crate::{AppError, Ctx};
 use artemon_core::formula::Value;
+use artemon_formats::harmless;
 use rust_xlsxwriter::{Format, Workbook, XlsxError};
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -91,7 +92,7 @@ fn cells(row: &ListRow) -> Vec<Option<Cell>> {
 
 fn separated(list: &ListRows) -> Result<Vec<u8>, csv::Error> {
     let mut writer = csv::Writer::from_writer(Vec::new());
-    writer.write_record(heads(list))?;
+    writer.write_record(heads(list).iter().map(|head| harmless(head)))?;
     for row in &list.rows {
         let written = |cell: Option<Cell>| match cell {
             Some(Cell::Number(x)) => x.to_string(),

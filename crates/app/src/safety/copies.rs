@@ -29,7 +29,9 @@ pub struct Safety {
     pub own_damaged: Vec<String>,
     /// The newest copy that is sound, where something is damaged.
     pub sound_copy: Option<String>,
-    /// What of the dataset is damaged and was set aside.
+    /// Of how many companies, currencies and indexes something is damaged and was set aside.
+    pub damaged: usize,
+    /// What it is, of the first two hundred.
     pub dataset_damaged: Vec<Damage>,
     /// The copies of what is one's own, newest first.
     pub copies: Vec<CopyEntry>,
@@ -66,13 +68,15 @@ pub fn safety(ctx: &Ctx) -> Result<Safety, AppError> {
     let one = |file: String| fs::metadata(folder.join(file)).map_or(0, |m| m.len());
     let size = |file: &str| one(file.to_owned()) + one(format!("{file}-wal"));
     let own_damaged = ctx.home.people.damaged();
+    let (damaged, dataset_damaged) = damages(&ctx.dataset);
     Ok(Safety {
         folder: folder.display().to_string(),
         own_size: size(artemon_store::Kept::People.file()),
         dataset_size: size(artemon_store::Kept::Dataset.file()),
         sound_copy: if own_damaged.is_empty() { None } else { newest_sound_copy(folder).map(|c| c.name) },
         own_damaged,
-        dataset_damaged: damages(&ctx.dataset),
+        damaged,
+        dataset_damaged,
         copies: people_copies(folder).into_iter().map(CopyEntry::from).collect(),
         daily: ctx.home.options.daily_copies.unwrap_or(DAILY),
     })

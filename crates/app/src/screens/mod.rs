@@ -14,7 +14,6 @@ mod wall;
 
 pub use columns::{ReadyColumns, ready_columns};
 pub use criterion::{CriterionRequest, NumberAnswer, NumberRequest, criterion, read_number};
-pub(crate) use export::harmless;
 pub use export::{ScreenFileRequest, TableFormat, screen_file};
 pub use history::{
     ChangeAnswer, ChangesAnswer, ChangesRequest, CompareScreens, SavedRun, TurnedAnswer, YearAnswer, YearRequest, compare_screens,

@@ -63,7 +63,7 @@ fn a_damaged_company_is_set_aside_until_it_is_imported_again() {
     let server = Server::start(data.path(), &DEMO);
     let damaged = server.get("/api/safety")["dataset_damaged"].clone();
     let sentence = damaged[0]["sentence"].as_str().unwrap();
-    assert!(sentence.contains("damaged on the disk") && sentence.contains("import it again"), "{damaged}");
+    assert!(sentence.contains("damaged on the disk") && sentence.contains("Import them again"), "{damaged}");
     assert!(server.get("/api/about")["damaged"].as_u64().unwrap() > 0);
     assert_eq!(price(&server, other), before[1], "everything else is as it was");
     let checked = run(data.path(), &["check"]);

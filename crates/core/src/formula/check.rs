@@ -362,7 +362,7 @@ impl<'l> Checker<'l> {
         match e.node {
             #[allow(clippy::cast_possible_truncation, clippy::cast_sign_loss)]
             Node::Number(v) if v.fract() == 0.0 && (f64::from(least)..=MAX_COUNT).contains(&v) => Ok(v as u32),
-            _ => Err(FormulaError::new(e.at, format!("A whole number from {least} is needed here."))),
+            _ => Err(FormulaError::new(e.at, format!("A whole number from {least} to 10,000 is needed here."))),
         }
     }
 
@@ -426,8 +426,8 @@ fn check_argument(kind: ParamKind, arg: &Expr) -> Checked<()> {
         _ => false,
     };
     let wanted = match kind {
-        ParamKind::Count => "A whole number of at least 1 is needed here.",
-        ParamKind::Back => "A whole number from 0 (the newest) is needed here.",
+        ParamKind::Count => "A whole number from 1 to 10,000 is needed here.",
+        ParamKind::Back => "A whole number from 0 (the newest) to 10,000 is needed here.",
         ParamKind::Period => "A period is needed here, such as 5d, 6m, 1y or ytd.",
         ParamKind::Amount => "An amount in the base currency is needed here, such as 20k.",
         ParamKind::Factor => "A number above 0 is needed here, such as 2.",

@@ -327,7 +327,7 @@ fn nesting_has_a_limit() {
 #[test]
 fn arguments_are_checked() {
     let all = [
-        (["sma(1)", "sma(10000)"], ["sma(0)", "sma(10001)"], "whole number of at least 1"),
+        (["sma(1)", "sma(10000)"], ["sma(0)", "sma(10001)"], "whole number from 1 to 10,000"),
         (["eps_surprise(0)", "eps_surprise(3)"], ["eps_surprise(1.5)", "eps_surprise(pe)"], "whole number from 0"),
         (["change(1d)", "change(ytd)"], ["change(0d)", "change(12)"], "A period is needed"),
         (["order_share(0.5)", "order_share(20m)"], ["order_share(0)", "order_share(20y)"], "An amount in the base currency"),

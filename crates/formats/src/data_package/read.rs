@@ -99,7 +99,12 @@ impl PackageReader<'_> {
 
 pub(crate) fn csv_error(file: &str, error: &csv::Error) -> ReadError {
     let line = error.position().map_or(0, csv::Position::line);
+    // What the disk or the archive refuses is no mistake in a line.
+    let io = |e: &std::io::Error| std::io::Error::new(e.kind(), e.to_string());
     let problem = match error.kind() {
+        csv::ErrorKind::Io(e) if e.kind() != std::io::ErrorKind::InvalidData => {
+            return ReadError::Io { file: file.to_owned(), source: io(e) };
+        }
         csv::ErrorKind::Io(e) => e.to_string(),
         csv::ErrorKind::UnequalLengths { expected_len, len, .. } => format!("it has {len} cells where the header has {expected_len}"),
         _ => error.to_string(),

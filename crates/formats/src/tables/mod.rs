@@ -38,7 +38,10 @@ impl<R: Read> Read for Bounded<R> {
         let n = self.inner.read(buffer)?;
         self.since_record.set(self.since_record.get() + n as u64);
         if self.since_record.get() > MAX_RECORD + buffer.len() as u64 {
-            return Err(std::io::Error::other("one row is longer than 4 MB; look for a missing quotation mark"));
+            return Err(std::io::Error::new(
+                std::io::ErrorKind::InvalidData,
+                "one row is longer than 4 MB; look for a missing quotation mark",
+            ));
         }
         Ok(n)
     }

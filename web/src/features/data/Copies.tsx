@@ -18,7 +18,7 @@ export function Copies() {
   const make = useCopyNow();
   if (safety.error) return <Failed error={safety.error} retry={() => void safety.refetch()} />;
   if (!safety.data) return <Loading rows={6} />;
-  const { copies, own_damaged: own, dataset_damaged: dataset } = safety.data;
+  const { copies, own_damaged: own, dataset_damaged: dataset, damaged } = safety.data;
   return (
     <Box sx={{ maxWidth: 880, pt: 1 }}>
       <Typography variant="sentence">{said(safety.data)}</Typography>
@@ -30,6 +30,9 @@ export function Copies() {
             {dataset.map((d) => (
               <li key={d.sentence}>{d.sentence}</li>
             ))}
+            {damaged > dataset.length && (
+              <li>and {count(damaged - dataset.length)} more: `artemon check` lists them.</li>
+            )}
           </Box>
         </Box>
       )}
@@ -52,20 +55,15 @@ export function Copies() {
   );
 }
 
-function said({
-  copies,
-  own_damaged: own,
-  dataset_damaged: dataset,
-  own_size,
-  dataset_size,
-}: Schemas["Safety"]): string {
-  const newest = copies[0]
-    ? `The newest copy of your own work is of ${moment(copies[0].made_at)}.`
-    : "Your own work has no copy yet.";
-  const parts = own.length + dataset.length;
+function said({ copies, own_damaged: own, damaged, own_size, dataset_size }: Schemas["Safety"]): string {
+  const newest = copies[0] ? `The newest copy of it is of ${moment(copies[0].made_at)}.` : "It has no copy yet.";
   const sound =
-    parts === 0 ? "Nothing is damaged" : parts === 1 ? "One part is damaged" : `${count(parts)} parts are damaged`;
-  return `${sound}: your own work takes ${bytes(own_size)}, the dataset ${bytes(dataset_size)}. ${newest}`;
+    own.length > 0
+      ? "Something of your own work is damaged."
+      : damaged > 0
+        ? `Something is damaged of ${count(damaged)} in the dataset; your own work is sound.`
+        : "Nothing is damaged.";
+  return `${sound} Your own work takes ${bytes(own_size)}, the dataset ${bytes(dataset_size)}. ${newest}`;
 }
 
 /** What of one's own is not as it was saved, and the newest sound copy. */

@@ -52,6 +52,14 @@ export function DataPlace() {
             in your data folder
           </Typography>
         </Box>
+        {data.data.damaged > 0 && (
+          <Typography role="status" className="clay">
+            {data.data.damaged === 1
+              ? "One company, currency or index is"
+              : `${plain(data.data.damaged, 0)} companies, currencies or indexes are`}{" "}
+            damaged on the disk and set aside: see under Kept safe. Importing them again replaces them.
+          </Typography>
+        )}
         <Coverage tables={data.data.tables} />
         <ViewTabs
           label="What to list"

@@ -10,7 +10,7 @@ use artemon_core::{
     screening::Screen,
 };
 use artemon_formats::{
-    WriteError,
+    WriteError, harmless,
     parquet_table::{self, Cells, Column},
 };
 use serde::{Deserialize, Serialize};
@@ -98,15 +98,10 @@ impl Row {
     }
 }
 
-/// A text that no spreadsheet takes for a formula.
-pub(crate) fn harmless(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
-}
-
 /// Symbol, name, currency, and each column under its formula; what is undefined is empty.
 fn separated(screen: &Screen, all: &[Row], by: u8) -> Result<Vec<u8>, AppError> {
     let headers = WHO.into_iter().chain(screen.columns.iter().map(String::as_str));
-    let mut lines = vec![headers.map(str::to_owned).collect::<Vec<_>>()];
+    let mut lines = vec![headers.map(harmless).collect::<Vec<_>>()];
     for row in all {
         let written = |value: &Value| match value {
             Value::Text(text) => harmless(text),
@@ -137,15 +132,4 @@ fn parquet(screen: &Screen, section: &Section<'_>, all: &[Row]) -> Result<Vec<u8
     let columns: Vec<Column> = whose.chain(figures).collect();
     let asked = serde_json::to_string(screen).map_err(|e| failed(&e))?;
     Ok(parquet_table::write(&columns, &[("as_of", section.t().to_string()), ("screen", asked)])?)
-}
-
-#[cfg(test)]
-mod tests {
-    use super::harmless;
-
-    #[test]
-    fn texts_that_spreadsheets_would_calculate_are_quoted() {
-        let said = ["=1+1", "+Plus", "-Minus", "@SUM", "\tTab", "Name = 3", "3-D"].map(harmless);
-        assert_eq!(said, ["'=1+1", "'+Plus", "'-Minus", "'@SUM", "'\tTab", "Name = 3", "3-D"]);
-    }
 }
