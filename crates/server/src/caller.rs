@@ -37,9 +37,25 @@ impl Drop for Waiting {
 }
 
 impl Caller {
-    /// Runs a use case as the caller, off the async threads.
+    /// Runs a use case as the caller, off the async threads; given up when it takes too long.
     pub(crate) async fn run<T: Send + 'static>(
         self,
+        work: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
+    ) -> Result<Json<T>, Problem> {
+        self.run_for(LONGEST, work).await
+    }
+
+    /// The same for what may rightly take long.
+    pub(crate) async fn run_at_length<T: Send + 'static>(
+        self,
+        work: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
+    ) -> Result<Json<T>, Problem> {
+        self.run_for(Duration::MAX, work).await
+    }
+
+    async fn run_for<T: Send + 'static>(
+        self,
+        longest: Duration,
         work: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
     ) -> Result<Json<T>, Problem> {
         // Who goes away while waiting for a place leaves the queue.
@@ -51,9 +67,8 @@ impl Caller {
             let _place = place;
             Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?))
         });
-        let Ok(done) = tokio::time::timeout(LONGEST, work).await else {
-            let sentence =
-                "This took longer than two minutes and was given up; nothing was changed. Ask for fewer formulas or companies at once.";
+        let Ok(done) = tokio::time::timeout(longest, work).await else {
+            let sentence = "This took longer than two minutes and was given up. Ask for fewer formulas or companies at once.";
             return Err(Problem::new(StatusCode::SERVICE_UNAVAILABLE, "too-long", sentence));
         };
         match done {
@@ -74,7 +89,7 @@ impl Caller {
         change: impl FnOnce(&Ctx) -> Result<(), AppError> + Send + 'static,
         answer: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
     ) -> Result<Json<T>, Problem> {
-        self.run(move |ctx| {
+        self.run_at_length(move |ctx| {
             change(ctx)?;
             // A context keeps the settings that it was made with.
             answer(&ctx.anew()?)

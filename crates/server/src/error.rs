@@ -43,7 +43,7 @@ impl From<AppError> for Problem {
             AppError::Busy { .. } => StatusCode::SERVICE_UNAVAILABLE,
             AppError::Store(StoreError::Busy | StoreError::Locked) => StatusCode::SERVICE_UNAVAILABLE,
             AppError::Store(StoreError::Unsound { .. } | StoreError::Exists { .. }) => StatusCode::UNPROCESSABLE_ENTITY,
-            AppError::Store(StoreError::Full) => StatusCode::INSUFFICIENT_STORAGE,
+            AppError::Store(StoreError::Full | StoreError::Disk) => StatusCode::INSUFFICIENT_STORAGE,
             AppError::Store(_) => StatusCode::INTERNAL_SERVER_ERROR,
             _ => StatusCode::UNPROCESSABLE_ENTITY,
         };

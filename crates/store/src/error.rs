@@ -35,6 +35,8 @@ pub enum StoreError {
     Unsound { path: PathBuf, problem: String },
     #[error("The disk is full. Nothing was changed; make room and try again.")]
     Full,
+    #[error("The disk could not be read or written. Nothing was changed; look whether it is there and has room, and try again.")]
+    Disk,
     #[error("The data folder can only be read. Nothing was changed; allow writing to it, or choose another folder.")]
     ReadOnly,
     #[error("The outcome of the backtest cannot be read any more: {0}. Run it again.")]
@@ -52,7 +54,8 @@ impl From<diesel::result::Error> for StoreError {
             t if t.contains("database is locked") => StoreError::Locked,
             t if t.contains("disk is full") => StoreError::Full,
             t if t.contains("readonly database") => StoreError::ReadOnly,
-            t if t.contains("malformed") || t.contains("not a database") || t.contains("disk I/O") => StoreError::Damaged { what: text },
+            t if t.contains("disk I/O") => StoreError::Disk,
+            t if t.contains("malformed") || t.contains("not a database") => StoreError::Damaged { what: text },
             _ => StoreError::Query(e),
         }
     }

@@ -1,28 +1,23 @@
 //! Damage on the disk: what is damaged is named and set aside, everything else is as it was, and importing again heals it.
 #![allow(clippy::unwrap_used)]
 
+mod world;
+
 use artemon_core::{
-    domain::{Record, Table},
+    domain::{Action, Bar, Rate, Record, Table},
     panel::{AsOf, Snapshot},
 };
-use artemon_demo::World;
 use artemon_store::{Dataset, Selection, SetAside, StoreError};
 use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection};
 use rand::{RngExt, SeedableRng, rngs::StdRng};
-use std::{collections::HashSet, fs, ops::ControlFlow, path::Path, sync::OnceLock};
-
-fn records() -> &'static [Record] {
-    static RECORDS: OnceLock<Vec<Record>> = OnceLock::new();
-    RECORDS.get_or_init(|| {
-        let mut all = Vec::new();
-        let put = |record| {
-            all.push(record);
-            Ok::<(), ()>(())
-        };
-        World { companies: 5, seed: 3 }.make(put).unwrap();
-        all
-    })
-}
+use std::{
+    collections::HashSet,
+    fs,
+    ops::ControlFlow,
+    path::Path,
+    sync::atomic::{AtomicBool, Ordering},
+};
+use world::records;
 
 fn filled(folder: &Path) {
     let store = Dataset::open(folder).unwrap();
@@ -195,4 +190,51 @@ fn no_damage_makes_a_row_that_was_never_written() {
         }
     }
     assert!(aside > 10, "{unnoticed} where nothing is kept, {aside} set aside, {refused} refused");
+}
+
+/// Whoever reads while another program writes finds nothing damaged, and the rows of one moment.
+#[test]
+fn writing_is_never_taken_for_damage() {
+    let folder = tempfile::tempdir().unwrap();
+    filled(folder.path());
+    let (writer, reader) = (Dataset::open(folder.path()).unwrap(), Dataset::open_to_read(folder.path()).unwrap());
+    let last = records().iter().filter_map(|r| if let Record::Price { symbol, bar } = r { Some((symbol, bar)) } else { None });
+    let (symbol, bar) = last.max_by_key(|(symbol, bar)| (*symbol, bar.date)).unwrap();
+    let changed = Record::Price { symbol: symbol.clone(), bar: Bar { volume: bar.volume + 1.0, ..*bar } };
+    let mut written = false;
+    let mut rows = HashSet::new();
+    let damaged = reader.read(&Selection::default(), |record| {
+        // Amid the prices, of which the last symbol's are still to come.
+        if record.table() == Table::Prices && !written {
+            writer.write::<(), StoreError>(|batch| batch.put(changed.clone())).unwrap();
+            written = true;
+        }
+        rows.insert(format!("{record:?}"));
+        ControlFlow::Continue(())
+    });
+    assert_eq!(damaged.unwrap(), []);
+    assert!(written && rows == self::written(), "as it was when the reading began");
+    assert!(read(&reader).unwrap().0.contains(&format!("{changed:?}")));
+
+    // A panel that is loaded while actions and rates change all the time.
+    let done = AtomicBool::new(false);
+    let some: Vec<&Record> = records().iter().filter(|r| matches!(r.table(), Table::Actions | Table::Rates)).take(400).collect();
+    let changed = |record: &Record, n: f64| match record.clone() {
+        Record::Action(a) => Record::Action(Action { amount: Some(n), ..a }),
+        Record::Rate(r) => Record::Rate(Rate { value: n, ..r }),
+        other => other,
+    };
+    std::thread::scope(|s| {
+        s.spawn(|| {
+            let mut n = 1.0;
+            while !done.load(Ordering::SeqCst) {
+                n += 1.0;
+                writer.write::<(), StoreError>(|batch| some.iter().try_for_each(|r| batch.put(changed(r, n)))).unwrap();
+            }
+        });
+        let looked: Vec<_> = (0..12).map(|_| reader.load_panel().map(|_| reader.set_aside())).collect();
+        let checked = reader.check();
+        done.store(true, Ordering::SeqCst);
+        assert!(looked.into_iter().all(|aside| aside.unwrap().is_empty()) && checked.unwrap().is_empty());
+    });
 }

@@ -1,25 +1,14 @@
 //! A data folder: what goes in comes out, whole or not at all.
 #![allow(clippy::unwrap_used)]
 
+mod world;
+
 use artemon_core::domain::{Record, Table};
-use artemon_demo::World;
 use artemon_store::{Dataset, FolderLock, Selection, StoreError};
 use diesel::{prelude::*, sql_types::Text, sqlite::SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
-use std::{ops::ControlFlow, path::Path, sync::OnceLock};
-
-fn records() -> &'static [Record] {
-    static RECORDS: OnceLock<Vec<Record>> = OnceLock::new();
-    RECORDS.get_or_init(|| {
-        let mut all = Vec::new();
-        let put = |record| {
-            all.push(record);
-            Ok::<(), ()>(())
-        };
-        World { companies: 12, seed: 3 }.make(put).unwrap();
-        all
-    })
-}
+use std::{ops::ControlFlow, path::Path};
+use world::records;
 
 fn filled(folder: &Path) -> Dataset {
     let store = Dataset::open(folder).unwrap();

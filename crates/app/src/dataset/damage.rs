@@ -46,7 +46,8 @@ pub(super) fn findings(dataset: &Opened) -> Vec<Finding> {
     let Some((_, last)) = snapshot.sessions() else { return Vec::new() };
     let one = |aside: &SetAside| {
         let company = snapshot.find(aside.company.as_ref()?)?;
-        Some(Finding { company, check: Check::Damaged, table: aside.table, on: last, fiscal_year: None, item: None, sentence: said(aside) })
+        let sentence = sentence(snapshot.symbol(company), true, &[aside.table]);
+        Some(Finding { company, check: Check::Damaged, table: aside.table, on: last, fiscal_year: None, item: None, sentence })
     };
     dataset.aside.iter().filter_map(one).collect()
 }

@@ -89,7 +89,6 @@ pub fn doctor(folder: &Path) -> Result<Vec<(String, String)>, AppError> {
     for (name, what) in [("uploads", "files that the browser brought and that wait"), ("outbox", "messages as files")] {
         lines.push((name.to_owned(), format!("{}, {what}", size(below(&folder.join(name))))));
     }
-    lines.push(("log".to_owned(), format!("{}, {}", folder.join("log").display(), size(below(&folder.join("log"))))));
     lines.push(("version".to_owned(), env!("CARGO_PKG_VERSION").to_owned()));
     Ok(lines)
 }

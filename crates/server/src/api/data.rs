@@ -61,7 +61,7 @@ pub(crate) async fn feed(caller: Caller) -> Answer<FeedState> {
 #[utoipa::path(post, path = "/api/feed", tag = "data", request_body = FeedRequest,
     responses((status = 200, body = FeedReport), (status = 422, body = Problem)))]
 pub(crate) async fn next_sessions(caller: Caller, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
-    caller.run(move |ctx| artemon_app::next_sessions(ctx, request)).await
+    caller.run_at_length(move |ctx| artemon_app::next_sessions(ctx, request)).await
 }
 
 /// Reads sessions from a server on this machine from now on, or again those of the demo world.

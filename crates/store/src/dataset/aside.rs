@@ -1,10 +1,6 @@
 //! What is damaged is set aside: it is not shown, and everything else is.
 
-use super::{
-    Dataset,
-    checksums::{self, Sums},
-    schema::listings,
-};
+use super::{COMPANIES_A_QUERY, Dataset, is_by_symbol, is_shared, schema::listings};
 use crate::StoreError;
 use artemon_core::domain::Table;
 use diesel::{prelude::*, sqlite::SqliteConnection};
@@ -24,31 +20,18 @@ pub struct SetAside {
     pub company: Option<String>,
 }
 
-/// The damaged owners of a table that cannot be read as a whole.
-pub(super) fn one_by_one(c: &mut SqliteConnection, kept: &Sums, table: Table) -> Vec<SetAside> {
-    let owners = kept.iter().filter(|(key, _)| key.0 == table);
-    let damaged = owners.filter(|((_, owner), sum)| {
-        let now = checksums::now(c, table, Some(std::slice::from_ref(owner)));
-        now.map_or(true, |now| now.get(owner) != Some(sum))
-    });
-    let mut all: Vec<SetAside> = damaged.map(|((_, owner), _)| SetAside { table, owner: owner.clone(), company: None }).collect();
-    all.sort();
-    all
-}
-
 /// Puts to each the company whose figures would be wrong.
 pub(super) fn with_companies(c: &mut SqliteConnection, all: &mut [SetAside]) -> Result<(), StoreError> {
-    let by_symbol = |table: Table| matches!(table, Table::Prices | Table::Actions);
-    let symbols: Vec<&String> = all.iter().filter(|a| by_symbol(a.table)).map(|a| &a.owner).collect();
+    let symbols: Vec<&String> = all.iter().filter(|a| is_by_symbol(a.table)).map(|a| &a.owner).collect();
     let mut companies: HashMap<String, String> = HashMap::new();
-    for some in symbols.chunks(400) {
+    for some in symbols.chunks(COMPANIES_A_QUERY) {
         let rows = listings::table.filter(listings::symbol.eq_any(some)).select((listings::symbol, listings::company_id));
         companies.extend(rows.load::<(String, String)>(c)?);
     }
     for one in all {
         one.company = match one.table {
-            table if super::is_shared(table) => None,
-            table if by_symbol(table) => companies.get(&one.owner).cloned(),
+            table if is_shared(table) => None,
+            table if is_by_symbol(table) => companies.get(&one.owner).cloned(),
             _ => Some(one.owner.clone()).filter(|owner| !owner.is_empty()),
         };
     }

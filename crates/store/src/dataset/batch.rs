@@ -1,6 +1,6 @@
 //! Writes rows inside one transaction, each by a prepared statement of its table.
 
-use super::checksums::{Written, owner};
+use super::{checksums::Written, digest::owner};
 use crate::{
     StoreError,
     dataset::rows::{companies, indexes, life, market, people, prices::PriceWriter, statements},

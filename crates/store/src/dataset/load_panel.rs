@@ -3,10 +3,10 @@
 use super::{
     Dataset, SetAside,
     checksums::{self, Adding, Sums},
-    is_shared,
-    rows::{self, Chosen, life, prices},
+    is_by_symbol, is_shared,
+    rows::{self, Chosen, prices},
     schema::{companies, listings},
-    sound_rows,
+    sound::sound_rows,
 };
 use crate::StoreError;
 use artemon_core::{
@@ -28,15 +28,14 @@ impl Dataset {
     /// # Errors
     /// When the database cannot be read at all.
     pub fn load_panel(&self) -> Result<Snapshot, StoreError> {
-        let (ids, kept) = {
-            let mut c = self.reader()?;
-            let ids: Vec<String> = companies::table.select(companies::id).order_by(companies::id).load(&mut *c)?;
-            (ids, checksums::kept_in(&mut c, &[Table::Companies])?)
-        };
+        let (ids, kept) = self.reader()?.transaction::<_, StoreError, _>(|c| {
+            let ids: Vec<String> = companies::table.select(companies::id).order_by(companies::id).load(c)?;
+            Ok((ids, checksums::kept_in(c, Table::Companies)?))
+        })?;
         let known: HashSet<&String> = ids.iter().collect();
-        let gone = kept.keys().filter(|(table, owner)| *table == Table::Companies && !known.contains(owner));
+        let gone = kept.into_keys().filter(|owner| !known.contains(owner));
         let mut aside: Vec<SetAside> =
-            gone.map(|(table, owner)| SetAside { table: *table, owner: owner.clone(), company: Some(owner.clone()) }).collect();
+            gone.map(|owner| SetAside { table: Table::Companies, company: Some(owner.clone()), owner }).collect();
         let parts = self.load_parts(&ids, With::Bars, &mut aside)?;
         let market = self.load_market(&mut aside)?;
         aside.sort();
@@ -71,10 +70,14 @@ impl Dataset {
             loop {
                 let next = waiting.lock().unwrap_or_else(std::sync::PoisonError::into_inner).next();
                 let Some(ids) = next else { return Ok::<_, StoreError>((parts, aside)) };
-                match read_sound(&mut c, ids, with) {
-                    Ok(part) => parts.push(part),
-                    Err(_) => read_apart(&mut c, ids, with, &mut parts, &mut aside)?,
-                }
+                // As of one moment: what another program writes meanwhile would not be as it was written.
+                c.transaction::<_, StoreError, _>(|c| match read_sound(c, ids, with) {
+                    Ok(part) => {
+                        parts.push(part);
+                        Ok(())
+                    }
+                    Err(_) => read_apart(c, ids, with, &mut parts, &mut aside),
+                })?;
             }
         };
         let read = std::thread::scope(|s| {
@@ -90,7 +93,7 @@ impl Dataset {
     /// With what belongs to no company.
     fn load_market(&self, aside: &mut Vec<SetAside>) -> Result<PanelBuilder, StoreError> {
         let mut builder = PanelBuilder::default();
-        read_shared(&mut *self.reader()?, &mut builder, aside)?;
+        self.reader()?.transaction(|c| read_shared(c, &mut builder, aside))?;
         Ok(builder)
     }
 }
@@ -111,7 +114,7 @@ fn tables() -> impl Iterator<Item = Table> {
 fn read_sound(c: &mut SqliteConnection, ids: &[String], with: With) -> Result<PanelPart, StoreError> {
     let mut builder = PanelBuilder::default();
     let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
-    let kept = checksums::kept(c, Some(&[ids, &symbols].concat()))?;
+    let kept = checksums::kept(c, &[ids, &symbols].concat())?;
     let only = Some(Chosen { companies: ids, symbols: &symbols });
     for table in tables() {
         let mut adding = Adding::default();
@@ -120,25 +123,29 @@ fn read_sound(c: &mut SqliteConnection, ids: &[String], with: With) -> Result<Pa
             builder.push(record);
             Ok(())
         })?;
-        check(&kept, table, &adding.sums(), owners(table, ids, &symbols))?;
+        check(&kept, table, &adding.sums())?;
     }
     if with == With::Bars {
         let sums = prices::read_columns(c, &symbols, |symbol, columns| builder.push_bars(symbol, columns))?;
-        check(&kept, Table::Prices, &sums, &symbols)?;
+        check(&kept, Table::Prices, &sums)?;
     }
     Ok(builder.build_part())
 }
 
 /// By whom the rows of a table are summed up.
 const fn owners<'o>(table: Table, ids: &'o [String], symbols: &'o [String]) -> &'o [String] {
-    if matches!(table, Table::Prices | Table::Actions) { symbols } else { ids }
+    if is_by_symbol(table) { symbols } else { ids }
 }
 
-fn check(kept: &Sums, table: Table, now: &HashMap<String, i64>, owners: &[String]) -> Result<(), StoreError> {
-    match checksums::unlike(kept, table, now, Some(owners)).first() {
+fn check(kept: &HashMap<Table, Sums>, table: Table, now: &Sums) -> Result<(), StoreError> {
+    match unlike(kept, table, now).first() {
         None => Ok(()),
         Some(owner) => Err(StoreError::Damaged { what: format!("{table} of {owner} are not as they were written") }),
     }
+}
+
+fn unlike(kept: &HashMap<Table, Sums>, table: Table, now: &Sums) -> Vec<String> {
+    kept.get(&table).map_or_else(|| now.keys().cloned().collect(), |kept| checksums::unlike(kept, now))
 }
 
 /// Companies of which something is damaged, one after the other: of those it is true of only who they are is read.
@@ -172,12 +179,12 @@ fn read_apart(
 fn damaged(c: &mut SqliteConnection, id: &String) -> Result<Vec<SetAside>, StoreError> {
     let company = std::slice::from_ref(id);
     let symbols: Vec<String> = listings::table.filter(listings::company_id.eq(id)).select(listings::symbol).load(c).unwrap_or_default();
-    let kept = checksums::kept(c, Some(&[company, &symbols].concat()))?;
+    let kept = checksums::kept(c, &[company, &symbols].concat())?;
     let mut all = Vec::new();
     for table in tables().chain([Table::Prices]) {
         let owners = owners(table, company, &symbols);
         let unlike = match checksums::now(c, table, Some(owners)) {
-            Ok(now) => checksums::unlike(&kept, table, &now, Some(owners)),
+            Ok(now) => unlike(&kept, table, &now),
             Err(_) => owners.to_vec(),
         };
         all.extend(unlike.into_iter().map(|owner| SetAside { table, owner, company: Some(id.clone()) }));
@@ -191,18 +198,14 @@ fn damaged(c: &mut SqliteConnection, id: &String) -> Result<Vec<SetAside>, Store
 
 /// What belongs to no company, without the rows of whom something is damaged.
 fn read_shared(c: &mut SqliteConnection, builder: &mut PanelBuilder, aside: &mut Vec<SetAside>) -> Result<(), StoreError> {
-    for &table in Table::ALL.iter().filter(|t| is_shared(**t)) {
-        let (rows, damaged) = sound_rows(c, table)?;
+    let of_the_market = [String::new()];
+    let shared = Table::ALL.iter().filter(|t| is_shared(**t)).map(|t| (*t, None));
+    for (table, owners) in shared.chain([(Table::News, Some(of_the_market.as_slice()))]) {
+        let kept = checksums::kept_in(c, table)?;
+        let (rows, damaged) = sound_rows(c, table, owners, &kept);
         rows.into_iter().for_each(|row| builder.push(row));
         aside.extend(damaged.into_iter().map(|owner| SetAside { table, owner, company: None }));
     }
-    let kept = checksums::kept_in(c, &[Table::News])?;
-    let market = [String::new()];
-    let (now, table) = (checksums::now(c, Table::News, Some(&market)), Table::News);
-    if now.is_ok_and(|now| checksums::unlike(&kept, table, &now, Some(&market)).is_empty()) {
-        return life::read_market_news(c, &mut pushing(builder));
-    }
-    aside.push(SetAside { table, owner: String::new(), company: None });
     Ok(())
 }
 

@@ -6,12 +6,14 @@ mod aside;
 mod bars;
 mod batch;
 mod checksums;
+mod digest;
 mod gauges;
 mod imports;
 mod items;
 mod load_panel;
 mod rows;
 mod schema;
+mod sound;
 
 pub use aside::SetAside;
 pub use batch::Batch;
@@ -23,15 +25,13 @@ use crate::{
     files::{self, DATASET},
     legacy,
 };
-use artemon_core::domain::{Record, Table};
+use artemon_core::domain::Table;
 use checksums::Written;
 use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, embed_migrations};
-use rows::{Chosen, Sink};
 use schema::{companies, indexes, listings, settings};
 use std::{
     collections::HashSet,
-    ops::ControlFlow,
     path::Path,
     sync::{Arc, Mutex, MutexGuard},
 };
@@ -147,41 +147,6 @@ impl Dataset {
         }
     }
 
-    /// Gives the rows of a selection to `sink`, table by table, in the order of their keys, until it breaks off. What is damaged is
-    /// left out, and answered. It reads by a connection of its own, so that a slow `sink` keeps nobody waiting.
-    ///
-    /// # Errors
-    /// When the database cannot be read at all.
-    pub fn read(&self, selection: &Selection, mut sink: impl FnMut(Record) -> ControlFlow<()>) -> Result<Vec<SetAside>, StoreError> {
-        let mut c = self.0.own_reader()?;
-        let mut sink = |record| match sink(record) {
-            ControlFlow::Continue(()) => Ok(()),
-            ControlFlow::Break(()) => Err(StoreError::BrokenOff),
-        };
-        let wanted = |table: Table| selection.tables.as_ref().is_none_or(|some| some.contains(&table));
-        let companies: Vec<String> = match &selection.companies {
-            Some(ids) => ids.clone(),
-            None => companies::table.select(companies::id).order_by(companies::id).load(&mut c)?,
-        };
-        let mut damaged: Vec<SetAside> = self.set_aside().into_iter().filter(|d| wanted(d.table)).collect();
-        for &table in Table::ALL.iter().filter(|table| wanted(**table)) {
-            let read = match (&selection.companies, is_shared(table)) {
-                (Some(_), true) => Ok(()),
-                (some, _) if table == Table::Prices => read_prices(&mut c, some.as_deref(), &mut damaged, &mut sink),
-                (None, _) => read_table(&mut c, table, None, &companies, &mut damaged, &mut sink),
-                (Some(ids), _) => read_table(&mut c, table, Some(ids), ids, &mut damaged, &mut sink),
-            };
-            match read {
-                Err(StoreError::BrokenOff) => break,
-                done => done?,
-            }
-        }
-        aside::with_companies(&mut c, &mut damaged)?;
-        damaged.sort();
-        damaged.dedup();
-        Ok(damaged)
-    }
-
     /// The keys in the dataset.
     ///
     /// # Errors
@@ -240,97 +205,9 @@ const fn is_shared(table: Table) -> bool {
     matches!(table, Table::Rates | Table::Fx | Table::Indexes | Table::IndexMembers | Table::IndexLevels)
 }
 
-/// The rows of a table, of some companies or of all, but those that are not as they were written.
-fn read_table(
-    c: &mut SqliteConnection,
-    table: Table,
-    some: Option<&[String]>,
-    companies: &[String],
-    damaged: &mut Vec<SetAside>,
-    sink: &mut Sink<'_>,
-) -> Result<(), StoreError> {
-    let (rows, unlike) = if is_shared(table) {
-        sound_rows(c, table)?
-    } else {
-        let kept = checksums::kept_in(c, &[table])?;
-        let unlike = match checksums::now(c, table, None) {
-            Ok(now) => checksums::unlike(&kept, table, &now, None),
-            Err(_) => aside::one_by_one(c, &kept, table).into_iter().map(|d| d.owner).collect(),
-        };
-        (Vec::new(), unlike)
-    };
-    rows.into_iter().try_for_each(&mut *sink)?;
-    let out: HashSet<&str> = unlike.iter().map(String::as_str).collect();
-    let mut sound = |record: Record| if out.contains(checksums::owner(&record)) { Ok(()) } else { sink(record) };
-    match some {
-        _ if is_shared(table) => {}
-        None if unlike.is_empty() => rows::read(c, table, None, &mut sound)?,
-        _ => {
-            // What cannot be read of one must not keep the others away.
-            for ids in companies.chunks(if unlike.is_empty() { COMPANIES_A_QUERY } else { 1 }) {
-                match read_some(c, table, ids, &mut sound) {
-                    Err(StoreError::BrokenOff) => return Err(StoreError::BrokenOff),
-                    Err(e) if unlike.is_empty() => return Err(e),
-                    _ => {}
-                }
-            }
-            if table == Table::News && some.is_none() && !out.contains("") {
-                rows::life::read_market_news(c, &mut sound)?;
-            }
-        }
-    }
-    damaged.extend(unlike.into_iter().map(|owner| SetAside { table, owner, company: None }));
-    Ok(())
-}
-
-/// The rows of a table that belongs to no company, but those that are not as they were written, and whose these are.
-fn sound_rows(c: &mut SqliteConnection, table: Table) -> Result<(Vec<Record>, Vec<String>), StoreError> {
-    let kept = checksums::kept_in(c, &[table])?;
-    let mut all = Vec::new();
-    let mut adding = checksums::Adding::default();
-    let read = rows::read(c, table, None, &mut |record| {
-        adding.add_row(&record);
-        all.push(record);
-        Ok(())
-    });
-    // A row that cannot be read hides those after it.
-    if read.is_err() {
-        return Ok((Vec::new(), kept.into_keys().map(|key| key.1).collect()));
-    }
-    let now = adding.sums();
-    let unlike = checksums::unlike(&kept, table, &now, None);
-    all.retain(|record| !unlike.iter().any(|owner| owner == checksums::owner(record)));
-    Ok((all, unlike))
-}
-
-/// The bars of some companies or of all by symbol, but those that are not as they were written.
-fn read_prices(
-    c: &mut SqliteConnection,
-    companies: Option<&[String]>,
-    damaged: &mut Vec<SetAside>,
-    sink: &mut Sink<'_>,
-) -> Result<(), StoreError> {
-    let kept = checksums::kept_in(c, &[Table::Prices])?;
-    let mut symbols: Vec<String> = match companies {
-        None => kept.keys().map(|key| key.1.clone()).collect(),
-        Some(companies) => {
-            let of = |ids: &[String]| listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c);
-            companies.chunks(COMPANIES_A_QUERY).map(of).collect::<QueryResult<Vec<_>>>()?.concat()
-        }
-    };
-    symbols.sort();
-    for symbol in symbols {
-        let sum = kept.get(&(Table::Prices, symbol.clone())).copied();
-        if !rows::prices::read_sound(c, &symbol, sum, sink)? {
-            damaged.push(SetAside { table: Table::Prices, owner: symbol, company: None });
-        }
-    }
-    Ok(())
-}
-
-fn read_some(c: &mut SqliteConnection, table: Table, ids: &[String], sink: &mut Sink<'_>) -> Result<(), StoreError> {
-    let symbols: Vec<String> = listings::table.filter(listings::company_id.eq_any(ids)).select(listings::symbol).load(c)?;
-    rows::read(c, table, Some(Chosen { companies: ids, symbols: &symbols }), sink)
+/// Whether the rows of a table belong to a listing.
+const fn is_by_symbol(table: Table) -> bool {
+    matches!(table, Table::Prices | Table::Actions)
 }
 
 /// A writer that does not check references while it lives: whoever writes has checked them. What it commits is on the disk.

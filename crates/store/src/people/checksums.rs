@@ -64,9 +64,13 @@ fn now(c: &mut SqliteConnection, table: &str) -> QueryResult<i64> {
     Ok(diesel::sql_query(sum).get_result::<Sum>(c)?.sum)
 }
 
-/// The tables whose rows are not those that were written; nothing is known where no sums were kept yet.
+/// The tables whose rows are not those that were written, as of one moment; nothing is known where no sums were kept yet.
 pub(crate) fn damaged(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
     know(c)?;
+    c.transaction(looked_at)
+}
+
+fn looked_at(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
     let kept = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name = 'checksums'";
     if names(c, kept)?.is_empty() {
         return Ok(Vec::new());

@@ -56,7 +56,9 @@ export function Copies() {
 }
 
 function said({ copies, own_damaged: own, damaged, own_size, dataset_size }: Schemas["Safety"]): string {
-  const newest = copies[0] ? `The newest copy of it is of ${moment(copies[0].made_at)}.` : "It has no copy yet.";
+  const newest = copies[0]
+    ? `The newest copy of your own work is of ${moment(copies[0].made_at)}.`
+    : "Your own work has no copy yet.";
   const sound =
     own.length > 0
       ? "Something of your own work is damaged."

@@ -3,7 +3,7 @@
 use super::Sink;
 use crate::{
     StoreError,
-    dataset::{bars, checksums, schema::price_chunks},
+    dataset::{bars, digest::of_chunk, schema::price_chunks},
 };
 use artemon_core::{
     domain::{Bar, Record},
@@ -94,11 +94,11 @@ impl PriceWriter {
             none => none.insert(known_chunks(c)?),
         };
         let before = if known.contains(&key) { chunk(c, &key.0, key.1)? } else { None };
-        let less = before.as_ref().map_or(0, |bytes| checksums::of_chunk(&key.0, key.1, bytes));
+        let less = before.as_ref().map_or(0, |bytes| of_chunk(&key.0, key.1, bytes));
         let kept = before.map_or(Some(Vec::new()), |bytes| bars::decode(&bytes)).ok_or_else(|| damaged(&key.0, key.1))?;
         let row = ChunkRow { symbol: key.0.to_string(), year: key.1, bars: bars::encode(&merged(kept, new)) };
         let grown = self.grown.entry(key.0.clone()).or_default();
-        *grown = grown.wrapping_add(checksums::of_chunk(&key.0, key.1, &row.bars)).wrapping_sub(less);
+        *grown = grown.wrapping_add(of_chunk(&key.0, key.1, &row.bars)).wrapping_sub(less);
         diesel::replace_into(price_chunks::table).values(row).execute(c)?;
         known.insert(key);
         Ok(())
@@ -139,7 +139,7 @@ fn damaged(symbol: &str, year: i32) -> StoreError {
 pub(crate) fn read_sound(c: &mut SqliteConnection, symbol: &str, kept: Option<i64>, sink: &mut Sink<'_>) -> Result<bool, StoreError> {
     let (mut chunks, mut sum) = (Vec::new(), 0i64);
     let read = each_chunk(c, Some(&[symbol.to_owned()]), |symbol, year, bytes| {
-        sum = sum.wrapping_add(checksums::of_chunk(symbol, year, &bytes));
+        sum = sum.wrapping_add(of_chunk(symbol, year, &bytes));
         chunks.push(bars::decode(&bytes));
         Ok(())
     });
@@ -163,10 +163,7 @@ pub(crate) fn read_columns(
     let mut sums: HashMap<String, i64> = HashMap::new();
     let mut finish = |listing: Option<Listing>| {
         let Some((symbol, chunks)) = listing else { return Ok(()) };
-        sums.insert(
-            symbol.to_string(),
-            chunks.iter().map(|(year, bytes)| checksums::of_chunk(&symbol, *year, bytes)).fold(0, i64::wrapping_add),
-        );
+        sums.insert(symbol.to_string(), chunks.iter().map(|(year, bytes)| of_chunk(&symbol, *year, bytes)).fold(0, i64::wrapping_add));
         sink(&symbol, columns(&symbol, &chunks)?);
         Ok::<(), StoreError>(())
     };
