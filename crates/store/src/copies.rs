@@ -220,7 +220,7 @@ pub(crate) fn take_contents(c: &mut SqliteConnection, from: &Path, newest: i64) 
         tables.iter().try_for_each(|table| c.batch_execute(&format!("INSERT INTO main.\"{table}\" SELECT * FROM other.\"{table}\";")))?;
         diesel::update(persons::table).set(persons::revision.eq(persons::revision + newest + 1)).execute(c)?;
         // What is kept of a table that could not be trusted says nothing about what is there now.
-        checksums::keep(c, &[], true)
+        checksums::keep(c, &[])
     });
     c.batch_execute("DETACH other;")?;
     taken

@@ -41,18 +41,20 @@ pub(crate) struct Opening<'s> {
     pub(crate) c: SqliteConnection,
     path: PathBuf,
     sort: &'s Sort,
-    /// Whether there was none.
-    pub(crate) is_new: bool,
-    /// Whether it must be brought up to date.
-    pub(crate) is_older: bool,
+    state: State,
 }
 
 impl Opening<'_> {
+    /// Whether there is something in it that must be brought up to date.
+    pub(crate) fn is_older(&self) -> bool {
+        self.state == State::Older
+    }
+
     /// Brings it up to date.
     pub(crate) fn finish(self) -> Result<Db, StoreError> {
-        let Opening { mut c, path, sort, is_older, is_new } = self;
+        let Opening { mut c, path, sort, state } = self;
         c.batch_execute(&format!("PRAGMA application_id = {};", sort.application))?;
-        if is_older || is_new {
+        if state != State::Current {
             c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
         }
         Db::with_writer(path, sort, c)
@@ -91,7 +93,7 @@ impl Db {
         let mut c = connect(&path)?;
         let state = check(&mut c, &path, sort)?;
         set_up(&mut c, &path, &pragmas(sort))?;
-        Ok(Opening { c, path, sort, is_new: state == State::New, is_older: state == State::Older })
+        Ok(Opening { c, path, sort, state })
     }
 
     /// Opens the database of a folder to read it, perhaps beside another program that writes it; nothing is changed.
@@ -99,7 +101,7 @@ impl Db {
         let path = folder.join(sort.file);
         check_header(&path)?;
         let mut c = connect(&path)?;
-        if check(&mut c, &path, sort)? != State::Current {
+        if check(&mut c, &path, sort)? != State::Current || !is_summed(&mut c)? {
             return Err(StoreError::Older { path });
         }
         set_up(&mut c, &path, &pragmas(sort))?;
@@ -212,7 +214,7 @@ pub(crate) fn to_look_at(path: &Path, sort: &Sort) -> Result<SqliteConnection, S
 
 /// How a file stands to this version.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-enum State {
+pub(crate) enum State {
     New,
     Older,
     Current,
@@ -241,6 +243,31 @@ fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<State, St
         some if some < known.len() => State::Older,
         _ => State::Current,
     })
+}
+
+#[derive(QueryableByName)]
+struct Layouts {
+    #[diesel(sql_type = Integer)]
+    summed: i32,
+    #[diesel(sql_type = Integer)]
+    now: i32,
+}
+
+/// Whether checksums were kept of the layout as it is now: they are made anew after each migration, and a program that is killed in
+/// between makes them at its next start.
+pub(crate) fn is_summed(c: &mut SqliteConnection) -> QueryResult<bool> {
+    layouts(c).map(|of| of.summed == of.now)
+}
+
+/// Marks that checksums are those of the layout as it is now.
+pub(crate) fn mark_summed(c: &mut SqliteConnection) -> QueryResult<()> {
+    let now = layouts(c)?.now;
+    c.batch_execute(&format!("PRAGMA user_version = {now};"))
+}
+
+fn layouts(c: &mut SqliteConnection) -> QueryResult<Layouts> {
+    let both = "SELECT user_version AS summed, (SELECT count(*) FROM __diesel_schema_migrations) AS now FROM pragma_user_version";
+    diesel::sql_query(both).get_result(c)
 }
 
 fn known_versions(sort: &Sort) -> Result<HashSet<String>, String> {

@@ -7,7 +7,7 @@ use artemon_core::{
     domain::{Action, Bar, Rate, Record, Table},
     panel::{AsOf, Snapshot},
 };
-use artemon_store::{Dataset, Selection, SetAside, StoreError};
+use artemon_store::{Dataset, People, Selection, SetAside, StoreError};
 use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection};
 use rand::{RngExt, SeedableRng, rngs::StdRng};
 use std::{
@@ -237,4 +237,23 @@ fn writing_is_never_taken_for_damage() {
         done.store(true, Ordering::SeqCst);
         assert!(looked.into_iter().all(|aside| aside.unwrap().is_empty()) && checked.unwrap().is_empty());
     });
+}
+
+/// A program that is killed between an update of the layout and its sums makes them at its next start; older files have none yet.
+#[test]
+fn what_has_no_sums_yet_gets_them() {
+    let folder = tempfile::tempdir().unwrap();
+    filled(folder.path());
+    drop(People::open(folder.path()).unwrap());
+    for file in ["dataset.sqlite", "people.sqlite"] {
+        let mut c = SqliteConnection::establish(&folder.path().join(file).to_string_lossy()).unwrap();
+        c.batch_execute("DELETE FROM checksums; PRAGMA user_version = 3;").unwrap();
+    }
+    assert!(matches!(Dataset::open_to_read(folder.path()), Err(StoreError::Older { .. })));
+    let store = Dataset::open(folder.path()).unwrap();
+    store.load_panel().unwrap();
+    assert_eq!((store.set_aside(), store.check().unwrap()), (Vec::new(), Vec::new()));
+    assert_eq!(People::open(folder.path()).unwrap().damaged(), Vec::<String>::new());
+    change(folder.path(), CHANGES[0].1);
+    assert_eq!(Dataset::open(folder.path()).unwrap().check().unwrap().len(), 1, "and they are kept");
 }

@@ -40,7 +40,8 @@ pub struct Restored {
 /// # Errors
 /// A folder that exists or cannot be written; nothing to copy; damage.
 pub fn backup(folder: &Path, request: &BackupRequest) -> Result<BackupReport, AppError> {
-    let (to, part) = (&request.to, request.to.with_extension("part"));
+    // Its whole name is kept, so that nobody else's folder is taken for one that was not finished.
+    let (to, part) = (&request.to, PathBuf::from(format!("{}.unfinished-backup", request.to.display())));
     if to.exists() {
         return Err(StoreError::Exists { path: to.clone() }.into());
     }

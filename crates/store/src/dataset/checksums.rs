@@ -15,7 +15,7 @@ use super::{
     schema::{checksums, listings},
     sound::read_of,
 };
-use crate::StoreError;
+use crate::{StoreError, db};
 use artemon_core::domain::{Record, Table};
 use diesel::{prelude::*, sql_types::Text, sqlite::SqliteConnection};
 use std::{
@@ -168,8 +168,9 @@ pub(super) fn make(c: &mut SqliteConnection) -> Result<(), StoreError> {
         diesel::delete(checksums::table).execute(c)?;
         Table::ALL.iter().try_for_each(|&table| {
             let rows: Vec<SumRow> = now(c, table, None)?.into_iter().map(|(owner, sum)| SumRow { owner, table, sum }).collect();
-            Ok(keep(c, &rows)?)
-        })
+            Ok::<(), StoreError>(keep(c, &rows)?)
+        })?;
+        Ok(db::mark_summed(c)?)
     })
 }
 

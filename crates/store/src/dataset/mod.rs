@@ -21,7 +21,7 @@ pub use imports::{KeptImport, NewImport};
 
 use crate::{
     StoreError,
-    db::{Db, Reader, Sort},
+    db::{self, Db, Reader, Sort},
     files::{self, DATASET},
     legacy,
 };
@@ -82,10 +82,8 @@ impl Dataset {
     pub fn open(folder: &Path) -> Result<Dataset, StoreError> {
         files::own_folder(folder)?;
         legacy::part(folder)?;
-        let opening = Db::opening(folder, &SORT)?;
-        let is_older = opening.is_older;
-        let db = opening.finish()?;
-        if is_older {
+        let db = Db::open(folder, &SORT)?;
+        if !db::is_summed(&mut db.writer())? {
             checksums::make(&mut db.writer())?;
         }
         Ok(Dataset(db, Arc::default()))

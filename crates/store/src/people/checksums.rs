@@ -2,7 +2,7 @@
 //!
 //! A row counts as one in the upper half and as the CRC-32 of its values, so that neither order nor the way they came matters.
 
-use crate::StoreError;
+use crate::{StoreError, db};
 use diesel::{
     connection::SimpleConnection,
     prelude::*,
@@ -71,8 +71,8 @@ pub(crate) fn damaged(c: &mut SqliteConnection) -> Result<Vec<String>, StoreErro
 }
 
 fn looked_at(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
-    let kept = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name = 'checksums'";
-    if names(c, kept)?.is_empty() {
+    let layout = "SELECT name FROM main.sqlite_master WHERE type = 'table' AND name = '__diesel_schema_migrations'";
+    if names(c, layout)?.is_empty() || !db::is_summed(c)? {
         return Ok(Vec::new());
     }
     let mut out = Vec::new();
@@ -80,24 +80,22 @@ fn looked_at(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
         let kept = diesel::sql_query("SELECT sum FROM main.checksums WHERE of_table = ?");
         let kept = kept.bind::<Text, _>(&table).get_result::<Sum>(c).optional()?;
         // Whether or not SQLite can read it.
-        if kept.is_some_and(|kept| now(c, &table).ok() != Some(kept.sum)) {
+        if kept.map(|kept| kept.sum) != now(c, &table).ok() {
             out.push(table);
         }
     }
     Ok(out)
 }
 
-/// Keeps what the rows add up to now, of all tables or of those of which nothing is kept; those of `damaged` are not trusted from here
-/// on either.
-pub(crate) fn keep(c: &mut SqliteConnection, damaged: &[String], all: bool) -> Result<(), StoreError> {
+/// Keeps what the rows of each table add up to now; those of `damaged` are not trusted from here on either.
+pub(crate) fn keep(c: &mut SqliteConnection, damaged: &[String]) -> Result<(), StoreError> {
     know(c)?;
-    let kept = names(c, "SELECT of_table AS name FROM main.checksums")?;
-    for table in tables(c)?.into_iter().filter(|table| all || !kept.contains(table)) {
+    for table in tables(c)? {
         let sum = if damaged.contains(&table) { NEVER } else { now(c, &table)? };
         let row = "REPLACE INTO main.checksums (of_table, sum) VALUES (?, ?)";
         diesel::sql_query(row).bind::<Text, _>(&table).bind::<BigInt, _>(sum).execute(c)?;
     }
-    Ok(())
+    Ok(db::mark_summed(c)?)
 }
 
 /// Keeps the sums right with each change that the connection makes.

@@ -29,7 +29,7 @@ pub use visits::Visit;
 use crate::{
     StoreError,
     copies::{self, Kept},
-    db::{Db, Reader},
+    db::{self, Db, Reader},
     files::{self, PEOPLE},
     legacy,
 };
@@ -59,16 +59,15 @@ impl People {
         files::own_folder(folder)?;
         legacy::part(folder)?;
         let mut opening = Db::opening(folder, &SORT)?;
-        let (is_new, is_older) = (opening.is_new, opening.is_older);
         let damaged = checksums::damaged(&mut opening.c)?;
-        if is_older {
+        if opening.is_older() {
             copies::copy_people(folder, "before an update", BEFORE_UPDATES)?;
         }
         let people = People(opening.finish()?, Arc::default());
         let mut c = people.writer();
-        // With the layout the sums are others.
-        let anew = is_new || is_older;
-        checksums::keep(&mut c, &damaged, anew)?;
+        if !db::is_summed(&mut c)? {
+            c.immediate_transaction(|c| checksums::keep(c, &damaged))?;
+        }
         checksums::follow(&mut c)?;
         add_local(&mut c)?;
         drop(c);
