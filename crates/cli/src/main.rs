@@ -2,15 +2,11 @@
 
 mod args;
 mod cmd;
+mod log;
 mod output;
 
 use args::{Cli, Command};
 use std::process::ExitCode;
-use tracing_subscriber::{
-    filter::{LevelFilter, Targets},
-    fmt,
-    prelude::*,
-};
 
 /// Two cores that read millions of rows wait for each other less than in the system's allocator.
 #[global_allocator]
@@ -18,7 +14,7 @@ static MEMORY: mimalloc::MiMalloc = mimalloc::MiMalloc;
 
 fn main() -> ExitCode {
     let cli = Cli::read();
-    log();
+    log::begin();
     match run(cli) {
         Ok(()) => ExitCode::SUCCESS,
         Err(error) => {
@@ -29,13 +25,6 @@ fn main() -> ExitCode {
             ExitCode::from(1)
         }
     }
-}
-
-/// What the program says of itself, on stderr: warnings, or as `ARTEMON_LOG` asks, such as `info` or `artemon_server=debug`.
-fn log() {
-    let asked = std::env::var("ARTEMON_LOG").ok().and_then(|v| v.parse::<Targets>().ok());
-    let wanted = asked.unwrap_or_else(|| Targets::new().with_default(LevelFilter::WARN));
-    tracing_subscriber::registry().with(fmt::layer().with_writer(std::io::stderr)).with(wanted).init();
 }
 
 fn run(cli: Cli) -> anyhow::Result<()> {

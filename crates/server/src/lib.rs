@@ -10,6 +10,7 @@ mod extract;
 mod feed;
 mod guard;
 mod router;
+mod watched;
 
 pub use feed::serve_feed;
 pub use router::openapi;

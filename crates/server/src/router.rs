@@ -3,7 +3,7 @@
 use crate::{
     AppState, api, assets,
     error::{PROBLEM, Problem},
-    events, guard,
+    events, guard, watched,
 };
 use axum::{
     Router,
@@ -18,7 +18,6 @@ use tower_http::{
         CompressionLayer, Predicate,
         predicate::{DefaultPredicate, NotForContentType, SizeAbove},
     },
-    trace::TraceLayer,
 };
 use utoipa::{
     OpenApi,
@@ -285,7 +284,7 @@ pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
         .method_not_allowed_fallback(wrong_method)
         .layer(middleware::from_fn_with_state(address, guard::own_pages_only))
         .layer(compression())
-        .layer(TraceLayer::new_for_http())
+        .layer(middleware::from_fn(watched::watched))
 }
 
 /// Answers of this size are compressed, in bytes.

@@ -100,6 +100,7 @@ pub fn copy_today(home: &Arc<Home>) -> Result<(), AppError> {
     let made = people_copies(folder).iter().any(|c| c.reason == "daily" && c.made_at.starts_with(&today));
     if keep > 0 && !made && home.people.damaged().is_empty() {
         copy_people(folder, "daily", keep)?;
+        tracing::info!("the copy of the day was made");
     }
     Ok(())
 }
@@ -126,6 +127,7 @@ pub fn put_back(ctx: &Ctx, name: &str) -> Result<(), AppError> {
         }
         home.people.take_back(home.folder(), &path)?;
         home.forget_people();
+        tracing::warn!("what is one's own was taken back to a copy");
     }
     // Sessions that the copy knows nothing of are worked out again.
     data_changed(home);

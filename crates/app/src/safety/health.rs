@@ -64,6 +64,17 @@ fn of_file(folder: &Path, kept: Kept) -> FileHealth {
     FileHealth { file: kept.file(), size: fs::metadata(path).map_or(0, |m| m.len()), problems }
 }
 
+const LOG: &str = "log";
+
+/// How many days a server's log is kept.
+pub const LOG_DAYS: usize = 14;
+
+/// Where a server keeps its log.
+#[must_use]
+pub fn log_folder(folder: &Path) -> PathBuf {
+    folder.join(LOG)
+}
+
 /// What is where, how large and how healthy, a line each: its name and what is to be said.
 ///
 /// # Errors
@@ -86,7 +97,12 @@ pub fn doctor(folder: &Path) -> Result<Vec<(String, String)>, AppError> {
     }
     let in_use = matches!(FolderLock::take(folder), Err(StoreError::InUse { .. }));
     lines.push(("in use".to_owned(), if in_use { "by a running Artemon" } else { "no" }.to_owned()));
-    for (name, what) in [("uploads", "files that the browser brought and that wait"), ("outbox", "messages as files")] {
+    let folders = [
+        ("uploads", "files that the browser brought and that wait"),
+        ("outbox", "messages as files"),
+        (LOG, "what a server wrote down of itself"),
+    ];
+    for (name, what) in folders {
         lines.push((name.to_owned(), format!("{}, {what}", size(below(&folder.join(name))))));
     }
     lines.push(("version".to_owned(), env!("CARGO_PKG_VERSION").to_owned()));

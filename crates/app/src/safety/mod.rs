@@ -6,4 +6,4 @@ mod health;
 
 pub use backup::{BackupReport, BackupRequest, Restored, backup, restore};
 pub use copies::{CopyEntry, DAILY, Safety, copy_file, copy_now, copy_today, put_back, safety};
-pub use health::{FileHealth, Health, check, doctor};
+pub use health::{FileHealth, Health, LOG_DAYS, check, doctor, log_folder};

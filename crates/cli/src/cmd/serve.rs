@@ -1,9 +1,16 @@
 //! `demo` and `serve`: the server for the browser.
 
-use crate::args::{DemoArgs, FeedArgs, Folder, ServeArgs, Shared};
+use crate::{
+    args::{DemoArgs, FeedArgs, Folder, ServeArgs, Shared},
+    log,
+};
 use anyhow::Context;
-use artemon_app::{Home, Options, make_demo, stand_in, warm_up};
-use std::{io::Write, net::SocketAddr, time::Duration};
+use artemon_app::{Home, Options, log_folder, make_demo, stand_in, warm_up};
+use std::{
+    io::Write,
+    net::SocketAddr,
+    time::{Duration, Instant},
+};
 use tokio::net::TcpListener;
 
 pub(crate) fn demo(shared: &Shared, args: &DemoArgs) -> anyhow::Result<()> {
@@ -44,7 +51,10 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     let served = runtime.block_on(async {
         // The port first: a second start should not load the panel to find it taken.
         let listener = TcpListener::bind(address).await.map_err(|e| refused(address, &e))?;
+        let begun = Instant::now();
         let home = tokio::task::spawn_blocking(move || Home::open(options)).await??;
+        log::keep(&log_folder(home.folder()));
+        tracing::info!("version {} serves, {} ms after its start", env!("CARGO_PKG_VERSION"), begun.elapsed().as_millis());
         println!("http://{}", listener.local_addr()?);
         std::io::stdout().flush()?;
         // What everybody asks for first is made ready while nobody has asked yet.
@@ -53,6 +63,7 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
         artemon_server::serve(listener, home, stopped()).await.context("The server stopped")
     });
     runtime.shutdown_timeout(LAST_MOMENT);
+    tracing::info!("it was stopped");
     served
 }
 

@@ -7,4 +7,5 @@ mod connections;
 mod damaged;
 mod killed_imports;
 mod killed_sessions;
+mod mixed_load;
 mod server;

@@ -19,6 +19,7 @@ use std::{
         Arc, Mutex, PoisonError,
         mpsc::{Receiver, SyncSender, sync_channel},
     },
+    time::Instant,
 };
 
 /// Rows handed from one thread to the other at once: about as much work to store as a year of bars, so that neither
@@ -63,11 +64,13 @@ pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Resu
 /// As [`import`].
 pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Result<ImportReport, AppError> {
     let home = &ctx.home;
+    let begun = Instant::now();
     let _one = home.changing();
     let before = home.dataset();
     let mut touched = Touched::new(before.engine.snapshot());
     let report = run(&home.store, request, watch, Some(&mut touched))?;
     home.store.forget_gauges()?;
+    tracing::info!("an import landed in {} ms", begun.elapsed().as_millis());
     remember(&home.people, &ctx.person, request)?;
     if !touched.is_nothing() {
         home.swap(before.after(&touched, &home.store, home.options.base)?);
