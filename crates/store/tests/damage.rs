@@ -118,6 +118,45 @@ fn whatever_is_changed_is_set_aside_and_healed_by_importing_again() {
     }
 }
 
+/// One day's prices, or one year's statement, would hide that the rest is gone: what is damaged stays as it was until as much comes.
+#[test]
+fn a_part_of_what_is_damaged_does_not_heal_it() {
+    let whole = tempfile::tempdir().unwrap();
+    filled(whole.path());
+    let several =
+        [Table::Statements, Table::Prices, Table::Actions, Table::Estimates, Table::InsiderTrades, Table::Rates, Table::IndexLevels];
+    for (table, sql) in CHANGES.iter().filter(|(table, _)| several.contains(table)) {
+        let folder = tempfile::tempdir().unwrap();
+        fs::copy(whole.path().join("dataset.sqlite"), folder.path().join("dataset.sqlite")).unwrap();
+        change(folder.path(), sql);
+        let store = Dataset::open(folder.path()).unwrap();
+        let aside = store.check().unwrap();
+        let (before, _) = read(&store).unwrap();
+        let mut parts: Vec<&Record> = records().iter().filter(|r| r.table() == *table).collect();
+        // The first row of every owner alone.
+        let mut seen = HashSet::new();
+        parts.retain(|r| seen.insert(owner(r)));
+        store.write_anew::<(), StoreError>(|batch| parts.iter().try_for_each(|r| batch.put((*r).clone()))).unwrap();
+        assert_eq!(store.check().unwrap(), aside, "{sql}");
+        assert_eq!(read(&store).unwrap().0, before, "{sql}: everything else is as it was");
+        store.write_anew::<(), StoreError>(|batch| records().iter().try_for_each(|r| batch.put(r.clone()))).unwrap();
+        assert_eq!((store.check().unwrap(), read(&store).unwrap().0), (vec![], written()), "{sql}");
+    }
+}
+
+fn owner(record: &Record) -> String {
+    match record {
+        Record::Statement(x) => x.company_id.to_string(),
+        Record::Price { symbol, .. } => symbol.to_string(),
+        Record::Action(x) => x.symbol.to_string(),
+        Record::Estimate(x) => x.company_id.to_string(),
+        Record::InsiderTrade(x) => x.company_id.to_string(),
+        Record::Rate(x) => x.currency.to_string(),
+        Record::IndexLevel(x) => x.index_id.to_string(),
+        other => panic!("{other:?}"),
+    }
+}
+
 /// A company of which something is damaged has no figures; the others have all of theirs.
 #[test]
 fn a_company_is_set_aside_as_a_whole() {

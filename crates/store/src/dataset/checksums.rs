@@ -17,7 +17,12 @@ use super::{
 };
 use crate::{StoreError, db};
 use artemon_core::domain::{Record, Table};
-use diesel::{prelude::*, sql_types::Text, sqlite::SqliteConnection};
+use diesel::{
+    connection::SimpleConnection,
+    prelude::*,
+    sql_types::{BigInt, Text},
+    sqlite::SqliteConnection,
+};
 use std::{
     collections::{BTreeSet, HashMap, HashSet},
     sync::Arc,
@@ -182,12 +187,14 @@ pub(super) struct Written {
     untrusted: HashSet<(Table, String)>,
     /// Whether what is damaged is replaced by what comes.
     heals: bool,
+    /// What was damaged and made room.
+    replaced: Vec<Replaced>,
 }
 
 impl Written {
     pub(super) fn new(damaged: &[SetAside], heals: bool) -> Written {
         let untrusted = damaged.iter().map(|d| (d.table, d.owner.clone())).collect();
-        Written { owners: HashMap::new(), untrusted, heals }
+        Written { untrusted, heals, ..Written::default() }
     }
 
     /// Notes that a row of an owner is to be written; what was damaged of it makes room first.
@@ -197,12 +204,8 @@ impl Written {
             return Ok(());
         }
         known.insert(owner.into());
-        let key = (table, owner.to_owned());
-        if self.heals && self.untrusted.remove(&key) {
-            diesel::sql_query(format!("DELETE FROM {} WHERE {} = ?", name(table), owner_column(table)))
-                .bind::<Text, _>(owner)
-                .execute(c)?;
-            diesel::delete(checksums::table.find((owner, table.code()))).execute(c)?;
+        if self.heals && self.untrusted.remove(&(table, owner.to_owned())) {
+            self.replaced.push(Replaced::make_room(c, table, owner)?);
         }
         Ok(())
     }
@@ -222,7 +225,14 @@ impl Written {
     }
 
     /// Keeps the sums as they are now; those of prices grew by `prices`.
-    pub(super) fn settle(self, c: &mut SqliteConnection, prices: HashMap<Arc<str>, i64>) -> Result<(), StoreError> {
+    pub(super) fn settle(mut self, c: &mut SqliteConnection, mut prices: HashMap<Arc<str>, i64>) -> Result<(), StoreError> {
+        for replaced in std::mem::take(&mut self.replaced) {
+            if !replaced.is_made_good(c)? {
+                replaced.put_back(c)?;
+                prices.retain(|symbol, _| replaced.table != Table::Prices || **symbol != *replaced.owner);
+                self.untrusted.insert((replaced.table, replaced.owner));
+            }
+        }
         let trusted = |table: Table, owner: &str| !self.untrusted.contains(&(table, owner.to_owned()));
         for (&table, owners) in self.owners.iter().filter(|(table, _)| **table != Table::Prices) {
             let owners: Vec<String> = owners.iter().filter(|owner| trusted(table, owner)).map(ToString::to_string).collect();
@@ -235,12 +245,9 @@ impl Written {
         if self.heals {
             // Rows of whom nobody knows anything.
             for (table, owner) in &self.untrusted {
-                if kept(c, std::slice::from_ref(owner))?.contains_key(table) {
-                    continue;
+                if !kept(c, std::slice::from_ref(owner))?.contains_key(table) {
+                    remove(c, *table, owner)?;
                 }
-                diesel::sql_query(format!("DELETE FROM {} WHERE {} = ?", name(*table), owner_column(*table)))
-                    .bind::<Text, _>(owner)
-                    .execute(c)?;
             }
         }
         let symbols: Vec<String> = prices.keys().map(ToString::to_string).collect();
@@ -252,4 +259,63 @@ impl Written {
         let rows: Vec<SumRow> = prices.into_iter().map(grown).collect();
         Ok(keep(c, &rows)?)
     }
+}
+
+/// Damaged rows of an owner that made room for what comes, and are kept until it is known that this is as much.
+struct Replaced {
+    table: Table,
+    owner: String,
+    /// How much was there, where it could be read: rows, of prices bytes.
+    amount: i64,
+    /// What it should have added up to, where that is known.
+    sum: Option<i64>,
+}
+
+#[derive(QueryableByName)]
+struct Amount {
+    #[diesel(sql_type = BigInt)]
+    amount: i64,
+}
+
+impl Replaced {
+    fn make_room(c: &mut SqliteConnection, table: Table, owner: &str) -> Result<Replaced, StoreError> {
+        let name = name(table);
+        c.batch_execute(&format!("CREATE TEMP TABLE IF NOT EXISTS replaced_{name} AS SELECT * FROM {name} WHERE 0"))?;
+        let sum = kept(c, &[owner.to_owned()])?.remove(&table).and_then(|mut sums| sums.remove(owner));
+        // Rows on a page that cannot be read are lost already.
+        let kept = copy(c, name, &format!("replaced_{name}"), table, owner).and_then(|_| amount(c, table, owner)).unwrap_or_default();
+        remove(c, table, owner)?;
+        diesel::delete(checksums::table.find((owner, table.code()))).execute(c)?;
+        Ok(Replaced { table, owner: owner.to_owned(), amount: kept, sum })
+    }
+
+    /// Whether what came is what should have been there, or no less than was there.
+    fn is_made_good(&self, c: &mut SqliteConnection) -> Result<bool, StoreError> {
+        let now = now(c, self.table, Some(std::slice::from_ref(&self.owner)))?.remove(&self.owner);
+        Ok(now == self.sum || amount(c, self.table, &self.owner)? >= self.amount)
+    }
+
+    /// A part, such as one day's prices, would hide what is missing: everything stays as it was.
+    fn put_back(&self, c: &mut SqliteConnection) -> Result<(), StoreError> {
+        let name = name(self.table);
+        remove(c, self.table, &self.owner)?;
+        copy(c, &format!("replaced_{name}"), name, self.table, &self.owner)?;
+        let sum = self.sum.map(|sum| SumRow { owner: self.owner.clone(), table: self.table, sum });
+        Ok(keep(c, sum.as_slice())?)
+    }
+}
+
+fn amount(c: &mut SqliteConnection, table: Table, owner: &str) -> QueryResult<i64> {
+    let of = if table == Table::Prices { "coalesce(sum(length(bars)), 0)" } else { "count(*)" };
+    let query = format!("SELECT {of} AS amount FROM {} WHERE {} = ?", name(table), owner_column(table));
+    Ok(diesel::sql_query(query).bind::<Text, _>(owner).get_result::<Amount>(c)?.amount)
+}
+
+fn copy(c: &mut SqliteConnection, from: &str, to: &str, table: Table, owner: &str) -> QueryResult<usize> {
+    let query = format!("INSERT INTO {to} SELECT * FROM {from} WHERE {} = ?", owner_column(table));
+    diesel::sql_query(query).bind::<Text, _>(owner).execute(c)
+}
+
+fn remove(c: &mut SqliteConnection, table: Table, owner: &str) -> QueryResult<usize> {
+    diesel::sql_query(format!("DELETE FROM {} WHERE {} = ?", name(table), owner_column(table))).bind::<Text, _>(owner).execute(c)
 }
