@@ -1,7 +1,7 @@
 //! Exports the dataset, some tables or some companies, as a Data Package or as CSV.
 
 use super::{damage, import::report::TableRows};
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, safety::made_whole};
 use artemon_core::domain::Table;
 use artemon_formats::{
     Block, BlockWriter, WriteError,
@@ -51,28 +51,19 @@ pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<Exp
         return Err(AppError::NoDataset { folder: folder.to_owned() });
     }
     let store = Dataset::open_to_read(folder)?;
-    let create = || {
-        let file = File::create_new(path);
-        file.map_err(|source| AppError::Write(WriteError::Io { path: path.to_owned(), source }))
-    };
-    match path.extension().and_then(|e| e.to_str()) {
-        Some("zip") => whole_or_nothing(path, create()?, |file| zip(&store, request, file)),
-        Some("csv") => whole_or_nothing(path, create()?, |file| csv(&store, request, file)),
-        _ => {
-            let folder = FolderWriter::create(path)?;
-            whole_or_nothing(path, folder, |mut writer| {
+    let io = |source| WriteError::Io { path: path.to_owned(), source };
+    made_whole(path, |part| {
+        let create = || File::create_new(part).map_err(io);
+        match path.extension().and_then(|e| e.to_str()) {
+            Some("zip") => zip(&store, request, create()?),
+            Some("csv") => csv(&store, request, create()?),
+            _ => {
+                let mut writer = FolderWriter::create(part)?;
                 let report = copy(&store, request, |block| writer.write(block))?;
                 writer.finish()?;
                 Ok(report)
-            })
+            }
         }
-    }
-}
-
-/// Removes what was begun when it cannot be ended, so that the next try finds room.
-fn whole_or_nothing<W>(path: &Path, out: W, write: impl FnOnce(W) -> Result<ExportReport, AppError>) -> Result<ExportReport, AppError> {
-    write(out).inspect_err(|_| {
-        let _ = if path.is_dir() { std::fs::remove_dir_all(path) } else { std::fs::remove_file(path) };
     })
 }
 

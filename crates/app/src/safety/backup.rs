@@ -1,5 +1,6 @@
 //! A backup: the files of the data folder as they are at one moment, in a folder of its own; and the way back.
 
+use super::whole::made_whole;
 use crate::AppError;
 use artemon_store::{Kept, StoreError, copy, put_back};
 use serde::Serialize;
@@ -40,27 +41,16 @@ pub struct Restored {
 /// # Errors
 /// A folder that exists or cannot be written; nothing to copy; damage.
 pub fn backup(folder: &Path, request: &BackupRequest) -> Result<BackupReport, AppError> {
-    // Its whole name is kept, so that nobody else's folder is taken for one that was not finished.
-    let (to, part) = (&request.to, PathBuf::from(format!("{}.unfinished-backup", request.to.display())));
-    if to.exists() {
-        return Err(StoreError::Exists { path: to.clone() }.into());
-    }
+    let to = &request.to;
     let wanted = Kept::ALL.into_iter().filter(|kept| !request.people_only || *kept == Kept::People);
     let there: Vec<Kept> = wanted.filter(|kept| folder.join(kept.file()).is_file()).collect();
     if there.is_empty() {
         return Err(AppError::NoDataset { folder: folder.to_owned() });
     }
-    let failed = |source| StoreError::Folder { path: to.clone(), source };
-    if part.exists() {
-        // What an interrupted one left behind.
-        fs::remove_dir_all(&part).map_err(failed)?;
-    }
-    fs::create_dir_all(&part).map_err(failed)?;
-    let copied = there.iter().try_for_each(|kept| copy(folder, *kept, &part.join(kept.file())));
-    if let Err(e) = copied.and_then(|()| fs::rename(&part, to).map_err(failed)) {
-        fs::remove_dir_all(&part).ok();
-        return Err(e.into());
-    }
+    made_whole(to, |part| {
+        fs::create_dir_all(part).map_err(|source| StoreError::Folder { path: to.clone(), source })?;
+        Ok(there.iter().try_for_each(|kept| copy(folder, *kept, &part.join(kept.file())))?)
+    })?;
     let size = |kept: &Kept| fs::metadata(to.join(kept.file())).map_or(0, |m| m.len());
     Ok(BackupReport { folder: to.clone(), files: there.iter().map(|kept| (kept.file(), size(kept))).collect() })
 }

@@ -29,9 +29,10 @@ pub(crate) fn feed(shared: &Shared, args: &FeedArgs) -> anyhow::Result<()> {
     let sessions = stand_in(&shared.folder(Folder::Demo)?, args.companies.map(|n| n as usize))?;
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = TcpListener::bind(args.listen).await.map_err(|e| refused(args.listen, &e))?;
+        let stopped = stopped()?;
         println!("http://{}", listener.local_addr()?);
         std::io::stdout().flush()?;
-        artemon_server::serve_feed(listener, sessions, stopped()).await.context("The feed stopped")
+        artemon_server::serve_feed(listener, sessions, stopped).await.context("The feed stopped")
     })
 }
 
@@ -55,12 +56,13 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
         let home = tokio::task::spawn_blocking(move || Home::open(options)).await??;
         log::keep(&log_folder(home.folder()));
         tracing::info!("version {} serves, {} ms after its start", env!("CARGO_PKG_VERSION"), begun.elapsed().as_millis());
+        let stopped = stopped()?;
         println!("http://{}", listener.local_addr()?);
         std::io::stdout().flush()?;
         // What everybody asks for first is made ready while nobody has asked yet.
         let warming = home.clone();
         std::thread::spawn(move || warm_up(&warming));
-        artemon_server::serve(listener, home, stopped()).await.context("The server stopped")
+        artemon_server::serve(listener, home, stopped).await.context("The server stopped")
     });
     runtime.shutdown_timeout(LAST_MOMENT);
     tracing::info!("it was stopped");
@@ -80,16 +82,18 @@ fn refused(address: SocketAddr, error: &std::io::Error) -> anyhow::Error {
     }
 }
 
-/// Ctrl C, or the signal by which services are stopped.
-async fn stopped() {
-    let interrupt = async { drop(tokio::signal::ctrl_c().await) };
-    #[cfg(unix)]
-    let terminate = async {
-        if let Ok(mut signal) = tokio::signal::unix::signal(tokio::signal::unix::SignalKind::terminate()) {
-            signal.recv().await;
-        }
-    };
-    #[cfg(not(unix))]
-    let terminate = std::future::pending::<()>();
-    tokio::select! { () = interrupt => {}, () = terminate => {} }
+/// Ctrl C, or the signal by which services are stopped; listened for from now on, so that neither is missed.
+#[cfg(unix)]
+fn stopped() -> std::io::Result<impl Future<Output = ()>> {
+    use tokio::signal::unix::{SignalKind, signal};
+    let (mut interrupt, mut terminate) = (signal(SignalKind::interrupt())?, signal(SignalKind::terminate())?);
+    Ok(async move {
+        tokio::select! { _ = interrupt.recv() => {}, _ = terminate.recv() => {} }
+    })
+}
+
+/// Ctrl C.
+#[cfg(not(unix))]
+fn stopped() -> std::io::Result<impl Future<Output = ()>> {
+    Ok(async { drop(tokio::signal::ctrl_c().await) })
 }

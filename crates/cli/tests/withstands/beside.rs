@@ -1,10 +1,9 @@
 //! A running server: other verbs read beside it, a second one is refused, and it ends when told to, whoever hangs on.
 
-use crate::server::{Server, command, run, said};
+use crate::server::{Server, run, said};
 use serde_json::Value;
 use std::{
     net::TcpStream,
-    process::Stdio,
     time::{Duration, Instant},
 };
 
@@ -45,20 +44,4 @@ fn it_ends_although_downloads_are_stalled() {
     let ended = server.stop();
     assert!(ended < Duration::from_secs(8), "{ended:?}");
     drop(stalled);
-}
-
-/// Killed while the world is made, once early and once late: the next start makes it whole.
-#[test]
-fn a_demo_killed_while_it_is_made_starts_again() {
-    let data = tempfile::tempdir().unwrap();
-    for after in [150, 600] {
-        let mut child =
-            command(data.path()).args(["demo", "--companies", "400", "--listen", "127.0.0.1:0"]).stdout(Stdio::null()).spawn().unwrap();
-        std::thread::sleep(Duration::from_millis(after));
-        child.kill().unwrap();
-        child.wait().unwrap();
-    }
-    let mut server = Server::start(data.path(), &["demo", "--companies", "40"]);
-    assert_eq!(server.get("/api/about")["companies"], 40);
-    server.stop();
 }

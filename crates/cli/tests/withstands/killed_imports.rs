@@ -1,6 +1,6 @@
 //! An import that is killed at any moment leaves the dataset as it was, and the next one lands whole.
 
-use crate::server::{command, run};
+use crate::server::{command, killed, number, run};
 use std::{
     path::Path,
     time::{Duration, Instant},
@@ -12,7 +12,7 @@ fn price(data: &Path) -> String {
 }
 
 #[test]
-fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
+fn kills_lose_nothing_and_leave_nothing_half_done() {
     let golden = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let data = tempfile::tempdir().unwrap();
     let started = Instant::now();
@@ -36,12 +36,10 @@ fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
     }
     std::fs::write(changed.path().join("prices.csv"), doubled).unwrap();
 
-    let mut landed = 0;
-    for n in 0..20u32 {
-        let mut child = command(data.path()).arg("import").arg(changed.path()).spawn().unwrap();
-        std::thread::sleep(whole * n / 20 + Duration::from_millis(u64::from(n * 7 % 13)));
-        child.kill().unwrap();
-        child.wait().unwrap();
+    let (kills, mut landed) = (number("KILLS", 20), 0);
+    for n in 0..kills {
+        let after = whole.mul_f64(n as f64 / kills as f64) + Duration::from_millis(n * 7 % 13);
+        killed(data.path(), &["import", changed.path().to_str().unwrap()], after);
         let after = price(data.path());
         assert!(["symbol,price\nDRUA,113.96\n", "symbol,price\nDRUA,227.92\n"].contains(&after.as_str()), "kill {n}: {after}");
         if after.contains("227.92") {
@@ -49,7 +47,8 @@ fn twenty_kills_lose_nothing_and_leave_nothing_half_done() {
             assert!(command(data.path()).arg("import").arg(&golden).output().unwrap().status.success());
         }
     }
-    assert!(landed < 20, "the kills came too late to mean anything");
+    assert!(landed < kills, "the kills came too late to mean anything");
+    assert!(run(data.path(), &["check"]).status.success());
     assert!(command(data.path()).arg("import").arg(changed.path()).output().unwrap().status.success());
     assert!(price(data.path()).contains("227.92"));
 }

@@ -5,7 +5,9 @@
 mod beside;
 mod connections;
 mod damaged;
+mod killed_files;
 mod killed_imports;
+mod killed_saves;
 mod killed_sessions;
 mod mixed_load;
 mod server;

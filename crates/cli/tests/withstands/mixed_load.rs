@@ -1,7 +1,7 @@
 //! What a busy evening asks for, again and again: memory and descriptors stay as they are after the first minutes.
 //! Two hours by default: `make endure`.
 
-use crate::server::Server;
+use crate::server::{Server, number};
 use serde_json::{Value, json};
 use std::{
     collections::BTreeMap,
@@ -17,10 +17,6 @@ const RATE: u32 = 20;
 const PAGES: u32 = 4;
 /// How much memory may grow from the first third to the last, in bytes: a few more sessions, not one byte a request.
 const MAY_GROW: u64 = 40 << 20;
-
-fn number(name: &str, or: u64) -> u64 {
-    std::env::var(name).ok().and_then(|n| n.parse().ok()).unwrap_or(or)
-}
 
 /// Statuses and times of every sort of request.
 type Seen = Mutex<BTreeMap<&'static str, (BTreeMap<u16, usize>, Vec<Duration>)>>;

@@ -25,7 +25,7 @@ impl Server {
     pub(crate) fn with_descriptors(data: &Path, verb: &[&str], most: u32) -> Server {
         let mut shell = Command::new("sh");
         let script = format!("ulimit -n {most}; exec \"$0\" \"$@\"");
-        Server::of(shell.arg("-c").arg(script).arg(env!("CARGO_BIN_EXE_artemon")).arg("--data").arg(data).args(verb))
+        Server::of(shell.arg("-c").arg(script).arg(binary()).arg("--data").arg(data).args(verb))
     }
 
     /// Starts it, or tells what it said instead.
@@ -50,24 +50,34 @@ impl Server {
 
     /// A connection that says nothing yet.
     pub(crate) fn connect(&self) -> TcpStream {
-        let stream = TcpStream::connect(&self.address).unwrap();
-        stream.set_read_timeout(Some(Duration::from_secs(60))).unwrap();
-        stream
+        TcpStream::connect(&self.address).and_then(|s| s.set_read_timeout(Some(Duration::from_secs(60))).map(|()| s)).unwrap()
     }
 
     /// Sends a request without waiting for its answer.
     pub(crate) fn send(&self, method: &str, path: &str, body: &Value) -> TcpStream {
+        self.try_send(method, path, "", body).unwrap()
+    }
+
+    fn try_send(&self, method: &str, path: &str, more: &str, body: &Value) -> std::io::Result<TcpStream> {
         let text = if body.is_null() { String::new() } else { body.to_string() };
-        let mut stream = self.connect();
-        let head = format!("{method} {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n", self.address);
-        write!(stream, "{head}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{text}", text.len()).unwrap();
-        stream
+        let mut stream = TcpStream::connect(&self.address)?;
+        stream.set_read_timeout(Some(Duration::from_secs(60)))?;
+        let head = format!("{method} {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n{more}", self.address);
+        write!(stream, "{head}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{text}", text.len())?;
+        Ok(stream)
     }
 
     /// Status and body of an answer; the status 0 where the connection was closed before.
     pub(crate) fn answer(&self, method: &str, path: &str, body: &Value) -> (u16, String) {
+        self.answer_to(method, path, "", body)
+    }
+
+    /// The same with more headers.
+    pub(crate) fn answer_to(&self, method: &str, path: &str, more: &str, body: &Value) -> (u16, String) {
         let mut bytes = Vec::new();
-        self.send(method, path, body).read_to_end(&mut bytes).ok();
+        if let Ok(mut stream) = self.try_send(method, path, more, body) {
+            stream.read_to_end(&mut bytes).ok();
+        }
         let text = String::from_utf8_lossy(&bytes);
         let (head, body) = text.split_once("\r\n\r\n").unwrap_or_default();
         // Bodies may come in pieces, each after its length.
@@ -103,6 +113,11 @@ impl Server {
         started.elapsed()
     }
 
+    /// Kills it while others still ask it.
+    pub(crate) fn kill_now(&self) {
+        assert!(Command::new("kill").args(["-9", &self.child.id().to_string()]).status().unwrap().success());
+    }
+
     pub(crate) fn kill(mut self) {
         self.child.kill().unwrap();
         self.child.wait().unwrap();
@@ -116,9 +131,29 @@ impl Drop for Server {
     }
 }
 
+/// The program that is tried: the one just built, or another such as that of a release.
+fn binary() -> String {
+    std::env::var("ARTEMON_BINARY").unwrap_or_else(|_| env!("CARGO_BIN_EXE_artemon").to_owned())
+}
+
+/// How often something is done, so that `make endure` does it more often.
+pub(crate) fn number(name: &str, or: u64) -> u64 {
+    std::env::var(name).ok().and_then(|n| n.parse().ok()).unwrap_or(or)
+}
+
+/// Starts a verb, kills it after so long, and says whether it had ended before.
+pub(crate) fn killed(data: &Path, args: &[&str], after: Duration) -> bool {
+    let mut child = command(data).args(args).stdout(Stdio::null()).stderr(Stdio::null()).spawn().unwrap();
+    std::thread::sleep(after);
+    let ended = child.try_wait().unwrap().is_some();
+    child.kill().ok();
+    child.wait().unwrap();
+    ended
+}
+
 /// The program on a data folder.
 pub(crate) fn command(data: &Path) -> Command {
-    let mut command = Command::new(env!("CARGO_BIN_EXE_artemon"));
+    let mut command = Command::new(binary());
     command.arg("--data").arg(data).stdout(Stdio::piped()).stderr(Stdio::piped());
     command
 }
