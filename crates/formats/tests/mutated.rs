@@ -1,0 +1,233 @@
+//! Good files with something wrong in them: every reader ends soon, with rows or a reason. More with `make endure`.
+#![allow(clippy::unwrap_used)]
+
+use artemon_core::domain::Table;
+use artemon_formats::{
+    Known, csv_statement,
+    csv_table::{self, Sample},
+    data_package, ofx,
+    statement::StatementError,
+};
+use proptest::{collection::vec, prelude::*, sample::select};
+use std::{
+    fs,
+    io::Write,
+    path::{Path, PathBuf},
+    sync::LazyLock,
+    time::{Duration, Instant},
+};
+use zip::{ZipWriter, write::SimpleFileOptions};
+
+/// No file of this size may take longer.
+const LONGEST: Duration = Duration::from_secs(2);
+
+/// What is put where it does not belong.
+const ODD: &[&str] = &[
+    "\"",
+    "\"\"",
+    ",",
+    ";",
+    "\t",
+    "\n",
+    "\r",
+    "\r\n",
+    "\0",
+    "\u{feff}",
+    "\u{202e}",
+    "é",
+    "=1+1",
+    "-",
+    "--",
+    "NaN",
+    "inf",
+    "1e999",
+    "-0",
+    "99999999999999999999999",
+    "0.0000000000000000000001",
+    "1,000.50",
+    "1.000,50",
+    "2024-02-30",
+    "0000-00-00",
+    "9999-12-31",
+    "../../x",
+    "<",
+    ">",
+    "</",
+    "<OFX>",
+    "</OFX>",
+    "&#x0;",
+    "&amp",
+    "]]>",
+    "<![CDATA[",
+    "<!DOCTYPE x [<!ENTITY y \"z\">]>",
+    "&y;",
+    "<?xml",
+    "{",
+    "}",
+    "[",
+    "null",
+    "\\u0000",
+    "company_id",
+    "XFA",
+    "FY",
+];
+
+/// One thing done to a file; places are shares of its length.
+#[derive(Clone, Debug)]
+enum Change {
+    Byte(f64, u8),
+    Put(f64, &'static str),
+    Cut(f64, f64),
+    Twice(f64, f64),
+    End(f64),
+}
+
+fn change() -> impl Strategy<Value = Change> {
+    let place = || 0.0..1.0f64;
+    prop_oneof![
+        (place(), any::<u8>()).prop_map(|(at, byte)| Change::Byte(at, byte)),
+        (place(), select(ODD)).prop_map(|(at, what)| Change::Put(at, what)),
+        (place(), 0.0..0.2f64).prop_map(|(at, share)| Change::Cut(at, share)),
+        (place(), 0.0..0.2f64).prop_map(|(at, share)| Change::Twice(at, share)),
+        (0.3..1.0f64).prop_map(Change::End),
+    ]
+}
+
+fn changed(seed: &[u8], changes: &[Change]) -> Vec<u8> {
+    let mut bytes = seed.to_vec();
+    for change in changes {
+        let place = |share: f64| ((bytes.len() as f64 * share) as usize).min(bytes.len());
+        match *change {
+            Change::Byte(at, byte) => {
+                if let Some(b) = bytes.get_mut((seed.len() as f64 * at) as usize) {
+                    *b = byte;
+                }
+            }
+            Change::Put(at, what) => {
+                let at = place(at);
+                bytes.splice(at..at, what.bytes());
+            }
+            Change::Cut(at, share) => drop(bytes.drain(place(at)..place(at + share))),
+            Change::Twice(at, share) => {
+                let (from, to) = (place(at), place(at + share));
+                let again = bytes[from..to].to_vec();
+                bytes.splice(to..to, again);
+            }
+            Change::End(at) => bytes.truncate(place(at)),
+        }
+    }
+    bytes
+}
+
+fn golden(path: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden").join(path)
+}
+
+/// The first lines of every table of the package of independent values.
+static TABLES: LazyLock<Vec<(Table, Vec<u8>)>> = LazyLock::new(|| {
+    let head = |table: &Table| {
+        let text = fs::read_to_string(golden(&format!("package/{}.csv", table.code()))).ok()?;
+        Some((*table, text.lines().take(8).flat_map(|l| [l, "\n"]).collect::<String>().into_bytes()))
+    };
+    Table::ALL.iter().filter_map(head).collect()
+});
+
+static STATEMENTS: LazyLock<Vec<Vec<u8>>> = LazyLock::new(|| {
+    let files = ["account-2025q1.ofx", "account-2025q2.qfx", "account-2025q1-sgml.ofx"];
+    files.iter().map(|name| fs::read(golden("formats/ofx").join(name)).unwrap()).collect()
+});
+
+const ACCOUNT: &[u8] = b"Date;Type;Symbol;Units;Price;Fee;Amount\n02.01.2025;Deposit;;;;;10.000,00\n\
+    03.01.2025;Buy;DRUA;100;114,50;4,95;-11.454,95\n04.02.2025;Dividend;DRUA;;;;120,00\n05.02.2025;Sell;DRUA;50;120;4,95;5.995,05\n";
+
+fn descriptor() -> Vec<u8> {
+    let resource = |(table, _): &(Table, Vec<u8>)| serde_json::json!({ "name": table.code(), "path": format!("{}.csv", table.code()) });
+    serde_json::json!({ "resources": TABLES.iter().map(resource).collect::<Vec<_>>() }).to_string().into_bytes()
+}
+
+fn zip() -> Vec<u8> {
+    let mut zip = ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    let mut put = |name: &str, bytes: &[u8]| {
+        zip.start_file(name, SimpleFileOptions::default()).unwrap();
+        zip.write_all(bytes).unwrap();
+    };
+    put("datapackage.json", &descriptor());
+    TABLES.iter().for_each(|(table, bytes)| put(&format!("{}.csv", table.code()), bytes));
+    zip.finish().unwrap().into_inner()
+}
+
+/// Whether it ended in time; what was wrong must have been said.
+fn soon<T, E: std::fmt::Display>(read: impl FnOnce() -> Result<T, E>) -> Result<(), TestCaseError> {
+    let begun = Instant::now();
+    if let Err(e) = read() {
+        prop_assert!(e.to_string().len() > 10 && e.to_string().len() < 2_000, "{e}");
+    }
+    prop_assert!(begun.elapsed() < LONGEST, "{:?}", begun.elapsed());
+    Ok(())
+}
+
+fn read_package(path: &Path) -> Result<(), TestCaseError> {
+    soon(|| {
+        let (mut rows, mut take) = (0u64, |_| Ok(()));
+        let report = data_package::read(path, &mut Known::default(), &mut take)?;
+        rows += report.rows.iter().map(|r| r.1).sum::<u64>();
+        Ok::<_, artemon_formats::ReadError>(rows)
+    })
+}
+
+/// As many as `PROPTEST_CASES` says, or a few.
+fn cases() -> ProptestConfig {
+    let many = std::env::var("PROPTEST_CASES").ok().and_then(|n| n.parse().ok());
+    ProptestConfig { cases: many.unwrap_or(400), ..ProptestConfig::default() }
+}
+
+proptest! {
+    #![proptest_config(cases())]
+
+    #[test]
+    fn a_changed_statement_is_answered(n in 0..3usize, changes in vec(change(), 1..6)) {
+        let bytes = changed(&STATEMENTS[n], &changes);
+        let _ = ofx::is_ofx(&bytes);
+        soon(|| ofx::read(&bytes))?;
+    }
+
+    #[test]
+    fn a_changed_table_of_an_account_is_answered(changes in vec(change(), 1..6)) {
+        let bytes = changed(ACCOUNT, &changes);
+        soon(|| {
+            let head = csv_statement::StatementHead::of(&bytes)?;
+            let mapping = csv_statement::guess(&head);
+            csv_statement::read(&head, &mapping).map(|_| ()).map_err(StatementError::from)
+        })?;
+    }
+
+    #[test]
+    fn a_changed_table_is_answered(n in 0..TABLES.len(), changes in vec(change(), 1..6), to in select(Table::ALL.to_vec())) {
+        let file = tempfile::Builder::new().suffix(".csv").tempfile().unwrap();
+        fs::write(file.path(), changed(&TABLES[n].1, &changes)).unwrap();
+        soon(|| {
+            let sample = Sample::of(file.path())?;
+            let mapping = csv_table::guess(&sample).unwrap_or_else(|| csv_table::for_table(&sample, to));
+            csv_table::preview(file.path(), &mapping, 10).ok();
+            csv_table::read(file.path(), &mapping, &mut Known::default(), &mut |_| Ok(()))
+        })?;
+    }
+
+    #[test]
+    fn a_changed_package_is_answered(n in 0..TABLES.len() + 1, changes in vec(change(), 1..6)) {
+        let folder = tempfile::tempdir().unwrap();
+        let mut files = vec![("datapackage.json".to_owned(), descriptor())];
+        files.extend(TABLES.iter().map(|(table, bytes)| (format!("{}.csv", table.code()), bytes.clone())));
+        files[n].1 = changed(&files[n].1, &changes);
+        files.iter().for_each(|(name, bytes)| fs::write(folder.path().join(name), bytes).unwrap());
+        read_package(folder.path())?;
+    }
+
+    #[test]
+    fn a_changed_zip_is_answered(changes in vec(change(), 1..4)) {
+        static ZIP: LazyLock<Vec<u8>> = LazyLock::new(zip);
+        let file = tempfile::Builder::new().suffix(".zip").tempfile().unwrap();
+        fs::write(file.path(), changed(&ZIP, &changes)).unwrap();
+        read_package(file.path())?;
+    }
+}
