@@ -8419,7 +8419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": number;
+                    "application/json": number;
                 };
             };
             /** @description The request was refused */
@@ -9252,12 +9252,17 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file, in the format that was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "text/csv": unknown;
+                    "text/tab-separated-values": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "application/vnd.apache.parquet": unknown;
+                    "application/json": unknown;
                 };
             };
             400: {
@@ -12231,13 +12236,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description The file */
+            /** @description A package, or one table */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/zip": unknown;
+                    "application/zip": number[];
+                    "text/csv": string;
                 };
             };
             404: {
@@ -13016,12 +13022,17 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file, in the format that was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "text/csv": unknown;
+                    "text/tab-separated-values": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "application/vnd.apache.parquet": unknown;
+                    "application/json": unknown;
                 };
             };
             400: {
@@ -13778,12 +13789,17 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file, in the format that was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "text/csv": unknown;
+                    "text/tab-separated-values": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "application/vnd.apache.parquet": unknown;
+                    "application/json": unknown;
                 };
             };
             404: {
@@ -15127,12 +15143,17 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The file, in the format that was asked for */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "text/csv": unknown;
+                    "text/tab-separated-values": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "application/vnd.apache.parquet": unknown;
+                    "application/json": unknown;
                 };
             };
             404: {

@@ -17,6 +17,7 @@ pub struct Cells {
     /// Of those that are null, by column: why.
     #[serde(skip_serializing_if = "BTreeMap::is_empty")]
     #[schema(required = false)]
+    #[schema(value_type = BTreeMap<String, String>)]
     pub reasons: BTreeMap<usize, String>,
 }
 

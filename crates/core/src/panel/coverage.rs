@@ -23,6 +23,7 @@ pub struct TableCoverage {
     #[cfg_attr(feature = "openapi", schema(value_type = Option<String>))]
     pub last: Option<Day>,
     /// By calendar year: companies with rows of that year, or rows for tables that belong to none.
+    #[cfg_attr(feature = "openapi", schema(value_type = BTreeMap<String, usize>))]
     pub years: BTreeMap<i32, usize>,
 }
 

@@ -41,7 +41,7 @@ pub(crate) async fn preview_alert(caller: Caller, Body(body): Body<AlertBody>) -
 }
 
 /// How many things that alerts said the caller has not seen.
-#[utoipa::path(get, path = "/api/alerts/unseen", tag = "alerts", responses((status = 200, body = usize)))]
+#[utoipa::path(get, path = "/api/alerts/unseen", tag = "alerts", responses((status = 200, content_type = "application/json", body = usize)))]
 pub(crate) async fn unseen_alerts(caller: Caller) -> Answer<usize> {
     caller.run(app::unseen_alerts).await
 }

@@ -1,6 +1,6 @@
 //! Backtests: asked for, listed, opened; fifths by a measure.
 
-use super::{Answer, download};
+use super::{Answer, Results, results_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -157,14 +157,13 @@ pub(crate) struct FileQuery {
 
 /// A backtest as a file: its trades as CSV, a workbook, or everything as JSON.
 #[utoipa::path(get, path = "/api/backtests/{id}/file", tag = "backtests", params(("id" = String, Path), FileQuery),
-    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 400, body = Problem),
-        (status = 404, body = Problem)))]
+    responses(Results, (status = 400, body = Problem), (status = 404, body = Problem)))]
 pub(crate) async fn backtest_file(caller: Caller, Path(id): Path<String>, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
-    let (kind, name) = match query.format {
-        BacktestFormat::Csv => ("text/csv; charset=utf-8", "trades.csv"),
-        BacktestFormat::Xlsx => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "backtest.xlsx"),
-        BacktestFormat::Json => ("application/json", "backtest.json"),
+    let name = match query.format {
+        BacktestFormat::Csv => "trades.csv",
+        BacktestFormat::Xlsx => "backtest.xlsx",
+        BacktestFormat::Json => "backtest.json",
     };
     let Json(bytes) = caller.run(move |ctx| app::backtest_file(ctx, &id, query.format)).await?;
-    Ok(download(kind, name, bytes))
+    Ok(results_file(name, bytes))
 }

@@ -163,7 +163,7 @@ pub(crate) struct ExportQuery {
 
 /// The dataset as a zipped Data Package; one table as CSV.
 #[utoipa::path(get, path = "/api/export", tag = "data", params(ExportQuery),
-    responses((status = 200, description = "The file", content_type = "application/zip"), (status = 404, body = Problem), (status = 422, body = Problem)))]
+    responses((status = 200, description = "A package, or one table", content((Vec<u8> = "application/zip"), (String = "text/csv"))), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn export_dataset(caller: Caller, Query(query): Query<ExportQuery>) -> Result<Response, Problem> {
     let unknown = |_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unusable", "There is no such table in the dataset.");
     let table = query.table.as_deref().filter(|t| !t.is_empty()).map(str::parse::<Table>).transpose().map_err(unknown)?;

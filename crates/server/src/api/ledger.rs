@@ -1,6 +1,6 @@
 //! Accounts, orders and what came of them.
 
-use super::{Answer, download};
+use super::{Answer, Results, results_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -201,15 +201,14 @@ pub(crate) struct FileQuery {
 
 /// The ledger as a file: the journal as CSV, a workbook, or everything as JSON.
 #[utoipa::path(get, path = "/api/ledger/file", tag = "ledger", params(FileQuery),
-    responses((status = 200, body = Vec<u8>, content_type = "application/octet-stream"), (status = 400, body = Problem),
-        (status = 422, body = Problem)))]
+    responses(Results, (status = 400, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn file(caller: Caller, Query(query): Query<FileQuery>) -> Result<Response, Problem> {
     let request = LedgerRequest { as_of: query.as_of, ..LedgerRequest::default() };
-    let (kind, name) = match query.format {
-        LedgerFormat::Csv => ("text/csv; charset=utf-8", "journal.csv"),
-        LedgerFormat::Xlsx => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "ledger.xlsx"),
-        LedgerFormat::Json => ("application/json", "ledger.json"),
+    let name = match query.format {
+        LedgerFormat::Csv => "journal.csv",
+        LedgerFormat::Xlsx => "ledger.xlsx",
+        LedgerFormat::Json => "ledger.json",
     };
     let Json(bytes) = caller.run(move |ctx| app::ledger_file(ctx, &request, query.format)).await?;
-    Ok(download(kind, name, bytes))
+    Ok(results_file(name, bytes))
 }

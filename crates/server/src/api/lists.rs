@@ -1,6 +1,6 @@
 //! Lists of companies. A list itself is made, named and deleted as a document of the kind `list`.
 
-use super::{Answer, companies::AsOfQuery};
+use super::{Answer, Results, companies::AsOfQuery, results_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -10,11 +10,7 @@ use artemon_app::{
     self as app, AddMembers, Added, ListEntry, ListFormat, ListRows, ListRowsRequest, MemberOwn, Membership, MoveMembers, Moved,
     OwnSoundness, Pasted, RestoreMembers,
 };
-use axum::{
-    Json,
-    http::{StatusCode, header},
-    response::{IntoResponse, Response},
-};
+use axum::{Json, http::StatusCode, response::Response};
 use serde::Deserialize;
 use utoipa::{IntoParams, ToSchema};
 
@@ -56,15 +52,14 @@ pub(crate) async fn list_rows(caller: Caller, Path(id): Path<String>, Body(reque
 
 /// A list as a file.
 #[utoipa::path(get, path = "/api/lists/{id}/file", tag = "lists", params(("id" = String, Path), ListFileQuery),
-    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Problem)))]
+    responses(Results, (status = 404, body = Problem)))]
 pub(crate) async fn list_file(caller: Caller, Path(id): Path<String>, Query(query): Query<ListFileQuery>) -> Result<Response, Problem> {
     let Json(bytes) = caller.run(move |ctx| app::list_file(ctx, &id, query.format)).await?;
-    let (kind, ending) = match query.format {
-        ListFormat::Csv => ("text/csv; charset=utf-8", "csv"),
-        ListFormat::Xlsx => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"),
+    let name = match query.format {
+        ListFormat::Csv => "list.csv",
+        ListFormat::Xlsx => "list.xlsx",
     };
-    Ok(([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, format!("attachment; filename=\"list.{ending}\""))], bytes)
-        .into_response())
+    Ok(results_file(name, bytes))
 }
 
 /// The companies that a pasted text or a dropped table names; nothing is changed.

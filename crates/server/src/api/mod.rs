@@ -26,6 +26,11 @@ use axum::{
     http::header,
     response::{IntoResponse, Response},
 };
+use std::collections::BTreeMap;
+use utoipa::{
+    IntoResponses,
+    openapi::{ContentBuilder, RefOr, ResponseBuilder, response::Response as Described},
+};
 
 type Answer<T> = Result<Json<T>, Problem>;
 
@@ -33,4 +38,31 @@ type Answer<T> = Result<Json<T>, Problem>;
 fn download(kind: &str, name: &str, body: impl Into<Body>) -> Response {
     let named = format!("attachment; filename=\"{}\"", name.replace(['"', '\\', '\r', '\n'], "_"));
     ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, named)], body.into()).into_response()
+}
+
+/// Files of results: what they end in, and their media type.
+const RESULTS: [(&str, &str); 5] = [
+    ("csv", "text/csv; charset=utf-8"),
+    ("tsv", "text/tab-separated-values; charset=utf-8"),
+    ("xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    ("parquet", "application/vnd.apache.parquet"),
+    ("json", "application/json"),
+];
+
+/// A file of results, in one of the formats that can be asked for.
+struct Results;
+
+impl IntoResponses for Results {
+    fn responses() -> BTreeMap<String, RefOr<Described>> {
+        let plain = RESULTS.iter().filter_map(|(_, media)| media.split(';').next());
+        let described = ResponseBuilder::new().description("The file, in the format that was asked for");
+        let described = plain.fold(described, |described, media| described.content(media, ContentBuilder::new().build()));
+        BTreeMap::from([("200".to_owned(), RefOr::T(described.build()))])
+    }
+}
+
+/// A file of results to be kept; its name says its format.
+fn results_file(name: &str, bytes: Vec<u8>) -> Response {
+    let media = RESULTS.iter().find(|(ending, _)| name.ends_with(ending)).map_or("application/octet-stream", |(_, media)| media);
+    download(media, name, bytes)
 }

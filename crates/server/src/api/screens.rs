@@ -1,6 +1,6 @@
 //! Screens.
 
-use super::Answer;
+use super::{Answer, Results, results_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -13,11 +13,7 @@ use artemon_app::{
     screen_medians, screen_rows, screen_symbols, screen_wall, screen_year,
 };
 use artemon_core::screening::Criterion;
-use axum::{
-    Json,
-    http::header,
-    response::{IntoResponse, Response},
-};
+use axum::{Json, response::Response};
 
 /// Runs a screen: narrowing, what each criterion costs, near misses.
 #[utoipa::path(post, path = "/api/screen", tag = "screens", request_body = ScreenRequest,
@@ -56,13 +52,11 @@ pub(crate) async fn medians(caller: Caller, Body(request): Body<ScreenList>) -> 
 
 /// The companies that pass a screen, all of them and in full, as a file.
 #[utoipa::path(post, path = "/api/screen/file", tag = "screens", request_body = ScreenFileRequest,
-    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Problem), (status = 422, body = Problem)))]
+    responses(Results, (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenFileRequest>) -> Result<Response, Problem> {
     let format = request.format;
     let Json(bytes) = caller.run(move |ctx| artemon_app::screen_file(ctx, &request)).await?;
-    let attached = format!("attachment; filename=\"screen.{}\"", format.ending());
-    let headers = [(header::CONTENT_TYPE, format.media_type().to_owned()), (header::CONTENT_DISPOSITION, attached)];
-    Ok((headers, bytes).into_response())
+    Ok(results_file(&format!("screen.{}", format.ending()), bytes))
 }
 
 /// The symbols of all companies that pass a screen, in its order.

@@ -1,6 +1,7 @@
 //! The real router over the golden dataset.
 #![allow(clippy::unwrap_used)]
 
+mod contract;
 mod description;
 mod files;
 mod limits;

@@ -1,9 +1,12 @@
 //! Every operation of the description: one that succeeds, one that is refused in the form of a problem document with a
 //! status that is described, and, where a date may be asked, one of the past, one before and one after the data.
 
-use crate::{OWN, Server, ask_whole, server};
+use crate::{OWN, Server, ask_whole, contract::Contract, server};
 use serde_json::{Value, json};
-use std::collections::BTreeSet;
+use std::{
+    collections::BTreeSet,
+    sync::{LazyLock, Mutex},
+};
 
 /// What is asked of an operation: the path with what comes after it, and the body.
 struct Asked(String, Value);
@@ -524,6 +527,8 @@ fn rows() -> Vec<Row> {
 /// Streams without an end; the browser tests follow it.
 const ENDLESS: [&str; 1] = ["GET /api/events"];
 
+static CONTRACT: LazyLock<Mutex<Contract>> = LazyLock::new(|| Mutex::new(Contract::new()));
+
 #[derive(Default)]
 struct Made {
     document: String,
@@ -537,6 +542,7 @@ struct Made {
     start: Value,
 }
 
+/// Status, media type and body, which are as they are described.
 async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (u16, String, Value) {
     let method = operation.split(' ').next().unwrap();
     let path = asked.0.replace("{document}", &made.document).replace("{account}", &made.account).replace("{upload}", &made.upload);
@@ -566,6 +572,9 @@ async fn send(server: &Server, operation: &str, asked: &Asked, made: &Made) -> (
         body => (if_match.to_owned(), body.to_string().replace("{account}", &made.account)),
     };
     let (status, headers, text) = ask_whole(server, method, &path, OWN, &more, &body).await;
+    if let Err(what) = CONTRACT.lock().unwrap().check(operation, status, &headers, &text) {
+        panic!("{operation}, asked {path} {body}: {what}");
+    }
     let sort = headers.lines().find_map(|l| l.to_lowercase().strip_prefix("content-type: ").map(str::to_owned)).unwrap_or_default();
     (status, sort, serde_json::from_str(&text).unwrap_or(Value::String(text)))
 }

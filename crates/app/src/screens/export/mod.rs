@@ -43,18 +43,6 @@ pub struct ScreenFileRequest {
 }
 
 impl TableFormat {
-    /// The media type of a file.
-    #[must_use]
-    pub const fn media_type(self) -> &'static str {
-        match self {
-            TableFormat::Csv => "text/csv; charset=utf-8",
-            TableFormat::Tsv => "text/tab-separated-values; charset=utf-8",
-            TableFormat::Xlsx => "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-            TableFormat::Parquet => "application/vnd.apache.parquet",
-            TableFormat::Json => "application/json",
-        }
-    }
-
     /// The ending of a file's name.
     #[must_use]
     pub const fn ending(self) -> &'static str {
