@@ -198,10 +198,10 @@ fn set_apart(folder: &Path, kept: Kept, place: &Path) -> Result<Option<PathBuf>,
         Kept::Dataset => format!("{stamp} {REPLACED} dataset.sqlite"),
     };
     let to = folder.join(FOLDER).join(name);
-    for beside in ["-wal", "-shm"] {
-        let with = |path: &Path| PathBuf::from(format!("{}{beside}", path.display()));
-        if with(place).is_file() {
-            fs::rename(with(place), with(&to)).map_err(files::failed(folder))?;
+    for ending in ["-wal", "-shm"] {
+        let with = files::beside(place, ending);
+        if with.is_file() {
+            fs::rename(with, files::beside(&to, ending)).map_err(files::failed(folder))?;
         }
     }
     // It stays in its place until the other takes it.

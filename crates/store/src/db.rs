@@ -57,7 +57,8 @@ impl Opening<'_> {
         if state != State::Current {
             c.run_pending_migrations((sort.migrations)()).map_err(|e| corrupt(&path)(e.to_string()))?;
         }
-        Db::with_writer(path, sort, c)
+        let address = address(&path);
+        Db::with_writer(path, address, sort, c)
     }
 }
 
@@ -65,6 +66,7 @@ impl Opening<'_> {
 #[derive(Clone)]
 pub(crate) struct Db {
     path: PathBuf,
+    address: String,
     pragmas: String,
     writer: Arc<Mutex<SqliteConnection>>,
     readers: Pool<ConnectionManager<SqliteConnection>>,
@@ -90,9 +92,9 @@ impl Db {
         let path = folder.join(sort.file);
         check_header(&path)?;
         files::own_file(&path).map_err(files::failed(folder))?;
-        let mut c = connect(&path)?;
+        let mut c = connect(&path, &address(&path))?;
         let state = check(&mut c, &path, sort)?;
-        set_up(&mut c, &path, &pragmas(sort))?;
+        c.batch_execute(&format!("{LAYOUT} {}", pragmas(sort))).map_err(unreadable(&path))?;
         Ok(Opening { c, path, sort, state })
     }
 
@@ -100,25 +102,25 @@ impl Db {
     pub(crate) fn open_to_read(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
         let path = folder.join(sort.file);
         check_header(&path)?;
-        let mut c = connect(&path)?;
-        if check(&mut c, &path, sort)? != State::Current || !is_summed(&mut c)? {
+        let (mut c, address, state) = looking(&path, sort)?;
+        if state != State::Current || !is_summed(&mut c)? {
             return Err(StoreError::Older { path });
         }
-        set_up(&mut c, &path, &pragmas(sort))?;
+        c.batch_execute(&pragmas(sort)).map_err(unreadable(&path))?;
         c.batch_execute(READ_ONLY)?;
-        Db::with_writer(path, sort, c)
+        Db::with_writer(path, address, sort, c)
     }
 
-    fn with_writer(path: PathBuf, sort: &Sort, writer: SqliteConnection) -> Result<Db, StoreError> {
+    fn with_writer(path: PathBuf, address: String, sort: &Sort, writer: SqliteConnection) -> Result<Db, StoreError> {
         let pragmas = pragmas(sort);
         let readers = Pool::builder()
             .max_size(READERS)
             .min_idle(Some(0))
             .connection_timeout(PATIENCE)
             .connection_customizer(Box::new(Reading(pragmas.clone())))
-            .build(ConnectionManager::new(path.display().to_string()))
+            .build(ConnectionManager::new(&address))
             .map_err(|e| corrupt(&path)(e.to_string()))?;
-        Ok(Db { path, pragmas, writer: Arc::new(Mutex::new(writer)), readers })
+        Ok(Db { path, address, pragmas, writer: Arc::new(Mutex::new(writer)), readers })
     }
 
     /// A reader of the pool.
@@ -128,8 +130,8 @@ impl Db {
 
     /// A reader apart from the pool, for whoever may be slow.
     pub(crate) fn own_reader(&self) -> Result<SqliteConnection, StoreError> {
-        let mut c = connect(&self.path)?;
-        set_up(&mut c, &self.path, &self.pragmas)?;
+        let mut c = connect(&self.path, &self.address)?;
+        c.batch_execute(&self.pragmas).map_err(unreadable(&self.path))?;
         c.batch_execute(READ_ONLY)?;
         Ok(c)
     }
@@ -151,29 +153,51 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Reading {
 
 const READ_ONLY: &str = "PRAGMA query_only = ON;";
 
-/// The page size takes effect on a new file only; busy_timeout before WAL, which needs a lock.
+/// What is kept in the file; the page size takes effect on a new one only.
+const LAYOUT: &str = "PRAGMA page_size = 16384; PRAGMA journal_mode = WAL;";
+
 fn pragmas(sort: &Sort) -> String {
     let Sort { cache, synchronous, .. } = sort;
-    format!(
-        "PRAGMA page_size = 16384; PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; PRAGMA synchronous = {synchronous}; \
-         PRAGMA foreign_keys = ON; PRAGMA cache_size = -{cache};"
-    )
+    format!("PRAGMA busy_timeout = 5000; PRAGMA synchronous = {synchronous}; PRAGMA foreign_keys = ON; PRAGMA cache_size = -{cache};")
+}
+
+fn address(path: &Path) -> String {
+    path.display().to_string()
 }
 
 /// A connection that has changed nothing yet.
-fn connect(path: &Path) -> Result<SqliteConnection, StoreError> {
-    let mut c = SqliteConnection::establish(&path.display().to_string()).map_err(|e| corrupt(path)(e.to_string()))?;
+fn connect(path: &Path, address: &str) -> Result<SqliteConnection, StoreError> {
+    let mut c = SqliteConnection::establish(address).map_err(|e| corrupt(path)(e.to_string()))?;
     c.batch_execute("PRAGMA busy_timeout = 5000;")?;
     Ok(c)
 }
 
-/// Sets up a connection to a file that is known to be ours: the mode is kept in the file.
-fn set_up(c: &mut SqliteConnection, path: &Path, pragmas: &str) -> Result<(), StoreError> {
-    c.batch_execute(pragmas).map_err(|e| match StoreError::from(e) {
-        StoreError::Query(e) => corrupt(path)(e.to_string()),
-        StoreError::Damaged { what } => corrupt(path)(what),
+/// A connection to look at a file that is there, its address, and how it stands to this version. SQLite wants to write beside what
+/// it reads; where that is not possible, and no other program can be writing either, the file is read as one that never changes.
+fn looking(path: &Path, sort: &Sort) -> Result<(SqliteConnection, String, State), StoreError> {
+    let look = |address: String| {
+        let mut c = connect(path, &address)?;
+        let state = check(&mut c, path, sort)?;
+        Ok((c, address, state))
+    };
+    let waits = || files::beside(path, "-wal").metadata().is_ok_and(|m| m.len() > 0);
+    match look(address(path)) {
+        Err(StoreError::ReadOnly) if !waits() => {
+            let escaped = address(path).replace('%', "%25").replace('?', "%3f").replace('#', "%23");
+            look(format!("file:{escaped}?immutable=1"))
+        }
+        looked => looked,
+    }
+}
+
+/// What keeps a file from being read, in words.
+fn unreadable(path: &Path) -> impl Fn(diesel::result::Error) -> StoreError {
+    let path = path.to_owned();
+    move |e| match StoreError::from(e) {
+        StoreError::Query(e) => corrupt(&path)(e.to_string()),
+        StoreError::Damaged { what } => corrupt(&path)(what),
         other => other,
-    })
+    }
 }
 
 fn corrupt(path: &Path) -> impl Fn(String) -> StoreError {
@@ -204,12 +228,9 @@ pub(crate) fn to_look_at(path: &Path, sort: &Sort) -> Result<SqliteConnection, S
         return Err(files::failed(path)(missing()));
     }
     check_header(path)?;
-    let mut c = connect(path)?;
+    let (c, _, state) = looking(path, sort)?;
     // One without anything in it is none of ours either.
-    if check(&mut c, path, sort)? == State::New {
-        return Err(StoreError::Foreign { path: path.to_owned() });
-    }
-    Ok(c)
+    if state == State::New { Err(StoreError::Foreign { path: path.to_owned() }) } else { Ok(c) }
 }
 
 /// How a file stands to this version.
@@ -222,12 +243,12 @@ pub(crate) enum State {
 
 /// Refuses a file that is not ours or of a newer version, without touching it.
 fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<State, StoreError> {
-    let bad = |e: diesel::result::Error| corrupt(path)(e.to_string());
-    let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(bad)?.application_id;
-    let tables = names(c, "SELECT name FROM sqlite_master WHERE type = 'table'").map_err(bad)?;
+    let bad = unreadable(path);
+    let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(&bad)?.application_id;
+    let tables = names(c, "SELECT name FROM sqlite_master WHERE type = 'table'").map_err(&bad)?;
     let ours = application == sort.application || application == 0 && (tables.is_empty() || tables.contains(sort.known_by));
     let applied = if tables.contains("__diesel_schema_migrations") {
-        names(c, "SELECT version AS name FROM __diesel_schema_migrations").map_err(bad)?
+        names(c, "SELECT version AS name FROM __diesel_schema_migrations").map_err(&bad)?
     } else {
         HashSet::new()
     };

@@ -53,7 +53,7 @@ impl From<diesel::result::Error> for StoreError {
         match text.as_str() {
             t if t.contains("database is locked") => StoreError::Locked,
             t if t.contains("disk is full") => StoreError::Full,
-            t if t.contains("readonly database") => StoreError::ReadOnly,
+            t if t.contains("readonly database") || t.contains("unable to open database") => StoreError::ReadOnly,
             t if t.contains("disk I/O") => StoreError::Disk,
             t if t.contains("malformed") || t.contains("not a database") => StoreError::Damaged { what: text },
             _ => StoreError::Query(e),

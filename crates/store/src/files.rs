@@ -5,7 +5,7 @@ use diesel::{connection::SimpleConnection, prelude::*, sqlite::SqliteConnection}
 use std::{
     fs::{self, OpenOptions},
     io,
-    path::Path,
+    path::{Path, PathBuf},
 };
 
 /// The imported data.
@@ -42,6 +42,13 @@ pub(crate) fn onto_disk(folder: &Path) -> Result<(), StoreError> {
 pub(crate) fn failed(folder: &Path) -> impl Fn(io::Error) -> StoreError {
     let path = folder.to_owned();
     move |source| StoreError::Folder { path: path.clone(), source }
+}
+
+/// What SQLite keeps beside a database.
+pub(crate) fn beside(path: &Path, ending: &str) -> PathBuf {
+    let mut name = path.as_os_str().to_owned();
+    name.push(ending);
+    PathBuf::from(name)
 }
 
 /// Makes the folder unless it is there, for its owner alone.

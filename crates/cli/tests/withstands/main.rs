@@ -5,6 +5,7 @@
 mod beside;
 mod connections;
 mod damaged;
+mod full_disk;
 mod killed_files;
 mod killed_imports;
 mod killed_saves;
