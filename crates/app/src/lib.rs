@@ -52,6 +52,7 @@ pub use jobs::{JobInfo, JobState};
 pub use ledger::*;
 pub use lists::*;
 pub use mail::*;
+pub use names::readable;
 pub use ports::{Clock, Feed, Session, SystemClock};
 pub use safety::*;
 pub use screens::*;

@@ -25,9 +25,32 @@ pub(crate) fn check_no_path(name: &str) -> Result<(), String> {
     Ok(())
 }
 
+/// The longest sentence that is shown as it is, in characters.
+const LONGEST_SENTENCE: usize = 800;
+
+/// A sentence that may repeat what somebody sent: the middle of a very long one is left out, and characters that cannot be seen are
+/// shown by a mark, so that they change nothing of how the rest reads.
+#[must_use]
+pub fn readable(sentence: &str) -> String {
+    let seen = |c: char| if is_unprintable(c) && c != '\n' { '\u{fffd}' } else { c };
+    let length = sentence.chars().count();
+    if length <= LONGEST_SENTENCE {
+        return sentence.chars().map(seen).collect();
+    }
+    let part = LONGEST_SENTENCE / 2;
+    sentence.chars().take(part).chain(" … ".chars()).chain(sentence.chars().skip(length - part)).map(seen).collect()
+}
+
 #[cfg(test)]
 mod tests {
-    use super::{check_name, check_no_path};
+    use super::{check_name, check_no_path, readable};
+
+    #[test]
+    fn what_was_sent_is_repeated_readably() {
+        assert_eq!(readable("The name \"a\u{202e}b\0\" is é.\n"), "The name \"a\u{fffd}b\u{fffd}\" is é.\n");
+        let long = readable(&format!("The name \"{}\" is too long.", "é".repeat(5_000)));
+        assert!(long.chars().count() == 803 && long.starts_with("The name \"é") && long.ends_with("é\" is too long."), "{long}");
+    }
 
     #[test]
     fn names_are_plain_text_in_one_line() {

@@ -18,7 +18,7 @@ fn main() -> ExitCode {
     match run(cli) {
         Ok(()) => ExitCode::SUCCESS,
         Err(error) => {
-            eprintln!("{error}");
+            eprintln!("{}", artemon_app::readable(&error.to_string()));
             if let Some(hint) = output::hint(&error) {
                 eprintln!("{hint}");
             }

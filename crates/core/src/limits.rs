@@ -13,6 +13,8 @@ pub const BLOCKS: usize = 30;
 pub const KEYS: usize = 10;
 /// Names in a list: companies, sectors, values that a text may have.
 pub const NAMES: usize = 20_000;
+/// Characters of a reason, a thesis or a note beside something.
+pub const TEXT: usize = 4_000;
 /// Comparisons of one request with own histories, other dates or peers: each looks at far more than one day of a company.
 pub const COMPARISONS: usize = 80;
 

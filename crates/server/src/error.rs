@@ -1,6 +1,6 @@
 //! Problem documents (RFC 9457): a stable type, a sentence, what to do.
 
-use artemon_app::{AppError, StoreError};
+use artemon_app::{AppError, StoreError, readable};
 use axum::{
     http::{StatusCode, header},
     response::{IntoResponse, Response},
@@ -31,7 +31,7 @@ pub struct Problem {
 
 impl Problem {
     pub(crate) fn new(status: StatusCode, kind: &str, title: &str) -> Problem {
-        Problem { kind: format!("artemon:{kind}"), title: title.to_owned(), status: status.as_u16(), formula: None, position: None }
+        Problem { kind: format!("artemon:{kind}"), title: readable(title), status: status.as_u16(), formula: None, position: None }
     }
 }
 

@@ -13,14 +13,13 @@ use artemon_core::{
     domain::{Day, Kind},
     engine::Context,
     forecast::{self, ForecastIncome, ForecastStart, ForecastTerms, ForecastYear, MOST_YEARS},
+    limits::TEXT,
     panel::CompanyAt,
     stats,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-/// The longest reason, in characters.
-const LONGEST_WHY: usize = 4_000;
 /// Exit multiples that can be meant.
 const MULTIPLES: std::ops::RangeInclusive<f64> = 1.0..=100.0;
 /// Fiscal years whose habits are shown.
@@ -63,8 +62,8 @@ impl Case {
         if !MULTIPLES.contains(&self.exit_multiple) {
             return refused(format!("an exit multiple lies between {} and {}", MULTIPLES.start(), MULTIPLES.end()));
         }
-        if self.why.chars().count() > LONGEST_WHY {
-            return refused(format!("the reason may have at most {LONGEST_WHY} characters"));
+        if self.why.chars().count() > TEXT {
+            return refused(format!("the reason may have at most {TEXT} characters"));
         }
         self.years.iter().try_for_each(ForecastYear::check).or_else(refused)
     }

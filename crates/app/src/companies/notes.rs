@@ -7,12 +7,12 @@ use crate::{
         of_company::{Kept, keep, kept},
     },
 };
+use artemon_core::limits::TEXT;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// The longest text, and the longest of the fields, in characters.
 const LONGEST_TEXT: usize = 100_000;
-const LONGEST_FIELD: usize = 4_000;
 
 /// What the person thinks of a company.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -33,9 +33,9 @@ impl Note {
     pub(crate) fn check(&self) -> Result<(), AppError> {
         let lengths = [
             ("The note", &self.text, LONGEST_TEXT),
-            ("Management", &self.management, LONGEST_FIELD),
-            ("Competition", &self.competition, LONGEST_FIELD),
-            ("Outlook", &self.outlook, LONGEST_FIELD),
+            ("Management", &self.management, TEXT),
+            ("Competition", &self.competition, TEXT),
+            ("Outlook", &self.outlook, TEXT),
         ];
         let long = lengths.into_iter().find(|(_, text, most)| text.chars().count() > *most);
         long.map_or(Ok(()), |(what, _, most)| {

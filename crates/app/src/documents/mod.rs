@@ -12,7 +12,7 @@ pub use known::KnownCompany;
 pub use of_company::Kept;
 
 use crate::{AppError, Ctx, names::check_name};
-use artemon_core::screening::Screen;
+use artemon_core::{limits::TEXT, screening::Screen};
 use artemon_store::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -20,7 +20,6 @@ use utoipa::ToSchema;
 
 /// The longest name and folder, and the longest note, in characters.
 const LONGEST_NAME: usize = 80;
-const LONGEST_NOTE: usize = 4_000;
 
 /// A document in a list.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -103,7 +102,7 @@ impl DocumentFile {
         {
             return refused(format!("The folder \"{}\"", self.folder), &problem);
         }
-        if self.note.chars().count() > LONGEST_NOTE {
+        if self.note.chars().count() > TEXT {
             return refused("The note".to_owned(), "it may have at most 4,000 characters");
         }
         self.kind.check(&self.name, &self.body, ctx)

@@ -10,5 +10,6 @@ mod killed_files;
 mod killed_imports;
 mod killed_saves;
 mod killed_sessions;
+mod logged;
 mod mixed_load;
 mod server;

@@ -5,6 +5,7 @@ use crate::{
     Num,
     domain::codes,
     formula::{Depends, Fingerprint},
+    limits::TEXT,
     quality::{Anchors, Scale, check_anchors},
 };
 use serde::{Deserialize, Serialize};
@@ -424,6 +425,9 @@ impl Override {
             ("soundness", plain, self.soundness.map(f64::from), 1.0, 4.0),
         ];
         within(all.into_iter().filter_map(|(what, write, value, least, most)| Some((what, write, value?, least, most))))?;
+        if self.reason.chars().count() > TEXT {
+            return Err(format!("the reason may have at most {TEXT} characters"));
+        }
         let unexplained = self.soundness.is_some() && self.reason.trim().is_empty();
         if unexplained { Err("a soundness of your own needs a reason".to_owned()) } else { Ok(()) }
     }
@@ -474,6 +478,8 @@ mod tests {
         }
         assert_eq!(wrong[0].check().unwrap_err(), "the required return is 900 %, and must lie between 0 % and 50 %");
         let own = Override { soundness: Some(1), ..Override::default() };
-        assert!(own.check().is_err() && Override { reason: "I know the owners.".to_owned(), ..own }.check().is_ok());
+        let because = |reason: String| Override { reason, ..own.clone() }.check();
+        assert!(own.check().is_err() && because("I know the owners.".to_owned()).is_ok());
+        assert!(because("é".repeat(TEXT)).is_ok() && because("é".repeat(TEXT + 1)).unwrap_err().contains("at most 4000"));
     }
 }

@@ -24,6 +24,33 @@ async fn requests_are_as_wide_as_anybody_reads() {
     }
 }
 
+/// Texts of one's own may be long, but are no place for files; what is too long is not repeated whole.
+#[tokio::test(flavor = "multi_thread")]
+async fn texts_have_a_length() {
+    let server = server().await;
+    let long = "x".repeat(1_500_000);
+    let none = json!({ "blocks": [] });
+    for (method, path, body) in [
+        ("PUT", "/api/companies/DRUA/note", json!({ "text": long })),
+        ("PUT", "/api/companies/DRUA/own", json!({ "soundness": 3, "reason": long })),
+        ("POST", "/api/documents", json!({ "kind": "screen", "name": long, "body": none })),
+        ("POST", "/api/documents", json!({ "kind": "screen", "name": "Mine", "folder": long, "body": none })),
+        ("POST", "/api/documents", json!({ "kind": "screen", "name": "Mine", "note": long, "body": none })),
+        ("POST", "/api/decisions/new", json!({ "symbol": "DRUA", "choice": "buy", "reasons": { "thesis": long } })),
+        ("POST", "/api/decisions/new", json!({ "symbol": "DRUA", "choice": "buy", "reasons": long })),
+        ("POST", "/api/ledger/accounts", json!({ "name": long, "currency": "XFA", "kind": "by_hand" })),
+        ("PUT", "/api/assumptions", json!({ "name": long })),
+        ("POST", "/api/evaluate", json!({ "formulas": [long], "symbols": ["DRUA"] })),
+        ("GET", "/api/companies?q=a", Value::Null),
+    ] {
+        let wanted = if method == "GET" { 200 } else { 422 };
+        let (status, text) = ask(&server, method, path, OWN, "If-Match: \"0\"\r\n", &body.to_string()).await;
+        let said: Value = serde_json::from_str(&text).unwrap();
+        assert_eq!(status, wanted, "{method} {path}: {}", &text[..text.len().min(500)]);
+        assert!(said["title"].as_str().is_none_or(|title| title.chars().count() < 1_000), "{method} {path}");
+    }
+}
+
 /// What a page of another site sends is refused, however it is dressed; what browsers may do with the answers is said.
 #[tokio::test(flavor = "multi_thread")]
 async fn browsers_are_told_what_they_may_do() {

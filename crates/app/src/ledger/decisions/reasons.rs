@@ -4,14 +4,12 @@ use crate::{
     AppError, Ctx,
     documents::{DocumentFile, add_document, kind::DocumentKind, known::KnownCompany},
 };
-use artemon_core::{domain::Day, formula::Unit, panel::CompanyAt};
+use artemon_core::{domain::Day, formula::Unit, limits::TEXT, panel::CompanyAt};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use std::ops::RangeInclusive;
 use utoipa::ToSchema;
 
-/// The longest text, in characters.
-const LONGEST: usize = 4_000;
 /// Of the names of alerts, in characters: a number has room behind.
 const LONGEST_NAME: usize = 76;
 /// Formulas that would prove it wrong, at most.
@@ -47,8 +45,8 @@ impl Reasons {
     pub(crate) fn check(&self, ctx: &Ctx, today: Day) -> Result<(), AppError> {
         let refused = |what: &str, problem: String| Err(AppError::Unusable { what: what.to_owned(), problem });
         for (what, text) in [("The thesis", &self.thesis), ("What would prove it wrong", &self.wrong)] {
-            if text.chars().count() > LONGEST {
-                return refused(what, format!("it may have at most {LONGEST} characters"));
+            if text.chars().count() > TEXT {
+                return refused(what, format!("it may have at most {TEXT} characters"));
             }
         }
         if let Some(confidence) = self.confidence.filter(|c| !CONFIDENCES.contains(c)) {

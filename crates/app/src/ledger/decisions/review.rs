@@ -1,12 +1,9 @@
 //! Decisions looked at again.
 
 use crate::{AppError, Ctx};
-use artemon_core::domain::Day;
+use artemon_core::{domain::Day, limits::TEXT};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-
-/// The longest text, in characters.
-const LONGEST: usize = 4_000;
 
 /// What is thought of a decision later.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -39,8 +36,8 @@ pub fn add_review(ctx: &Ctx, decision: &str, review: &Review) -> Result<(), AppE
     if !says && !review.closes && review.next_on.is_none() {
         return refused("it says nothing".to_owned());
     }
-    if review.lesson.chars().count() > LONGEST {
-        return refused(format!("what is learnt may have at most {LONGEST} characters"));
+    if review.lesson.chars().count() > TEXT {
+        return refused(format!("what is learnt may have at most {TEXT} characters"));
     }
     if let Some(day) = review.next_on.filter(|day| *day <= today) {
         return refused(format!("the next look on {day} is not after {today}"));
