@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test web api pictures bench deps deps-browser deps-spreadsheet deps-paper speed world
+.PHONY: demo test endure web api pictures bench deps deps-browser deps-spreadsheet deps-paper speed world
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -40,6 +40,18 @@ test: web deps
 	cd web && npm run --silent gen >/dev/null && git diff --exit-code -- src/api/schema.d.ts
 	$(CARGO_TEST) --benches --no-run
 	$(CARGO_TEST)
+
+# The long runs of docs/reliability.md, beside the suite: hours, and as root. Each number may be given.
+endure: export KILLS ?= 200
+endure: export DAMAGES ?= 220
+endure: export PROPTEST_CASES ?= 125000
+endure: export REQUESTS ?= 60
+endure: export MINUTES ?= 120
+endure: web
+	$(CARGO_TEST) --test withstands -- killed --test-threads=1
+	$(CARGO_TEST) --test damage --test hostile --test mutated
+	$(CARGO_TEST) --test api -- contract
+	$(CARGO_TEST) --test withstands -- --ignored --nocapture --test-threads=1
 
 # The description of the API and the types made from it.
 api:

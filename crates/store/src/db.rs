@@ -142,6 +142,30 @@ impl Db {
     }
 }
 
+/// Reads as of one moment. It ends by going back, since nothing was written: after a page that cannot be read, SQLite would not
+/// commit, and everything else that was read would be lost.
+pub(crate) fn at_one_moment<T>(
+    c: &mut SqliteConnection,
+    read: impl FnOnce(&mut SqliteConnection) -> Result<T, StoreError>,
+) -> Result<T, StoreError> {
+    let mut outcome = Err(StoreError::Busy);
+    let ended = c.transaction::<(), diesel::result::Error, _>(|c| {
+        outcome = read(c);
+        Err(diesel::result::Error::RollbackTransaction)
+    });
+    match ended {
+        Err(diesel::result::Error::RollbackTransaction) | Ok(()) => outcome,
+        // The way back may fail after damage, too; but not the way in.
+        Err(e) => {
+            if matches!(outcome, Err(StoreError::Busy)) {
+                Err(e.into())
+            } else {
+                outcome
+            }
+        }
+    }
+}
+
 #[derive(Debug)]
 struct Reading(String);
 

@@ -26,7 +26,7 @@ pub enum StoreError {
     #[error("The database is locked by another program. Close it and try again; nothing was changed.")]
     Locked,
     #[error(
-        "What is kept on the disk is damaged: {what}. Nothing was changed. Put back the newest copy; the dataset can also be imported again."
+        "What is kept on the disk is damaged: {what}. Nothing was changed. Put back the newest copy; a damaged dataset can also be moved away and imported again."
     )]
     Damaged { what: String },
     #[error("{path} exists already; choose another name, so that nothing is overwritten.")]

@@ -138,9 +138,9 @@ fn a_part_of_what_is_damaged_does_not_heal_it() {
         parts.retain(|r| seen.insert(owner(r)));
         store.write_anew::<(), StoreError>(|batch| parts.iter().try_for_each(|r| batch.put((*r).clone()))).unwrap();
         assert_eq!(store.check().unwrap(), aside, "{sql}");
-        assert_eq!(read(&store).unwrap().0, before, "{sql}: everything else is as it was");
+        assert!(read(&store).unwrap().0 == before, "{sql}: everything else is as it was");
         store.write_anew::<(), StoreError>(|batch| records().iter().try_for_each(|r| batch.put(r.clone()))).unwrap();
-        assert_eq!((store.check().unwrap(), read(&store).unwrap().0), (vec![], written()), "{sql}");
+        assert!(store.check().unwrap().is_empty() && read(&store).unwrap().0 == written(), "{sql}");
     }
 }
 
@@ -194,8 +194,9 @@ fn no_damage_makes_a_row_that_was_never_written() {
     let bytes = fs::read(whole.path().join("dataset.sqlite")).unwrap();
     let written = written();
     let mut random = StdRng::seed_from_u64(7);
-    let (mut unnoticed, mut aside, mut refused) = (0, 0, 0);
-    for n in 0..60 {
+    let (mut unnoticed, mut aside, mut healed, mut refused) = (0, 0, 0, 0);
+    let damages = std::env::var("DAMAGES").ok().and_then(|n| n.parse().ok()).unwrap_or(60);
+    for n in 0..damages {
         let folder = tempfile::tempdir().unwrap();
         let mut damaged = bytes.clone();
         let at = random.random_range(0..damaged.len());
@@ -207,6 +208,15 @@ fn no_damage_makes_a_row_that_was_never_written() {
         let path = folder.path().join("dataset.sqlite");
         fs::write(&path, damaged).unwrap();
         let found = Dataset::open(folder.path()).and_then(|store| store.load_panel().and_then(|_| read(&store)));
+        // Importing again is a way back where the file as such is in order; otherwise a backup is.
+        let imported = || {
+            let store = Dataset::open(folder.path())?;
+            store.check()?;
+            store.write_anew::<(), StoreError>(|batch| records().iter().try_for_each(|r| batch.put(r.clone())))?;
+            assert_eq!(store.check()?, [], "damage {n} at {at} is healed");
+            assert!(read(&store)?.0 == written, "damage {n} at {at} is healed");
+            Ok::<(), StoreError>(())
+        };
         match found {
             Ok((rows, left_out)) => {
                 let extra: Vec<_> = rows.difference(&written).take(1).collect();
@@ -216,6 +226,7 @@ fn no_damage_makes_a_row_that_was_never_written() {
                     unnoticed += 1;
                 } else {
                     aside += 1;
+                    healed += i32::from(imported().is_ok());
                 }
             }
             Err(e) => {
@@ -228,7 +239,8 @@ fn no_damage_makes_a_row_that_was_never_written() {
             }
         }
     }
-    assert!(aside > 10, "{unnoticed} where nothing is kept, {aside} set aside, {refused} refused");
+    println!("{unnoticed} where nothing is kept, {aside} set aside and {healed} of them healed by importing again, {refused} refused");
+    assert!(aside > 10 && healed > 10, "{aside} {healed}");
 }
 
 /// Whoever reads while another program writes finds nothing damaged, and the rows of one moment.

@@ -15,8 +15,9 @@ use std::{
 /// Requests a second, by as many pages as ask at once.
 const RATE: u32 = 20;
 const PAGES: u32 = 4;
-/// How much memory may grow from the first third to the last, in bytes: a few more sessions, not one byte a request.
-const MAY_GROW: u64 = 40 << 20;
+/// How much memory may grow from the second third to the last, in bytes: what is kept of answers, up to 800 MB, comes and goes; a
+/// kilobyte lost with each request would be as much again.
+const MAY_GROW: u64 = 120 << 20;
 
 /// Statuses and times of every sort of request.
 type Seen = Mutex<BTreeMap<&'static str, (BTreeMap<u16, usize>, Vec<Duration>)>>;

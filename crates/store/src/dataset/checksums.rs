@@ -189,6 +189,8 @@ pub(super) struct Written {
     heals: bool,
     /// What was damaged and made room.
     replaced: Vec<Replaced>,
+    /// Tables with damage whose rows lie in order.
+    in_order: HashSet<Table>,
 }
 
 impl Written {
@@ -205,6 +207,9 @@ impl Written {
         }
         known.insert(owner.into());
         if self.heals && self.untrusted.remove(&(table, owner.to_owned())) {
+            if self.in_order.insert(table) {
+                put_in_order(c, table)?;
+            }
             self.replaced.push(Replaced::make_room(c, table, owner)?);
         }
         Ok(())
@@ -243,10 +248,16 @@ impl Written {
             keep(c, &rows)?;
         }
         if self.heals {
-            // Rows of whom nobody knows anything.
+            let unknown: HashSet<Table> = self.untrusted.iter().map(|(table, _)| *table).collect();
+            unknown.into_iter().filter(|table| self.in_order.insert(*table)).try_for_each(|table| put_in_order(c, table))?;
             for (table, owner) in &self.untrusted {
-                if !kept(c, std::slice::from_ref(owner))?.contains_key(table) {
+                let sums = kept(c, std::slice::from_ref(owner))?;
+                if !sums.contains_key(table) {
+                    // Rows of whom nobody knows anything.
                     remove(c, *table, owner)?;
+                } else if sums.len() == 1 && amount(c, *table, owner)? == 0 {
+                    // A sum of whom there is nothing anywhere: its name is what was damaged.
+                    diesel::delete(checksums::table.find((owner, table.code()))).execute(c)?;
                 }
             }
         }
@@ -318,4 +329,24 @@ fn copy(c: &mut SqliteConnection, from: &str, to: &str, table: Table, owner: &st
 
 fn remove(c: &mut SqliteConnection, table: Table, owner: &str) -> QueryResult<usize> {
     diesel::sql_query(format!("DELETE FROM {} WHERE {} = ?", name(table), owner_column(table))).bind::<Text, _>(owner).execute(c)
+}
+
+#[derive(QueryableByName)]
+struct Said {
+    #[diesel(sql_type = Text)]
+    said: String,
+}
+
+/// Writes a table anew where its rows do not lie in their order any more: what was damaged is the key of one, and neither it nor
+/// others would be found by theirs.
+fn put_in_order(c: &mut SqliteConnection, table: Table) -> Result<(), StoreError> {
+    let name = name(table);
+    let checked = diesel::sql_query(format!("SELECT integrity_check AS said FROM pragma_integrity_check('{name}') LIMIT 1"));
+    if checked.get_result::<Said>(c)?.said != "ok" {
+        c.batch_execute(&format!(
+            "CREATE TEMP TABLE all_rows AS SELECT * FROM {name} NOT INDEXED; DELETE FROM {name}; \
+             INSERT OR IGNORE INTO {name} SELECT * FROM all_rows; DROP TABLE all_rows;"
+        ))?;
+    }
+    Ok(())
 }

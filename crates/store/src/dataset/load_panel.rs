@@ -8,7 +8,7 @@ use super::{
     schema::{companies, listings},
     sound::sound_rows,
 };
-use crate::StoreError;
+use crate::{StoreError, db::at_one_moment};
 use artemon_core::{
     domain::{Record, Table},
     panel::{Changes, PanelBuilder, PanelPart, Snapshot},
@@ -28,7 +28,7 @@ impl Dataset {
     /// # Errors
     /// When the database cannot be read at all.
     pub fn load_panel(&self) -> Result<Snapshot, StoreError> {
-        let (ids, kept) = self.reader()?.transaction::<_, StoreError, _>(|c| {
+        let (ids, kept) = at_one_moment(&mut *self.reader()?, |c| {
             let ids: Vec<String> = companies::table.select(companies::id).order_by(companies::id).load(c)?;
             Ok((ids, checksums::kept_in(c, Table::Companies)?))
         })?;
@@ -71,7 +71,7 @@ impl Dataset {
                 let next = waiting.lock().unwrap_or_else(std::sync::PoisonError::into_inner).next();
                 let Some(ids) = next else { return Ok::<_, StoreError>((parts, aside)) };
                 // As of one moment: what another program writes meanwhile would not be as it was written.
-                c.transaction::<_, StoreError, _>(|c| match read_sound(c, ids, with) {
+                at_one_moment(&mut c, |c| match read_sound(c, ids, with) {
                     Ok(part) => {
                         parts.push(part);
                         Ok(())
@@ -93,7 +93,7 @@ impl Dataset {
     /// With what belongs to no company.
     fn load_market(&self, aside: &mut Vec<SetAside>) -> Result<PanelBuilder, StoreError> {
         let mut builder = PanelBuilder::default();
-        self.reader()?.transaction(|c| read_shared(c, &mut builder, aside))?;
+        at_one_moment(&mut *self.reader()?, |c| read_shared(c, &mut builder, aside))?;
         Ok(builder)
     }
 }

@@ -9,7 +9,7 @@ use super::{
     rows::{self, Chosen, Sink},
     schema::listings,
 };
-use crate::StoreError;
+use crate::{StoreError, db::at_one_moment};
 use artemon_core::domain::{Record, Table};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 use std::{collections::HashSet, ops::ControlFlow};
@@ -72,7 +72,7 @@ impl Dataset {
             let table_is = selection.tables.as_ref().is_none_or(|some| some.contains(&table));
             table_is && (selection.companies.is_none() || !is_shared(table))
         };
-        self.0.own_reader()?.transaction(|c| {
+        at_one_moment(&mut self.0.own_reader()?, |c| {
             let mut damaged: Vec<SetAside> = self.set_aside().into_iter().filter(|d| wanted(d.table)).collect();
             for &table in Table::ALL.iter().filter(|table| wanted(**table)) {
                 match read_table(c, table, selection.companies.as_deref(), &mut sink) {
@@ -92,7 +92,7 @@ impl Dataset {
     /// # Errors
     /// When the database cannot be read at all.
     pub fn check(&self) -> Result<Vec<SetAside>, StoreError> {
-        let found = self.0.own_reader()?.transaction::<_, StoreError, _>(|c| {
+        let found = at_one_moment(&mut self.0.own_reader()?, |c| {
             let mut found = Vec::new();
             for &table in Table::ALL {
                 let unlike = match checksums::now(c, table, None) {

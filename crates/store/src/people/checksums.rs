@@ -67,7 +67,7 @@ fn now(c: &mut SqliteConnection, table: &str) -> QueryResult<i64> {
 /// The tables whose rows are not those that were written, as of one moment; nothing is known where no sums were kept yet.
 pub(crate) fn damaged(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
     know(c)?;
-    c.transaction(looked_at)
+    db::at_one_moment(c, looked_at)
 }
 
 fn looked_at(c: &mut SqliteConnection) -> Result<Vec<String>, StoreError> {
