@@ -58,9 +58,14 @@ impl From<AppError> for Problem {
     }
 }
 
+impl Problem {
+    pub(crate) fn status(&self) -> StatusCode {
+        StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR)
+    }
+}
+
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
-        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
-        (status, [(header::CONTENT_TYPE, PROBLEM)], serde_json::to_string(&self).unwrap_or_default()).into_response()
+        (self.status(), [(header::CONTENT_TYPE, PROBLEM)], serde_json::to_string(&self).unwrap_or_default()).into_response()
     }
 }

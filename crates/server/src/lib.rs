@@ -9,10 +9,12 @@ mod events;
 mod extract;
 mod feed;
 mod guard;
+mod rescue;
 mod router;
 mod watched;
 
 pub use feed::serve_feed;
+pub use rescue::serve_rescue;
 pub use router::openapi;
 
 use artemon_app::{AppError, Home, copy_today, send_due, take_incoming, warm_today, work_on_backtests};

@@ -155,11 +155,16 @@ pub fn people_copy(folder: &Path, name: &str) -> Option<PathBuf> {
     people_copies(folder).into_iter().find(|c| c.name == name).map(|c| folder.join(FOLDER).join(c.name))
 }
 
-/// The newest copy of what belongs to persons that is sound.
+/// The copies of what belongs to persons that are sound, newest first.
+pub fn sound_copies(folder: &Path) -> impl Iterator<Item = PeopleCopy> {
+    let sound = |copy: &PeopleCopy| examine(&folder.join(FOLDER).join(&copy.name), Kept::People).is_ok_and(|wrong| wrong.is_empty());
+    people_copies(folder).into_iter().filter(move |copy| copy.reason != REPLACED && sound(copy))
+}
+
+/// The newest of them.
 #[must_use]
 pub fn newest_sound_copy(folder: &Path) -> Option<PeopleCopy> {
-    let sound = |copy: &PeopleCopy| examine(&folder.join(FOLDER).join(&copy.name), Kept::People).is_ok_and(|wrong| wrong.is_empty());
-    people_copies(folder).into_iter().filter(|c| c.reason != REPLACED).find(sound)
+    sound_copies(folder).next()
 }
 
 /// Why what was there before is kept.
@@ -181,6 +186,21 @@ pub fn put_back(folder: &Path, kept: Kept, from: &Path) -> Result<Option<PathBuf
     let aside = set_apart(folder, kept, &place)?;
     fs::rename(&made, &place).map_err(files::failed(folder))?;
     files::onto_disk(folder)?;
+    Ok(aside)
+}
+
+/// Takes a file out of a folder, which then begins without it; it is kept, and said where. No other program may have the folder.
+///
+/// # Errors
+/// A folder in use or that cannot be written. Nothing is changed then.
+pub fn put_away(folder: &Path, kept: Kept) -> Result<Option<PathBuf>, StoreError> {
+    let _lock = FolderLock::take(folder)?;
+    let place = folder.join(kept.file());
+    let aside = set_apart(folder, kept, &place)?;
+    if aside.is_some() {
+        fs::remove_file(&place).map_err(files::failed(folder))?;
+        files::onto_disk(folder)?;
+    }
     Ok(aside)
 }
 

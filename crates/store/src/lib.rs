@@ -13,7 +13,9 @@ mod lock;
 mod people;
 mod swap;
 
-pub use copies::{Kept, PeopleCopy, copy, copy_people, examine, newest_sound_copy, people_copies, people_copy, put_back};
+pub use copies::{
+    Kept, PeopleCopy, copy, copy_people, examine, newest_sound_copy, people_copies, people_copy, put_away, put_back, sound_copies,
+};
 pub use dataset::{Batch, Dataset, KeptImport, Keys, NewImport, Selection, SetAside};
 pub use error::StoreError;
 pub use files::has_dataset;

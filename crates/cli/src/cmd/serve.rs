@@ -5,10 +5,11 @@ use crate::{
     log,
 };
 use anyhow::Context;
-use artemon_app::{Home, Options, log_folder, make_demo, stand_in, warm_up};
+use artemon_app::{Home, Options, Rescue, log_folder, make_demo, stand_in, warm_up};
 use std::{
     io::Write,
     net::SocketAddr,
+    sync::Arc,
     time::{Duration, Instant},
 };
 use tokio::net::TcpListener;
@@ -30,8 +31,7 @@ pub(crate) fn feed(shared: &Shared, args: &FeedArgs) -> anyhow::Result<()> {
     tokio::runtime::Runtime::new()?.block_on(async {
         let listener = TcpListener::bind(args.listen).await.map_err(|e| refused(args.listen, &e))?;
         let stopped = stopped()?;
-        println!("http://{}", listener.local_addr()?);
-        std::io::stdout().flush()?;
+        say(listener.local_addr()?)?;
         artemon_server::serve_feed(listener, sessions, stopped).await.context("The feed stopped")
     })
 }
@@ -52,13 +52,21 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     let served = runtime.block_on(async {
         // The port first: a second start should not load the panel to find it taken.
         let listener = TcpListener::bind(address).await.map_err(|e| refused(address, &e))?;
+        let address = listener.local_addr()?;
+        let stopped = stopped()?;
         let begun = Instant::now();
-        let home = tokio::task::spawn_blocking(move || Home::open(options)).await??;
+        let (listener, home) = match opened(options.clone()).await {
+            Ok(home) => {
+                say(address)?;
+                (listener, home)
+            }
+            Err(error) => match rescued(listener, &options, error).await? {
+                Some(both) => both,
+                None => return Ok(()),
+            },
+        };
         log::keep(&log_folder(home.folder()));
         tracing::info!("version {} serves, {} ms after its start", env!("CARGO_PKG_VERSION"), begun.elapsed().as_millis());
-        let stopped = stopped()?;
-        println!("http://{}", listener.local_addr()?);
-        std::io::stdout().flush()?;
         // What everybody asks for first is made ready while nobody has asked yet.
         let warming = home.clone();
         std::thread::spawn(move || warm_up(&warming));
@@ -67,6 +75,32 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     runtime.shutdown_timeout(LAST_MOMENT);
     tracing::info!("it was stopped");
     served
+}
+
+async fn opened(options: Options) -> anyhow::Result<Arc<Home>> {
+    Ok(tokio::task::spawn_blocking(move || Home::open(options)).await??)
+}
+
+/// Lets a copy be put back in the browser where what is one's own cannot be opened, and opens the folder then; nothing when it was
+/// stopped before.
+async fn rescued(listener: TcpListener, options: &Options, error: anyhow::Error) -> anyhow::Result<Option<(TcpListener, Arc<Home>)>> {
+    let Some(rescue) = Rescue::of(&options.folder) else { return Err(error) };
+    eprintln!("{error}\nOpen the address in a browser to put a copy back.");
+    // Who comes while the folder is opened afterwards waits.
+    let listener = listener.into_std()?;
+    let again = TcpListener::from_std(listener.try_clone()?)?;
+    let listener = TcpListener::from_std(listener)?;
+    say(listener.local_addr()?)?;
+    if artemon_server::serve_rescue(listener, rescue, self::stopped()?).await? {
+        return Ok(Some((again, opened(options.clone()).await?)));
+    }
+    Ok(None)
+}
+
+/// Where it is to be found, as scripts read it.
+fn say(address: SocketAddr) -> std::io::Result<()> {
+    println!("http://{address}");
+    std::io::stdout().flush()
 }
 
 /// How long threads may take to end.

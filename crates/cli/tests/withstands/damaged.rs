@@ -133,8 +133,11 @@ fn a_file_that_cannot_be_read_is_put_back_at_the_terminal() {
             fs::write(&path, bytes).unwrap();
             let started = std::time::Instant::now();
             match Server::try_start(data.path(), &["serve"]) {
-                // What can be read is shown, and what cannot is told.
-                Ok(server) => assert!(server.get("/api/about")["damaged"].as_u64() > Some(0), "{file} {damage} is not noticed"),
+                // What can be read is shown, and what cannot is told; where that is all that is one's own, a page offers the copies.
+                Ok(server) => match server.answer("GET", "/api/about", &Value::Null) {
+                    (200, about) => assert!(!about.contains("\"damaged\":0"), "{file} {damage} is not noticed: {about}"),
+                    (status, words) => assert!(status == 503 && words.contains("own-unreadable"), "{file} {damage}: {words}"),
+                },
                 Err(words) => {
                     assert!(words.contains(file) || words.contains("damaged"), "{file} {damage}: {words}");
                     assert!(words.lines().count() <= 3, "{file} {damage}: {words}");
@@ -155,4 +158,44 @@ fn a_file_that_cannot_be_read_is_put_back_at_the_terminal() {
     let refused = run(data.path(), &["restore", backup.to_str().unwrap()]);
     assert!(!refused.status.success() && said(&refused).contains("damaged and was not put back"), "{}", said(&refused));
     assert_eq!(names(&Server::start(data.path(), &DEMO)), ["Mine"]);
+}
+
+/// What is one's own cannot be opened: the browser offers the sound copies, and the server goes on with the one that is chosen.
+#[test]
+fn a_file_that_cannot_be_read_is_put_back_in_the_browser() {
+    let data = tempfile::tempdir().unwrap();
+    let server = Server::start(data.path(), &DEMO);
+    add(&server, "Mine");
+    copied(&server);
+    let kept = server.ask("POST", "/api/copies", &Value::Null)["name"].as_str().unwrap().to_owned();
+    let mut server = server;
+    let people = data.path().join("people.sqlite");
+    let form = |choice: &str| format!("choice={}", choice.replace(' ', "+").replace(':', "%3A"));
+    for (choice, wanted) in [(kept.as_str(), &["Mine"][..]), ("", &[])] {
+        server.stop();
+        let bytes = fs::read(&people).unwrap();
+        fs::write(&people, [b"no database at all ", &bytes[..100]].concat()).unwrap();
+        server = Server::start(data.path(), &DEMO);
+        let (status, page) = server.answer("GET", "/companies/anything", &Value::Null);
+        assert!(status == 200 && page.contains("cannot be opened") && page.contains(&kept), "{page}");
+        let (status, foreign) = server.form("/rescue", "Origin: http://evil.example\r\n", &form(choice));
+        assert!(status == 403, "{foreign}");
+        let (status, wrong) = server.form("/rescue", "", &form("20200101T000000.000 daily.sqlite"));
+        assert!(status == 404 && wrong.contains("Choose again"), "{status} {wrong}");
+        let (status, said) = server.form("/rescue", "", &form(choice));
+        assert!(status == 200 && said.contains("Artemon starts now"), "{status} {said}");
+        // The same address.
+        let opened = (0..100).any(|_| {
+            std::thread::sleep(std::time::Duration::from_millis(50));
+            server.answer("GET", "/api/about", &Value::Null).0 == 200
+        });
+        assert!(opened);
+        assert_eq!(names(&server), wanted);
+        assert_eq!(server.get("/api/about")["damaged"], 0);
+    }
+    let apart = fs::read_dir(data.path().join("copies")).unwrap().filter(|f| {
+        let path = f.as_ref().unwrap().path();
+        path.to_string_lossy().contains("replaced") && fs::read(path).unwrap().starts_with(b"no database")
+    });
+    assert_eq!(apart.count(), 2, "what was there is kept");
 }

@@ -74,16 +74,16 @@ impl Server {
 
     /// The same with more headers.
     pub(crate) fn answer_to(&self, method: &str, path: &str, more: &str, body: &Value) -> (u16, String) {
-        let mut bytes = Vec::new();
-        if let Ok(mut stream) = self.try_send(method, path, more, body) {
-            stream.read_to_end(&mut bytes).ok();
-        }
-        let text = String::from_utf8_lossy(&bytes);
-        let (head, body) = text.split_once("\r\n\r\n").unwrap_or_default();
-        // Bodies may come in pieces, each after its length.
-        let chunked = head.to_lowercase().contains("chunked");
-        let body = if chunked { body.split("\r\n").skip(1).step_by(2).collect() } else { body.to_owned() };
-        (head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or_default(), body)
+        self.try_send(method, path, more, body).map_or_else(|_| (0, String::new()), answered)
+    }
+
+    /// Sends a form of a page.
+    pub(crate) fn form(&self, path: &str, more: &str, body: &str) -> (u16, String) {
+        let mut stream = self.connect();
+        let head = format!("POST {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n{more}", self.address);
+        let sort = "Content-Type: application/x-www-form-urlencoded";
+        write!(stream, "{head}{sort}\r\nContent-Length: {}\r\n\r\n{body}", body.len()).unwrap();
+        answered(stream)
     }
 
     /// What a request that succeeds answers.
@@ -129,6 +129,18 @@ impl Drop for Server {
         self.child.kill().ok();
         self.child.wait().ok();
     }
+}
+
+/// Status and body of what comes.
+fn answered(mut stream: TcpStream) -> (u16, String) {
+    let mut bytes = Vec::new();
+    stream.read_to_end(&mut bytes).ok();
+    let text = String::from_utf8_lossy(&bytes);
+    let (head, body) = text.split_once("\r\n\r\n").unwrap_or_default();
+    // Bodies may come in pieces, each after its length.
+    let chunked = head.to_lowercase().contains("chunked");
+    let body = if chunked { body.split("\r\n").skip(1).step_by(2).collect() } else { body.to_owned() };
+    (head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or_default(), body)
 }
 
 /// The program that is tried: the one just built, or another such as that of a release.
