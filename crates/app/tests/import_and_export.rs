@@ -67,7 +67,7 @@ fn a_round_trip_keeps_every_row_and_a_second_import_changes_nothing() {
         assert!(fs::read(once.join(&name)).unwrap() == fs::read(twice.join(&name)).unwrap(), "{name:?} differs");
     }
     let refused = export(data.path(), &once).unwrap_err();
-    assert!(refused.to_string().contains("not empty"), "{refused}");
+    assert!(refused.to_string().contains("exists already"), "{refused}");
 }
 
 #[test]
