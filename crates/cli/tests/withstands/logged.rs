@@ -12,7 +12,7 @@ fn the_log_says_what_happened_and_nothing_private() {
     for day in 1..=30 {
         fs::write(folder.join(format!("artemon.2024-01-{day:02}.log")), "long ago\n").unwrap();
     }
-    let mut server = Server::start(data.path(), &["demo", "--companies", "20"]);
+    let mut server = Server::start(data.path(), &["demo", "--companies", "150"]);
     let symbols = server.ask("POST", "/api/screen/symbols", &json!({ "screen": { "blocks": [] } }));
     let symbol = symbols[0].as_str().unwrap();
     // Names, notes and searches of one's own; good ones and ones that are refused.
