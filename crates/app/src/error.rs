@@ -74,6 +74,15 @@ impl AppError {
         }
     }
 
+    /// What a log may keep of it: what was asked for or typed may be private, what is wrong with the disk is not.
+    #[must_use]
+    pub fn for_log(&self) -> String {
+        match self {
+            AppError::Store(e) => e.to_string(),
+            other => other.kind().to_owned(),
+        }
+    }
+
     /// Whether the fault lies with the product or the machine and not with the request.
     #[must_use]
     pub const fn is_ours(&self) -> bool {

@@ -48,7 +48,7 @@ impl From<AppError> for Problem {
             _ => StatusCode::UNPROCESSABLE_ENTITY,
         };
         if e.is_ours() {
-            tracing::error!("{e}");
+            tracing::error!("{}", e.for_log());
         }
         let problem = Problem::new(status, e.kind(), &e.to_string());
         match e {

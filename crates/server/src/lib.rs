@@ -61,7 +61,7 @@ async fn again_and_again(
     while tokio::time::timeout(every, stopping.wait_for(|s| *s)).await.is_err() {
         let home = home.clone();
         if let Ok(Err(e)) = tokio::task::spawn_blocking(move || work(&home)).await {
-            tracing::warn!("{what}: {e}");
+            tracing::warn!("{what}: {}", e.for_log());
         }
     }
 }
@@ -91,7 +91,7 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
     let copying = home.clone();
     drop(tokio::task::spawn_blocking(move || {
-        copy_today(&copying).inspect_err(|e| tracing::warn!("the copy of the day was not made: {e}"))
+        copy_today(&copying).inspect_err(|e| tracing::warn!("the copy of the day was not made: {}", e.for_log()))
     }));
     tokio::spawn(again_and_again("the copy of the day was not made", COPIES_EVERY, home.clone(), stopping.clone(), copy_today));
     tokio::spawn(make_ready(home.clone(), stopping.clone()));

@@ -36,9 +36,9 @@ pub async fn serve_rescue(listener: TcpListener, rescue: Rescue, shutdown: impl 
         .fallback(get(offer))
         .layer(middleware::from_fn_with_state(address, guard::own_pages_only))
         .with_state(state);
-    let mut taken = stopping.clone();
+    let taken = stopping.clone();
     tokio::select! {
-        served = connections::serve(listener, router, stopping) => served.map(|()| *taken.borrow_and_update()),
+        served = connections::serve(listener, router, stopping) => served.map(|()| *taken.borrow()),
         () = shutdown => Ok(false),
     }
 }

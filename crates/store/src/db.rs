@@ -148,22 +148,13 @@ pub(crate) fn at_one_moment<T>(
     c: &mut SqliteConnection,
     read: impl FnOnce(&mut SqliteConnection) -> Result<T, StoreError>,
 ) -> Result<T, StoreError> {
-    let mut outcome = Err(StoreError::Busy);
+    let mut outcome = None;
     let ended = c.transaction::<(), diesel::result::Error, _>(|c| {
-        outcome = read(c);
+        outcome = Some(read(c));
         Err(diesel::result::Error::RollbackTransaction)
     });
-    match ended {
-        Err(diesel::result::Error::RollbackTransaction) | Ok(()) => outcome,
-        // The way back may fail after damage, too; but not the way in.
-        Err(e) => {
-            if matches!(outcome, Err(StoreError::Busy)) {
-                Err(e.into())
-            } else {
-                outcome
-            }
-        }
-    }
+    // The way back may fail after damage, too; where nothing was read, the way in did.
+    outcome.unwrap_or_else(|| Err(ended.err().map_or(StoreError::Busy, StoreError::from)))
 }
 
 #[derive(Debug)]

@@ -31,6 +31,8 @@ pub enum StoreError {
     Damaged { what: String },
     #[error("{path} exists already; choose another name, so that nothing is overwritten.")]
     Exists { path: PathBuf },
+    #[error("{path} is missing or empty, though there are copies of it. Put the newest one back; nothing was changed.")]
+    Gone { path: PathBuf },
     #[error("{path} is damaged and was not put back: {problem}. Choose another copy; nothing was changed.")]
     Unsound { path: PathBuf, problem: String },
     #[error("The disk is full. Nothing was changed; make room and try again.")]

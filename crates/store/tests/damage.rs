@@ -195,7 +195,7 @@ fn no_damage_makes_a_row_that_was_never_written() {
     let written = written();
     let mut random = StdRng::seed_from_u64(7);
     let (mut unnoticed, mut aside, mut healed, mut refused) = (0, 0, 0, 0);
-    let damages = std::env::var("DAMAGES").ok().and_then(|n| n.parse().ok()).unwrap_or(60);
+    let damages = std::env::var("DAMAGES").ok().and_then(|n| n.parse().ok()).unwrap_or(60usize);
     for n in 0..damages {
         let folder = tempfile::tempdir().unwrap();
         let mut damaged = bytes.clone();
@@ -241,6 +241,8 @@ fn no_damage_makes_a_row_that_was_never_written() {
     }
     println!("{unnoticed} where nothing is kept, {aside} set aside and {healed} of them healed by importing again, {refused} refused");
     assert!(aside > 10 && healed > 10, "{aside} {healed}");
+    // A file that was cut off is no database any more; a page that cannot be read is only that.
+    assert!(refused <= damages / 4 + damages / 10, "{refused} refused");
 }
 
 /// Whoever reads while another program writes finds nothing damaged, and the rows of one moment.

@@ -23,11 +23,11 @@ pub(crate) fn data_changed(home: &Arc<Home>) {
     work_sessions(home);
     let begun = Instant::now();
     if let Err(e) = work_out_sessions(home) {
-        tracing::warn!("alerts were not worked out: {e}");
+        tracing::warn!("alerts were not worked out: {}", e.for_log());
     }
     tracing::info!("alerts worked out in {:?}", begun.elapsed());
     if let Err(e) = mail::send_due(home) {
-        tracing::warn!("messages were not sent: {e}");
+        tracing::warn!("messages were not sent: {}", e.for_log());
     }
     home.tell_news();
 }

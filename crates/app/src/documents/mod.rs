@@ -103,7 +103,7 @@ impl DocumentFile {
             return refused(format!("The folder \"{}\"", self.folder), &problem);
         }
         if self.note.chars().count() > TEXT {
-            return refused("The note".to_owned(), "it may have at most 4,000 characters");
+            return refused("The note".to_owned(), &format!("it may have at most {TEXT} characters"));
         }
         self.kind.check(&self.name, &self.body, ctx)
     }

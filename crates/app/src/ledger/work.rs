@@ -20,7 +20,7 @@ pub(crate) fn work_sessions(home: &Arc<Home>) {
     for person in home.people.persons().unwrap_or_default() {
         let done = home.ctx(&person, Cancel::default()).and_then(|ctx| work_for(&ctx, &ledger_terms(&ctx)?.broker()));
         if let Err(e) = done {
-            tracing::warn!("the broker did not work: {e}");
+            tracing::warn!("the broker did not work: {}", e.for_log());
         }
     }
 }

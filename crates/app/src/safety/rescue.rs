@@ -2,7 +2,7 @@
 
 use super::copies::CopyEntry;
 use crate::AppError;
-use artemon_store::{Kept, StoreError, examine, people_copy, put_away, put_back, sound_copies};
+use artemon_store::{Kept, People, StoreError, examine, people_copy, put_away, put_back, sound_copies};
 use std::path::{Path, PathBuf};
 
 /// A data folder whose file of what is one's own cannot be opened.
@@ -20,13 +20,15 @@ impl Rescue {
     /// What could be done about a folder that could not be opened; nothing where its file of what is one's own is not the reason.
     #[must_use]
     pub fn of(folder: &Path) -> Option<Rescue> {
-        let path = folder.join(Kept::People.file());
-        if !path.is_file() {
-            return None;
-        }
-        let problem = match examine(&path, Kept::People) {
+        let examined = match People::open_to_read(folder) {
+            Err(e @ StoreError::Gone { .. }) => Err(e),
+            _ => examine(&folder.join(Kept::People.file()), Kept::People),
+        };
+        let problem = match examined {
             Ok(problems) => problems.into_iter().next()?,
-            Err(e @ (StoreError::Corrupt { .. } | StoreError::Foreign { .. } | StoreError::Damaged { .. })) => e.to_string(),
+            Err(e @ (StoreError::Corrupt { .. } | StoreError::Foreign { .. } | StoreError::Damaged { .. } | StoreError::Gone { .. })) => {
+                e.to_string()
+            }
             Err(_) => return None,
         };
         Some(Rescue { folder: folder.to_owned(), problem, copies: sound_copies(folder).map(CopyEntry::from).collect() })
@@ -48,6 +50,7 @@ impl Rescue {
     /// When the folder cannot be written. Nothing is changed then.
     pub fn begin_anew(&self) -> Result<(), AppError> {
         put_away(&self.folder, Kept::People)?;
+        People::begin(&self.folder)?;
         Ok(())
     }
 }

@@ -53,9 +53,13 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
         // The port first: a second start should not load the panel to find it taken.
         let listener = TcpListener::bind(address).await.map_err(|e| refused(address, &e))?;
         let address = listener.local_addr()?;
-        let stopped = stopped()?;
+        let mut stopped = Box::pin(stopped()?);
         let begun = Instant::now();
-        let (listener, home) = match opened(options.clone()).await {
+        let home = tokio::select! {
+            home = opened(options.clone()) => home,
+            () = &mut stopped => return Ok(()),
+        };
+        let (listener, home) = match home {
             Ok(home) => {
                 say(address)?;
                 (listener, home)

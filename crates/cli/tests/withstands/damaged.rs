@@ -174,11 +174,17 @@ fn a_file_that_cannot_be_read_is_put_back_in_the_browser() {
     let mut server = server;
     let people = data.path().join("people.sqlite");
     let form = |choice: &str| format!("choice={}", choice.replace(' ', "+").replace(':', "%3A"));
-    for (choice, wanted) in [(kept.as_str(), &["Mine"][..]), ("", &[])] {
+    for (damage, choice, wanted) in [("other", kept.as_str(), &["Mine"][..]), ("gone", &kept, &["Mine"]), ("empty", "", &[])] {
         server.stop();
         assert!(run(data.path(), &["check"]).status.success());
-        let bytes = fs::read(&people).unwrap();
-        fs::write(&people, [b"no database at all ", &bytes[..100]].concat()).unwrap();
+        match damage {
+            "other" => fs::write(&people, b"something else altogether, of somebody else").unwrap(),
+            "gone" => fs::remove_file(&people).unwrap(),
+            _ => fs::write(&people, b"").unwrap(),
+        }
+        // Nothing at the terminal begins with an empty one either.
+        let asked = run(data.path(), &["rank"]);
+        assert!(!asked.status.success() && said(&asked).contains("people.sqlite"), "{damage}: {}", said(&asked));
         server = Server::start(data.path(), &DEMO);
         let (status, page) = server.answer("GET", "/companies/anything", &Value::Null);
         assert!(status == 200 && page.contains("cannot be opened") && page.contains(&kept), "{page}");
@@ -199,7 +205,7 @@ fn a_file_that_cannot_be_read_is_put_back_in_the_browser() {
     }
     let apart = fs::read_dir(data.path().join("copies")).unwrap().filter(|f| {
         let path = f.as_ref().unwrap().path();
-        path.to_string_lossy().contains("replaced") && fs::read(path).unwrap().starts_with(b"no database")
+        path.to_string_lossy().contains("replaced") && fs::read(path).unwrap().starts_with(b"something else")
     });
-    assert_eq!(apart.count(), 2, "what was there is kept");
+    assert_eq!(apart.count(), 1, "what was there is kept");
 }

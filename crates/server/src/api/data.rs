@@ -197,7 +197,7 @@ async fn streamed(write: impl FnOnce(Pieces) -> Result<(), AppError> + Send + 's
         let ended = send.clone();
         let done = write(Pieces { send, piece: Vec::new(), runtime, begun: Some(begun) });
         if let Err(e) = done {
-            tracing::warn!("an export broke off: {e}");
+            tracing::warn!("an export broke off: {}", e.for_log());
             // An error in the stream tells the reader that the file is not whole.
             ended.try_send(Err(io::Error::other(e))).ok();
         }

@@ -293,8 +293,8 @@ impl Replaced {
         let name = name(table);
         c.batch_execute(&format!("CREATE TEMP TABLE IF NOT EXISTS replaced_{name} AS SELECT * FROM {name} WHERE 0"))?;
         let sum = kept(c, &[owner.to_owned()])?.remove(&table).and_then(|mut sums| sums.remove(owner));
-        // Rows on a page that cannot be read are lost already.
-        let kept = copy(c, name, &format!("replaced_{name}"), table, owner).and_then(|_| amount(c, table, owner)).unwrap_or_default();
+        // Nobody knows how much stood on a page that cannot be read: only all that was ever there makes it good.
+        let kept = copy(c, name, &format!("replaced_{name}"), table, owner).and_then(|_| amount(c, table, owner)).unwrap_or(i64::MAX);
         remove(c, table, owner)?;
         diesel::delete(checksums::table.find((owner, table.code()))).execute(c)?;
         Ok(Replaced { table, owner: owner.to_owned(), amount: kept, sum })

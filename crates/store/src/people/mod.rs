@@ -47,17 +47,34 @@ use std::{
 #[derive(Clone, Debug)]
 pub struct People(Db, Arc<Mutex<Vec<String>>>);
 
+/// Refuses to begin with nothing where there was something: copies tell of it.
+fn there(folder: &Path) -> Result<(), StoreError> {
+    let path = folder.join(PEOPLE);
+    let is_empty = |path: &Path| path.metadata().map_or(true, |m| m.len() == 0);
+    let gone = is_empty(&path) && is_empty(&files::beside(&path, "-wal")) && copies::newest_sound_copy(folder).is_some();
+    if gone { Err(StoreError::Gone { path }) } else { Ok(()) }
+}
+
 /// Copies kept of those made before an update.
 const BEFORE_UPDATES: usize = 5;
 
 impl People {
-    /// Opens the file of a folder, making it with the local person when there is none.
+    /// Opens the file of a folder, making it with the local person when there never was one.
     ///
     /// # Errors
-    /// When the folder cannot be used, or the database is damaged, foreign or of a newer version.
+    /// When the folder cannot be used, or the database is gone, damaged, foreign or of a newer version.
     pub fn open(folder: &Path) -> Result<People, StoreError> {
         files::own_folder(folder)?;
         legacy::part(folder)?;
+        there(folder)?;
+        People::begin(folder)
+    }
+
+    /// The same where it is known that nothing is there.
+    ///
+    /// # Errors
+    /// As [`People::open`].
+    pub fn begin(folder: &Path) -> Result<People, StoreError> {
         let mut opening = Db::opening(folder, &SORT)?;
         let damaged = checksums::damaged(&mut opening.c)?;
         if opening.is_older() {
@@ -117,6 +134,7 @@ impl People {
     /// # Errors
     /// As [`People::open`]; when it must be brought up to date first.
     pub fn open_to_read(folder: &Path) -> Result<Option<People>, StoreError> {
+        there(folder)?;
         if !folder.join(PEOPLE).is_file() {
             return Ok(None);
         }
