@@ -1,6 +1,7 @@
 //! How wide what is asked may be: far more than anybody reads, and little enough that nobody can keep a machine busy with one
 //! request.
 
+use crate::wording::figures::whole;
 use serde::{Deserialize, Deserializer, de::Error};
 
 /// Formulas of one request, columns of a screen, criteria of a block.
@@ -30,8 +31,20 @@ pub fn at_most<'de, D: Deserializer<'de>, T: Deserialize<'de>, const MOST: usize
     Ok(list)
 }
 
+/// Refuses a text of more than `most` characters.
+///
+/// # Errors
+/// In a sentence without subject and full stop: "it may have at most 4,000 characters".
+pub fn fits(text: &str, most: usize) -> Result<(), String> {
+    if text.chars().count() > most {
+        return Err(format!("it may have at most {} characters", whole(most as f64)));
+    }
+    Ok(())
+}
+
 #[cfg(test)]
 mod tests {
+    use super::{TEXT, fits};
     use crate::screening::Screen;
     use serde_json::json;
 
@@ -46,5 +59,11 @@ mod tests {
         assert_eq!(read(101, 1, 1).unwrap_err(), "101 are too many at once, 100 are possible");
         assert_eq!(read(1, 101, 1).unwrap_err(), "101 are too many at once, 100 are possible");
         assert_eq!(read(1, 1, 31).unwrap_err(), "31 are too many at once, 30 are possible");
+    }
+
+    #[test]
+    fn texts_are_counted_in_characters() {
+        assert_eq!(fits(&"é".repeat(TEXT), TEXT), Ok(()));
+        assert_eq!(fits(&"é".repeat(TEXT + 1), TEXT).unwrap_err(), "it may have at most 4,000 characters");
     }
 }

@@ -13,7 +13,7 @@ use artemon_core::{
     domain::{Day, Kind},
     engine::Context,
     forecast::{self, ForecastIncome, ForecastStart, ForecastTerms, ForecastYear, MOST_YEARS},
-    limits::TEXT,
+    limits::{self, TEXT},
     panel::CompanyAt,
     stats,
 };
@@ -62,9 +62,7 @@ impl Case {
         if !MULTIPLES.contains(&self.exit_multiple) {
             return refused(format!("an exit multiple lies between {} and {}", MULTIPLES.start(), MULTIPLES.end()));
         }
-        if self.why.chars().count() > TEXT {
-            return refused(format!("the reason may have at most {TEXT} characters"));
-        }
+        limits::fits(&self.why, TEXT).or_else(|problem| refused(format!("the reason is too long: {problem}")))?;
         self.years.iter().try_for_each(ForecastYear::check).or_else(refused)
     }
 }

@@ -7,7 +7,7 @@ use crate::{
         of_company::{Kept, keep, kept},
     },
 };
-use artemon_core::limits::TEXT;
+use artemon_core::limits::{self, TEXT};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -37,9 +37,8 @@ impl Note {
             ("Competition", &self.competition, TEXT),
             ("Outlook", &self.outlook, TEXT),
         ];
-        let long = lengths.into_iter().find(|(_, text, most)| text.chars().count() > *most);
-        long.map_or(Ok(()), |(what, _, most)| {
-            Err(AppError::Unusable { what: what.to_owned(), problem: format!("it may have at most {most} characters") })
+        lengths.into_iter().try_for_each(|(what, text, most)| {
+            limits::fits(text, most).map_err(|problem| AppError::Unusable { what: what.to_owned(), problem })
         })
     }
 }

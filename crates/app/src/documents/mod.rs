@@ -12,7 +12,10 @@ pub use known::KnownCompany;
 pub use of_company::Kept;
 
 use crate::{AppError, Ctx, names::check_name};
-use artemon_core::{limits::TEXT, screening::Screen};
+use artemon_core::{
+    limits::{self, TEXT},
+    screening::Screen,
+};
 use artemon_store::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -95,16 +98,11 @@ impl DocumentFile {
     pub(crate) fn check(&self, ctx: &Ctx) -> Result<(), AppError> {
         let refused = |what: String, problem: &str| Err(AppError::Unusable { what, problem: problem.to_owned() });
         check_name(&self.name, LONGEST_NAME).or_else(|problem| refused(format!("The name \"{}\"", self.name), &problem))?;
-        let folders = self.folder.split('/').filter(|_| !self.folder.is_empty());
-        let unfit = folders.map(|folder| check_name(folder, LONGEST_NAME)).find_map(Result::err);
-        if let Some(problem) =
-            unfit.or((self.folder.chars().count() > LONGEST_NAME).then(|| "it may have at most 80 characters".to_owned()))
-        {
-            return refused(format!("The folder \"{}\"", self.folder), &problem);
-        }
-        if self.note.chars().count() > TEXT {
-            return refused("The note".to_owned(), &format!("it may have at most {TEXT} characters"));
-        }
+        let mut folders = self.folder.split('/').filter(|_| !self.folder.is_empty());
+        let fit = folders.try_for_each(|folder| check_name(folder, LONGEST_NAME));
+        let problem = fit.and_then(|()| limits::fits(&self.folder, LONGEST_NAME));
+        problem.or_else(|problem| refused(format!("The folder \"{}\"", self.folder), &problem))?;
+        limits::fits(&self.note, TEXT).or_else(|problem| refused("The note".to_owned(), &problem))?;
         self.kind.check(&self.name, &self.body, ctx)
     }
 }

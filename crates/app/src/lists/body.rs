@@ -3,6 +3,7 @@
 use crate::{AppError, Ctx, documents::known::KnownCompany};
 use artemon_core::{
     domain::Day,
+    limits,
     panel::{CompanyIndex, Snapshot},
 };
 use serde::{Deserialize, Serialize};
@@ -64,10 +65,7 @@ impl MemberOwn {
         if self.price.is_some_and(|p| !p.is_finite() || p <= 0.0) {
             return refused("The price to pay", "it must be above 0");
         }
-        if self.note.chars().count() > LONGEST_NOTE {
-            return refused("The note", "it may have at most 20,000 characters");
-        }
-        Ok(())
+        limits::fits(&self.note, LONGEST_NOTE).or_else(|problem| refused("The note", &problem))
     }
 }
 

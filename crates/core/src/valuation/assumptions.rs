@@ -5,7 +5,7 @@ use crate::{
     Num,
     domain::codes,
     formula::{Depends, Fingerprint},
-    limits::TEXT,
+    limits::{self, TEXT},
     quality::{Anchors, Scale, check_anchors},
 };
 use serde::{Deserialize, Serialize};
@@ -425,9 +425,7 @@ impl Override {
             ("soundness", plain, self.soundness.map(f64::from), 1.0, 4.0),
         ];
         within(all.into_iter().filter_map(|(what, write, value, least, most)| Some((what, write, value?, least, most))))?;
-        if self.reason.chars().count() > TEXT {
-            return Err(format!("the reason may have at most {TEXT} characters"));
-        }
+        limits::fits(&self.reason, TEXT).map_err(|problem| format!("the reason is too long: {problem}"))?;
         let unexplained = self.soundness.is_some() && self.reason.trim().is_empty();
         if unexplained { Err("a soundness of your own needs a reason".to_owned()) } else { Ok(()) }
     }
@@ -480,6 +478,6 @@ mod tests {
         let own = Override { soundness: Some(1), ..Override::default() };
         let because = |reason: String| Override { reason, ..own.clone() }.check();
         assert!(own.check().is_err() && because("I know the owners.".to_owned()).is_ok());
-        assert!(because("é".repeat(TEXT)).is_ok() && because("é".repeat(TEXT + 1)).unwrap_err().contains("at most 4000"));
+        assert!(because("é".repeat(TEXT)).is_ok() && because("é".repeat(TEXT + 1)).unwrap_err().ends_with("at most 4,000 characters"));
     }
 }

@@ -25,7 +25,7 @@ pub fn amount(x: f64) -> String {
     decimals(x, digits)
 }
 
-/// An amount of money in whole units: "9,984".
+/// A count, or an amount of money in whole units: "9,984".
 #[must_use]
 pub fn whole(x: f64) -> String {
     let digits = decimals(x.abs(), 0);

@@ -4,7 +4,12 @@ use crate::{
     AppError, Ctx,
     documents::{DocumentFile, add_document, kind::DocumentKind, known::KnownCompany},
 };
-use artemon_core::{domain::Day, formula::Unit, limits::TEXT, panel::CompanyAt};
+use artemon_core::{
+    domain::Day,
+    formula::Unit,
+    limits::{self, TEXT},
+    panel::CompanyAt,
+};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use std::ops::RangeInclusive;
@@ -45,9 +50,7 @@ impl Reasons {
     pub(crate) fn check(&self, ctx: &Ctx, today: Day) -> Result<(), AppError> {
         let refused = |what: &str, problem: String| Err(AppError::Unusable { what: what.to_owned(), problem });
         for (what, text) in [("The thesis", &self.thesis), ("What would prove it wrong", &self.wrong)] {
-            if text.chars().count() > TEXT {
-                return refused(what, format!("it may have at most {TEXT} characters"));
-            }
+            limits::fits(text, TEXT).or_else(|problem| refused(what, problem))?;
         }
         if let Some(confidence) = self.confidence.filter(|c| !CONFIDENCES.contains(c)) {
             return refused("The confidence", format!("{} % does not lie between 50 and 95 %", (confidence * 1000.0).round() / 10.0));

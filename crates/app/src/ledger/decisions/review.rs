@@ -1,7 +1,10 @@
 //! Decisions looked at again.
 
 use crate::{AppError, Ctx};
-use artemon_core::{domain::Day, limits::TEXT};
+use artemon_core::{
+    domain::Day,
+    limits::{self, TEXT},
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -36,9 +39,7 @@ pub fn add_review(ctx: &Ctx, decision: &str, review: &Review) -> Result<(), AppE
     if !says && !review.closes && review.next_on.is_none() {
         return refused("it says nothing".to_owned());
     }
-    if review.lesson.chars().count() > TEXT {
-        return refused(format!("what is learnt may have at most {TEXT} characters"));
-    }
+    limits::fits(&review.lesson, TEXT).or_else(|problem| refused(format!("what is learnt is too long: {problem}")))?;
     if let Some(day) = review.next_on.filter(|day| *day <= today) {
         return refused(format!("the next look on {day} is not after {today}"));
     }
