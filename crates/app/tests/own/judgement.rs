@@ -41,7 +41,7 @@ fn a_text_that_is_too_long_changes_nothing() {
     let (_folder, home) = golden();
     let long = Note { outlook: "x".repeat(4_001), ..Note::default() };
     let refused = save_note(&now(&home), "DRUA", 0, long).unwrap_err().to_string();
-    assert!(refused.contains("Outlook") && refused.contains("4000"), "{refused}");
+    assert!(refused.contains("Outlook") && refused.contains("4,000"), "{refused}");
     assert_eq!(note(&now(&home), "DRUA").unwrap().version, 0);
 }
 
