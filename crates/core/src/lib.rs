@@ -11,6 +11,7 @@ pub mod decisions;
 pub mod domain;
 pub mod engine;
 pub mod estimates;
+pub mod filings;
 pub mod forecast;
 pub mod formula;
 pub mod index_levels;

@@ -62,7 +62,7 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
         traded_on: bar.date,
         insider_id: person.id.as_str().into(),
         insider_name: person.name.as_str().into(),
-        role: person.role,
+        role: Some(person.role),
         code: if grant {
             "A"
         } else if buys {
@@ -73,11 +73,12 @@ fn one(c: &Character, person: &mut Person, bar: &Bar, buys: bool, x: &mut Chance
         .into(),
         acquired: buys || grant,
         shares,
-        price: if grant { 0.0 } else { rounded(bar.close, 2) },
+        price: Some(if grant { 0.0 } else { rounded(bar.close, 2) }),
         currency: currency(STATES[c.exchange()].currency),
         shares_after: Some(person.holding.max(0.0)),
         direct: true,
         planned: !buys && x.happens(0.4),
+        superseded_on: None,
     }))
 }
 

@@ -3,6 +3,8 @@
 pub mod csv_statement;
 pub mod csv_table;
 pub mod data_package;
+pub mod filings;
+mod inline_xbrl;
 pub mod ofx;
 pub mod parquet_table;
 mod problem;
@@ -11,8 +13,15 @@ pub mod registry;
 mod spreadsheet;
 pub mod statement;
 mod tables;
+mod text;
+mod xbrl;
+mod xbrl_csv;
+mod xbrl_json;
+mod xbrl_xml;
+mod xml;
 
 pub use problem::{BadCell, ReadError, ReadReport, WriteError};
 pub use reading::{Progress, Reading};
 pub use spreadsheet::harmless;
 pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};
+pub use xbrl::{FilingFile, OwnConcepts};

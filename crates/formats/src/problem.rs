@@ -38,7 +38,8 @@ impl BadCell {
 impl fmt::Display for BadCell {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let BadCell { file, line, column, value, expected, remedy } = self;
-        write!(f, "{file}, line {line}, column {column}: \"{value}\" is not {expected}. {remedy}")
+        let line = if *line > 0 { format!(", line {line}") } else { String::new() };
+        write!(f, "{file}{line}, column {column}: \"{value}\" is not {expected}. {remedy}")
     }
 }
 
@@ -97,6 +98,14 @@ pub enum ReadError {
     Encoding { file: String },
     #[error("{file} cannot be used as a table: {problem}.")]
     Table { file: String, problem: String },
+    #[error("{file} cannot be used as a filing: {problem}.")]
+    Filing { file: String, problem: String },
+    #[error("{file} does not say when it became public: filed_on is not known. Say on which day it was filed.{hint}")]
+    FiledOn { file: String, hint: String },
+    #[error("{file} is of the company with the identifier \"{identifier}\" ({scheme}), which no company has. Say whose it is.")]
+    WhoseFiling { file: String, scheme: String, identifier: String },
+    #[error("{file}: there is no company \"{company}\". Import the company first, or correct its key.")]
+    NoSuchCompany { file: String, company: String },
     #[error("The import was cancelled; nothing was taken.")]
     Cancelled,
     #[error("datapackage.json names the file \"{file}\", which lies outside the package. Only files of the package's own folder are read.")]

@@ -174,7 +174,7 @@ fn patterns(found: Vec<CandleAt>) -> Vec<Pattern> {
 }
 
 fn trades(c: &CompanyAt<'_>) -> Vec<OpenMarketTrade> {
-    let mut all: Vec<&InsiderTrade> = c.insider_trades().iter().filter(|t| t.is_purchase() || t.is_sale()).collect();
+    let mut all: Vec<&InsiderTrade> = c.insider_trades().filter(|t| t.is_purchase() || t.is_sale()).collect();
     all.sort_by_key(|t| (t.traded_on, t.filed_on, &t.filing_id));
     all.into_iter().map(|t| trade(c, t)).collect()
 }
@@ -186,7 +186,7 @@ fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> OpenMarketTrade {
         traded_on: t.traded_on,
         filed_on: t.filed_on,
         insider_id: t.insider_id.to_string(),
-        role: t.role.code(),
+        role: t.role.map_or("", |role| role.code()),
         code: t.code.to_string(),
         planned: t.planned,
         // Amounts of the program are in the base currency.

@@ -53,9 +53,5 @@ pub fn owners(ctx: &Ctx, symbol: &str, as_of: Option<Day>) -> Result<Owners, App
         })
         .collect();
     stakes.sort_by_key(|s| s.as_of);
-    Ok(Owners {
-        stakes,
-        trades: c.insider_trades().iter().rev().take(TRADES).map(|t| trade(&c, t)).collect(),
-        clusters: insiders::clusters(&c),
-    })
+    Ok(Owners { stakes, trades: c.insider_trades().rev().take(TRADES).map(|t| trade(&c, t)).collect(), clusters: insiders::clusters(&c) })
 }

@@ -26,7 +26,8 @@ pub struct TradeRow {
     /// Whether it counts as conviction: an open-market trade outside a plan.
     pub counts: bool,
     pub shares: f64,
-    pub price: f64,
+    /// Of one share; `None` where only a footnote tells.
+    pub price: Option<f64>,
     pub currency: String,
     /// Amount in the base currency.
     pub amount: Figure,
@@ -39,16 +40,21 @@ pub(crate) fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> TradeRow {
         traded_on: t.traded_on,
         filed_on: t.filed_on,
         insider: t.insider_name.to_string(),
-        role: t.role.code().replace('_', " "),
+        role: role(t),
         code: t.code.to_string(),
         what: what_happened(t).to_owned(),
         counts: open_market && !t.planned,
         shares: t.shares,
         price: t.price,
         currency: t.currency.to_string(),
-        amount: if t.price > 0.0 { insiders::amount(c, t).into() } else { Err(Why::NotPositive).into() },
+        amount: if t.price == Some(0.0) { Err(Why::NotPositive).into() } else { insiders::amount(c, t).into() },
         signs: insiders::signs(c, t),
     }
+}
+
+/// The role in words; empty where the filing does not say.
+pub(crate) fn role(t: &InsiderTrade) -> String {
+    t.role.map(|role| role.code().replace('_', " ")).unwrap_or_default()
 }
 
 pub(super) fn what_happened(t: &InsiderTrade) -> &'static str {

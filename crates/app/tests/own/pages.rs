@@ -48,7 +48,7 @@ fn lines(page: &CompanyPage, owners: &Owners) -> String {
             t.role,
             t.what,
             t.shares,
-            t.price,
+            t.price.unwrap(),
             t.currency,
             short(&t.amount)
         )

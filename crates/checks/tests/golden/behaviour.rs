@@ -69,7 +69,7 @@ fn trades(c: &CompanyAt<'_>) -> Json {
     if !c.has_insider_trades() {
         return Json::Null;
     }
-    let mut all: Vec<&InsiderTrade> = c.insider_trades().iter().filter(|t| t.is_purchase() || t.is_sale()).collect();
+    let mut all: Vec<&InsiderTrade> = c.insider_trades().filter(|t| t.is_purchase() || t.is_sale()).collect();
     all.sort_by_key(|t| (t.traded_on, t.filed_on, t.filing_id.clone()));
     all.into_iter().map(|t| trade(c, t)).collect()
 }
@@ -80,7 +80,7 @@ fn trade(c: &CompanyAt<'_>, t: &InsiderTrade) -> Json {
     let amount = insiders::amount(c, t).and_then(|x| Ok(x / c.listing_to_base()?)).unwrap();
     json!({
         "filing_id": t.filing_id, "traded_on": t.traded_on, "filed_on": t.filed_on, "insider_id": &*t.insider_id,
-        "role": t.role.code(), "code": &*t.code, "planned": t.planned, "amount": amount, "against_held": signs.of_holding,
+        "role": t.role, "code": &*t.code, "planned": t.planned, "amount": amount, "against_held": signs.of_holding,
         "days_to_filing": signs.days_to_filing, "late": signs.late, "price_since": signs.since,
         "first_in_two_years": signs.first_in_two_years, "after_a_fall": signs.after_a_fall, "nth_in_12_months": signs.purchase_of_year,
     })

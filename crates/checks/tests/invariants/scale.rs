@@ -39,7 +39,7 @@ fn scaled(record: &Record, per_share: f64, shares: f64, amounts: f64) -> Record 
             [&mut e.low, &mut e.high].into_iter().for_each(|v| *v = v.map(|v| v * factor));
         }
         Record::InsiderTrade(t) => {
-            by(&mut t.price, per_share);
+            t.price.iter_mut().for_each(|price| by(price, per_share));
             by(&mut t.shares, shares);
             t.shares_after = t.shares_after.map(|v| v * shares);
         }

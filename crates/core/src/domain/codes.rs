@@ -162,6 +162,14 @@ codes! {
     }
 }
 
+impl Role {
+    /// Whether it is the chief executive or of finance.
+    #[must_use]
+    pub const fn is_chief(self) -> bool {
+        matches!(self, Role::ChiefExecutive | Role::ChiefFinancial)
+    }
+}
+
 impl Period {
     /// The quarter of this number, 1–4.
     #[must_use]

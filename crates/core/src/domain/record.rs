@@ -209,20 +209,36 @@ pub struct InsiderTrade {
     pub traded_on: Day,
     pub insider_id: Arc<str>,
     pub insider_name: Arc<str>,
-    pub role: Role,
+    /// `None` where the filing does not say.
+    pub role: Option<Role>,
     /// Transaction code of the public ownership filings (P purchase, S sale, …).
     pub code: Arc<str>,
     pub acquired: bool,
     pub shares: f64,
-    pub price: f64,
+    /// Of one share; `None` where only a footnote tells.
+    pub price: Option<f64>,
     pub currency: Currency,
     pub shares_after: Option<f64>,
     pub direct: bool,
     /// Made under a pre-arranged trading plan.
     pub planned: bool,
+    /// The day an amendment replaced it; it counts until then.
+    pub superseded_on: Option<Day>,
 }
 
 impl InsiderTrade {
+    /// Shares × price, in its currency.
+    #[must_use]
+    pub fn amount(&self) -> Option<f64> {
+        self.price.map(|price| self.shares * price)
+    }
+
+    /// Whether it is known on a day: filed by then, and not superseded yet.
+    #[must_use]
+    pub fn is_known(&self, day: Day) -> bool {
+        self.filed_on <= day && self.superseded_on.is_none_or(|superseded| day < superseded)
+    }
+
     /// Whether it is an open-market purchase (code P, acquired).
     #[must_use]
     pub fn is_purchase(&self) -> bool {

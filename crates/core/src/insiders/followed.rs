@@ -29,6 +29,6 @@ pub fn followed(c: &CompanyAt<'_>, months: i32, market: impl Fn(Day) -> Option<f
         let own = price_return(&c.at(t.filed_on), t.filed_on.plus_months(months)).ok()?;
         Some(own - market(t.filed_on)?)
     };
-    let beyond: Vec<f64> = c.insider_trades().iter().filter(counts).filter_map(beyond).collect();
+    let beyond: Vec<f64> = c.insider_trades().filter(counts).filter_map(beyond).collect();
     Followed { median: stats::median(&beyond), purchases: beyond.len() }
 }

@@ -39,15 +39,16 @@ fn window<'a>(c: &CompanyAt<'a>, months: u32) -> Result<impl Iterator<Item = &'a
 /// Shares × price: put into the listing's currency at the rate of the day of trade, then into the base currency at the
 /// rate of the date, as all amounts are.
 pub fn amount(c: &CompanyAt<'_>, trade: &InsiderTrade) -> Num {
-    in_base(c, trade.shares * trade.price, trade.currency, trade.traded_on)
+    in_base(c, trade.amount().ok_or(Why::NoPrice)?, trade.currency, trade.traded_on)
 }
 
 fn in_base(c: &CompanyAt<'_>, amount: f64, currency: Currency, day: Day) -> Num {
     Ok(amount * c.fx_on(currency, c.listing_currency(), day)? * c.listing_to_base()?)
 }
 
+/// What a trade adds to a sum: nothing where its price is not known.
 fn worth(c: &CompanyAt<'_>, trade: &OpenTrade) -> Num {
-    in_base(c, trade.amount, trade.currency, trade.traded_on)
+    trade.amount.map_or(Ok(0.0), |amount| in_base(c, amount, trade.currency, trade.traded_on))
 }
 
 /// Σ purchases − Σ sales, in the base currency.
@@ -63,7 +64,7 @@ pub(crate) fn net_buying_ratio(c: &CompanyAt<'_>, args: &Args) -> Num {
 
 /// Purchases by chief executive and chief of finance, in the base currency.
 pub(crate) fn executive_buying(c: &CompanyAt<'_>, args: &Args) -> Num {
-    let by_chief = |x: &&OpenTrade| x.bought && matches!(x.role, Role::ChiefExecutive | Role::ChiefFinancial);
+    let by_chief = |x: &&OpenTrade| x.bought && x.role.is_some_and(Role::is_chief);
     window(c, args.count)?.filter(by_chief).try_fold(0.0, |sum, x| Ok(sum + worth(c, x)?))
 }
 

@@ -66,16 +66,17 @@ pub fn signs(c: &CompanyAt<'_>, trade: &InsiderTrade) -> TradeSigns {
 
 /// Known purchases by the same person, of no plan.
 fn purchases_by_same<'a>(c: &CompanyAt<'a>, trade: &'a InsiderTrade) -> impl Iterator<Item = &'a InsiderTrade> {
-    c.insider_trades().iter().filter(|x| x.is_purchase() && !x.planned && x.insider_id == trade.insider_id)
+    c.insider_trades().filter(|x| x.is_purchase() && !x.planned && x.insider_id == trade.insider_id)
 }
 
 /// P ÷ price of the trade − 1. The trade's price is per ordinary share, as of its day.
 fn since(c: &CompanyAt<'_>, trade: &InsiderTrade) -> Num {
-    if trade.price <= 0.0 {
+    let price = trade.price.ok_or(Why::NoPrice)?;
+    if price <= 0.0 {
         return Err(Why::NotPositive);
     }
     let rate = c.fx_on(trade.currency, c.listing_currency(), trade.traded_on)?;
-    let paid = trade.price * c.shares_per_unit() / c.splits_since(trade.traded_on) * rate;
+    let paid = price * c.shares_per_unit() / c.splits_since(trade.traded_on) * rate;
     Ok(c.price()? / paid - 1.0)
 }
 

@@ -44,15 +44,17 @@ pub struct OwnershipRow {
 #[allow(missing_docs)]
 pub struct OpenTrade {
     pub filed_on: Day,
+    /// It counts until then.
+    pub superseded_on: Option<Day>,
     pub traded_on: Day,
     /// Bought, or else sold.
     pub bought: bool,
-    pub role: Role,
+    pub role: Option<Role>,
     /// Which of the company's insiders.
     pub insider: u32,
     pub currency: Currency,
-    /// Shares × price, in that currency.
-    pub amount: f64,
+    /// Shares × price, in that currency, where the price is known.
+    pub amount: Option<f64>,
 }
 
 /// A split with the product of all ratios up to and including its own.
@@ -248,22 +250,33 @@ fn open_trade<'t>(t: &'t InsiderTrade, insiders: &mut HashMap<&'t str, u32>) -> 
     }
     let next = u32::try_from(insiders.len()).unwrap_or(u32::MAX);
     let insider = *insiders.entry(&t.insider_id).or_insert(next);
-    let amount = t.shares * t.price;
-    Some(OpenTrade { filed_on: t.filed_on, traded_on: t.traded_on, bought, role: t.role, insider, currency: t.currency, amount })
+    let (filed_on, superseded_on) = (t.filed_on, t.superseded_on);
+    Some(OpenTrade {
+        filed_on,
+        superseded_on,
+        traded_on: t.traded_on,
+        bought,
+        role: t.role,
+        insider,
+        currency: t.currency,
+        amount: t.amount(),
+    })
 }
 
 /// Rows equal in insider, day, code, shares and price count once, from the earliest filing (rule 1).
 fn distinct_trades(mut trades: Vec<InsiderTrade>) -> Vec<InsiderTrade> {
+    // Prices are not negative: those that are not known come first.
+    let price = |t: &InsiderTrade| t.price.unwrap_or(-1.0);
     let same = |a: &InsiderTrade, b: &InsiderTrade| {
         (&a.insider_id, a.traded_on, &a.code) == (&b.insider_id, b.traded_on, &b.code)
             && a.shares.total_cmp(&b.shares).is_eq()
-            && a.price.total_cmp(&b.price).is_eq()
+            && price(a).total_cmp(&price(b)).is_eq()
     };
     trades.sort_by(|a, b| {
         (&a.insider_id, a.traded_on, &a.code)
             .cmp(&(&b.insider_id, b.traded_on, &b.code))
             .then(a.shares.total_cmp(&b.shares))
-            .then(a.price.total_cmp(&b.price))
+            .then(price(a).total_cmp(&price(b)))
             .then(a.filed_on.cmp(&b.filed_on))
             .then(a.filing_id.cmp(&b.filing_id))
     });

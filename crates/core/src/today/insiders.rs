@@ -60,9 +60,8 @@ pub fn purchases<'a>(section: &Section<'a>, since: Day) -> Vec<Purchases<'a>> {
 
 fn company<'a>(c: &CompanyAt<'a>, since: Day) -> Option<Purchases<'a>> {
     // Nothing is known of later trades where the newest filing is older.
-    let filed = c.insider_trades();
-    let new = &filed[filed.partition_point(|x| x.filed_on <= since)..];
-    let mut bought: Vec<&InsiderTrade> = new.iter().filter(|x| x.is_purchase() && !x.planned).collect();
+    let new = c.insider_trades_since(since);
+    let mut bought: Vec<&InsiderTrade> = new.filter(|x| x.is_purchase() && !x.planned).collect();
     if bought.is_empty() {
         return None;
     }
@@ -77,7 +76,7 @@ fn company<'a>(c: &CompanyAt<'a>, since: Day) -> Option<Purchases<'a>> {
         company: c.index,
         amount: buyers.iter().map(|b| b.amount).sum::<f64>() * c.listing_to_base().ok()?,
         cluster: insiders::cluster(c, &Args::default()).unwrap_or(false),
-        executive: buyers.iter().any(|b| matches!(b.newest.role, Role::ChiefExecutive | Role::ChiefFinancial)),
+        executive: buyers.iter().any(|b| b.newest.role.is_some_and(Role::is_chief)),
         after_a_fall: trades.iter().any(|(_, s)| s.after_a_fall == Some(true)),
         late: trades.iter().any(|(_, s)| s.late),
         buyers,
@@ -88,7 +87,7 @@ fn company<'a>(c: &CompanyAt<'a>, since: Day) -> Option<Purchases<'a>> {
 /// Adds a purchase to those of its buyer; trades come oldest first.
 fn add<'a>(buyers: &mut Vec<Buyer<'a>>, c: &CompanyAt<'_>, trade: &'a InsiderTrade, signs: &TradeSigns) {
     let rate = c.fx_on(trade.currency, c.listing_currency(), trade.traded_on).unwrap_or(0.0);
-    let amount = trade.shares * trade.price * rate;
+    let amount = trade.amount().unwrap_or(0.0) * rate;
     match buyers.iter_mut().find(|b| b.newest.insider_id == trade.insider_id) {
         Some(known) => {
             known.newest = trade;

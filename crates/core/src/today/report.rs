@@ -125,7 +125,7 @@ pub struct InsiderLine {
 #[allow(missing_docs)]
 pub struct BuyerLine {
     pub insider_id: String,
-    pub role: Role,
+    pub role: Option<Role>,
     pub purchases: usize,
     /// In the listing's currency.
     pub amount: f64,

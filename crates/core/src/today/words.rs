@@ -45,14 +45,15 @@ fn buyers(p: &Purchases<'_>, c: &CompanyAt<'_>) -> String {
     let together = insiders::clusters(c).last().map(|cluster| cluster.buyers).filter(|n| p.cluster && *n > p.buyers.len());
     if let [one] = &p.buyers[..] {
         let among = together.map(|n| format!(", one of {n} who bought within 30 days")).unwrap_or_default();
-        return format!("{}, {}{among}", one.newest.insider_name, role(one.newest.role));
+        let role = one.newest.role.map(|r| format!(", {}", role(r))).unwrap_or_default();
+        return format!("{}{role}{among}", one.newest.insider_name);
     }
     let within = match together {
         Some(n) => format!(" of {n} who bought within 30 days"),
         None if p.cluster => " within 30 days".to_owned(),
         None => String::new(),
     };
-    let roles: BTreeSet<Role> = p.buyers.iter().map(|b| b.newest.role).filter(|r| NAMED.contains(r)).collect();
+    let roles: BTreeSet<Role> = p.buyers.iter().filter_map(|b| b.newest.role).filter(|r| NAMED.contains(r)).collect();
     let named: Vec<&str> = NAMED.into_iter().filter(|r| roles.contains(r)).map(role).collect();
     let among = if named.is_empty() { String::new() } else { format!(", {} among them", named.join(" and ")) };
     format!("{} people{within}{among}", p.buyers.len())

@@ -74,15 +74,16 @@ fn traded(insider: &str, bought: bool, shares: f64) -> Record {
         traded_on: day("2024-02-08"),
         insider_id: insider.into(),
         insider_name: insider.into(),
-        role: Role::Officer,
+        role: Some(Role::Officer),
         code: if bought { "P" } else { "S" }.into(),
         acquired: bought,
         shares,
-        price: 10.0,
+        price: Some(10.0),
         currency: currency("XFA"),
         shares_after: None,
         direct: true,
         planned: false,
+        superseded_on: None,
     }))
 }
 

@@ -46,7 +46,7 @@ fn people_are_counted_once() {
 
 #[test]
 fn executives_are_chief_executive_and_chief_of_finance() {
-    let by = |role, on: &str| InsiderTrade { role, ..trade(&format!("{role:?}"), on, true) };
+    let by = |role, on: &str| InsiderTrade { role: Some(role), ..trade(&format!("{role:?}"), on, true) };
     let w = world([
         by(Role::ChiefExecutive, "2024-06-10"),
         by(Role::ChiefFinancial, "2024-06-10"),
@@ -73,7 +73,7 @@ fn a_cluster_is_three_within_thirty_days() {
 
 fn signs(all: Vec<InsiderTrade>, of: usize) -> TradeSigns {
     let wanted = all[of].filing_id.clone();
-    world(all).at(T, |c| insiders::signs(c, c.insider_trades().iter().find(|t| t.filing_id == wanted).unwrap()))
+    world(all).at(T, |c| insiders::signs(c, c.insider_trades().find(|t| t.filing_id == wanted).unwrap()))
 }
 
 /// Shares against what was held before: 100 of 400 bought, 100 of 500 sold; nothing before is a new holding.

@@ -77,7 +77,7 @@ fn insiders(all: impl IntoIterator<Item = InsiderTrade>) -> World {
 /// One line a company: purchases filed since, of no plan; sales and grants are left out.
 #[test]
 fn purchases_filed_since_are_one_line() {
-    let by = |who: &str, on: &str, role| InsiderTrade { role, ..trade(who, on, true) };
+    let by = |who: &str, on: &str, role| InsiderTrade { role: Some(role), ..trade(who, on, true) };
     let w = insiders([
         by("A", "2024-06-20", Role::ChiefExecutive),
         by("A", "2024-06-24", Role::ChiefExecutive),
@@ -140,7 +140,7 @@ fn a_cluster_fires_once() {
     let w = insiders([trade("A", "2024-06-10", true), trade("B", "2024-06-11", true), trade("C", "2024-06-20", true)]);
     let context = w.context();
     let on = |before: &str, at: &str| fired(&context, &Condition::Cluster, (day(before), day(at)), &followed(None)).unwrap();
-    let filed = context.as_of(day(T)).company(0).insider_trades().iter().map(|t| t.filed_on).max().unwrap();
+    let filed = context.as_of(day(T)).company(0).insider_trades().map(|t| t.filed_on).max().unwrap();
     let said = on(&filed.plus_days(-1).to_string(), &filed.to_string());
     assert_eq!(said.len(), 1);
     assert_eq!(said[0].sentence, "3 insiders bought between 10 Jun 2024 and 20 Jun 2024.");

@@ -26,16 +26,35 @@ fn purchase(filing: &str, filed_on: &str, traded_on: &str, shares: f64) -> Recor
         traded_on: day(traded_on),
         insider_id: "P1".into(),
         insider_name: "Person".into(),
-        role: Role::Director,
+        role: Some(Role::Director),
         code: "P".into(),
         acquired: true,
         shares,
-        price: 5.0,
+        price: Some(5.0),
         currency: currency("XFA"),
         shares_after: None,
         direct: true,
         planned: false,
+        superseded_on: None,
     }))
+}
+
+/// A row counts until the day of the amendment that corrects it, and the corrected one from then; as sums of purchases too.
+#[test]
+fn a_corrected_trade_counts_from_the_amendment() {
+    let amended = |record: Record, on: &str| match record {
+        Record::InsiderTrade(t) => Record::InsiderTrade(Box::new(InsiderTrade { superseded_on: Some(day(on)), ..*t })),
+        other => other,
+    };
+    let w = World::new()
+        .price("2024-03-01", 5.0)
+        .row(amended(purchase("a", "2024-03-07", "2024-03-05", 800.0), "2024-03-20"))
+        .row(purchase("b", "2024-03-20", "2024-03-05", 880.0));
+    let known = |t: &str| w.at(t, |c| c.insider_trades().map(|x| x.shares).collect::<Vec<_>>());
+    assert_eq!((known("2024-03-06"), known("2024-03-19"), known("2024-03-20")), (vec![], vec![800.0], vec![880.0]));
+    let open = |t: &str| w.at(t, |c| c.open_trades(day("2024-01-01")).filter_map(|x| x.amount).collect::<Vec<_>>());
+    assert_eq!((open("2024-03-19"), open("2024-03-20")), (vec![4000.0], vec![4400.0]));
+    assert_eq!(w.at("2024-03-20", |c| c.insider_trades_since(day("2024-03-19")).count()), 1);
 }
 
 /// A trade filed twice counts once, from the first filing.
@@ -64,7 +83,7 @@ fn a_trade_shows_its_signs() {
         .split("2024-06-03", 2.0)
         .row(purchase("a", "2024-03-11", "2024-03-05", 100.0))
         .row(purchase("b", "2024-09-03", "2024-09-02", 50.0));
-    let signs = |t: &str, i: usize| w.at(t, |c| artemon_core::insiders::signs(c, &c.insider_trades()[i]));
+    let signs = |t: &str, i: usize| w.at(t, |c| artemon_core::insiders::signs(c, c.insider_trades().nth(i).unwrap()));
     let first = signs("2024-09-03", 0);
     // Paid 5 before the split of 2, which is 2.5 now; the price is 3.
     assert_is(first.since.ok_or(Why::NoPrice), 0.2);

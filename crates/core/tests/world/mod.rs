@@ -207,15 +207,16 @@ pub fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
         traded_on,
         insider_id: insider.into(),
         insider_name: insider.into(),
-        role: Role::Director,
+        role: Some(Role::Director),
         code: if bought { "P" } else { "S" }.into(),
         acquired: bought,
         shares: 100.0,
-        price: 10.0,
+        price: Some(10.0),
         currency: currency("XFA"),
         shares_after: None,
         direct: true,
         planned: false,
+        superseded_on: None,
     }
 }
 

@@ -201,8 +201,8 @@ fn fill_people_and_market(row: &mut Row<'_>, record: &Record) {
         }
         Record::InsiderTrade(t) => {
             row.text(&t.company_id).text(&t.filing_id).day(t.filed_on).day(t.traded_on).text(&t.insider_id).text(&t.insider_name);
-            row.text(t.role.code()).text(&t.code).flag(t.acquired).put(t.shares).put(t.price).text(t.currency.as_str());
-            row.maybe(t.shares_after).flag(t.direct).flag(t.planned);
+            row.maybe(t.role).text(&t.code).flag(t.acquired).number(t.shares).maybe_number(t.price).text(t.currency.as_str());
+            row.maybe(t.shares_after).flag(t.direct).flag(t.planned).maybe(t.superseded_on);
         }
         Record::Ownership(o) => {
             row.text(&o.company_id).day(o.as_of).day(o.filed_on);

@@ -92,7 +92,7 @@ impl Checker {
             Record::Estimate(e) => self.unique(f, 1, &(&e.company_id, e.published_on, e.metric, e.fiscal_year, e.period)),
             Record::InsiderTrade(t) => {
                 let key = (&t.company_id, &t.filing_id, &t.insider_id, t.traded_on, &t.code, t.acquired, t.filed_on);
-                self.unique(f, 1, &(key, t.shares.to_bits(), t.price.to_bits()))
+                self.unique(f, 1, &(key, t.shares.to_bits(), t.price.map(f64::to_bits)))
             }
             Record::Ownership(o) => self.unique(f, 1, &(&o.company_id, o.as_of, o.filed_on)),
             Record::Rate(r) => self.unique(f, 0, &(r.date, r.currency, r.series)),

@@ -78,7 +78,7 @@ pub fn columns(table: Table) -> &'static [Column] {
         }
         Table::InsiderTrades => {
             columns![Text: company_id filing_id; Date: filed_on traded_on; Text: insider_id insider_name role code; Flag: acquired;
-                Number: shares price; Text: currency; Number: shares_after; Flag: direct planned]
+                Number: shares price; Text: currency; Number: shares_after; Flag: direct planned; Date: superseded_on]
         }
         Table::Ownership => columns![Text: company_id; Date: as_of filed_on; Number: insiders controlling institutions pledged],
         Table::Rates => columns![Date: date; Text: currency series; Number: value],

@@ -182,15 +182,16 @@ fn trade(f: &Fields<'_>) -> Parsed {
         traded_on,
         insider_id: f.shared(4)?,
         insider_name: f.text(5)?.into(),
-        role: f.code(6)?,
+        role: f.optional_code(6)?,
         code: f.shared(7)?,
         acquired: f.flag(8, true)?,
         shares: f.number(9)?,
-        price: f.number(10)?,
+        price: f.optional_number(10)?,
         currency: f.code(11)?,
         shares_after: f.optional_number(12)?,
         direct: f.flag(13, true)?,
         planned: f.flag(14, false)?,
+        superseded_on: f.optional_day(15)?,
     })))
 }
 

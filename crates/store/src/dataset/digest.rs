@@ -1,7 +1,7 @@
 //! Whose a row is, and what it adds to the sum of its owner's rows in its table.
 
 use super::bars;
-use artemon_core::domain::{Day, Period, Record};
+use artemon_core::domain::{Day, Period, Record, Role};
 
 /// Whose data a row is; nobody's where it is of the market as a whole.
 pub(super) fn owner(record: &Record) -> &str {
@@ -61,9 +61,21 @@ pub(super) fn of_row(record: &Record, room: &mut Vec<u8>) -> i64 {
             d.number(x.mean).maybe(x.low).maybe(x.high).maybe(x.analysts);
         }
         Record::InsiderTrade(x) => {
-            d.texts(&[&x.company_id, &x.filing_id, &x.insider_id, &x.insider_name, x.role.code(), &x.code, x.currency.as_str()]);
+            d.texts(&[
+                &x.company_id,
+                &x.filing_id,
+                &x.insider_id,
+                &x.insider_name,
+                x.role.map_or("", Role::code),
+                &x.code,
+                x.currency.as_str(),
+            ]);
             d.day(x.filed_on).day(x.traded_on).flag(x.acquired).flag(x.direct).flag(x.planned);
-            d.number(x.shares).number(x.price).maybe(x.shares_after);
+            d.number(x.shares).number(x.price.unwrap_or(-1.0)).maybe(x.shares_after);
+            // Rows of before are told as they were.
+            if let Some(day) = x.superseded_on {
+                d.day(day);
+            }
         }
         Record::Ownership(x) => {
             d.texts(&[&x.company_id]).day(x.as_of).day(x.filed_on);

@@ -97,6 +97,7 @@ diesel::table! {
         shares_after -> Nullable<Double>,
         direct -> Bool,
         planned -> Bool,
+        superseded_on -> Nullable<Integer>,
     }
 }
 

@@ -1,6 +1,6 @@
 //! What happened to a company, day by day: a lane each for insiders, results, dividends with splits, and news.
 
-use super::super::trades::what_happened;
+use super::super::trades::{role, what_happened};
 use crate::{Ctx, figures::compact::six_digits};
 use artemon_core::{
     domain::{Day, InsiderTrade, Metric},
@@ -60,12 +60,13 @@ pub(super) fn log(ctx: &Ctx, c: &CompanyAt<'_>, from: Option<Day>) -> Vec<LogEnt
 fn trades(c: &CompanyAt<'_>, base: &str) -> impl Iterator<Item = LogEntry> {
     let entry = move |t: &InsiderTrade| {
         let worth = insiders::amount(c, t).ok().map(six_digits);
-        let (who, role) = (&t.insider_name, t.role.code().replace('_', " "));
+        let who = [t.insider_name.to_string(), role(t)].into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join(", ");
         let sum = worth.map(|w| format!(", {w:.0} {base}")).unwrap_or_default();
-        let text = format!("{who}, {role}, {} {:.0} at {} {}{sum}", what_happened(t), t.shares, amount(t.price), t.currency);
+        let price = t.price.map(|price| format!(" at {} {}", amount(price), t.currency)).unwrap_or_default();
+        let text = format!("{who}, {} {:.0}{price}{sum}", what_happened(t), t.shares);
         LogEntry { date: t.traded_on, lane: Lane::Insiders, size: worth.map(|w| if t.acquired { w } else { -w }), text, session: None }
     };
-    c.insider_trades().iter().filter(|t| t.is_purchase() || t.is_sale()).map(entry)
+    c.insider_trades().filter(|t| t.is_purchase() || t.is_sale()).map(entry)
 }
 
 fn results(c: &CompanyAt<'_>) -> impl Iterator<Item = LogEntry> {

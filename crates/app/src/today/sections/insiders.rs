@@ -64,7 +64,7 @@ pub struct InsiderLine {
 pub(crate) fn bought(look: &Look<'_>, filter: &InsiderFilter) -> InsiderLines {
     let all = purchases(&look.now, look.since());
     let passing: Vec<&Purchases<'_>> = all.iter().filter(|p| passes(look, p, filter)).collect();
-    let filed = |c: &CompanyAt<'_>| c.insider_trades().len() - c.at(look.since()).insider_trades().len();
+    let filed = |c: &CompanyAt<'_>| c.insider_trades_since(look.since()).count();
     let trading: Vec<(CompanyIndex, usize)> =
         look.now.rows().par_iter().filter(|c| c.has_insider_trades()).map(|c| (c.index, filed(c))).filter(|(_, n)| *n > 0).collect();
     let mut countries: Vec<String> = trading.iter().map(|(i, _)| look.ctx.snapshot().company(*i).country.clone()).collect();
@@ -80,7 +80,7 @@ pub(crate) fn bought(look: &Look<'_>, filter: &InsiderFilter) -> InsiderLines {
 }
 
 fn passes(look: &Look<'_>, p: &Purchases<'_>, filter: &InsiderFilter) -> bool {
-    let role = |role: &str| p.buyers.iter().any(|b| b.newest.role.code() == role);
+    let role = |role: &str| p.buyers.iter().any(|b| b.newest.role.is_some_and(|r| r.code() == role));
     let country = &look.ctx.snapshot().company(p.company).country;
     (filter.roles.is_empty() || filter.roles.iter().any(|r| role(r)))
         && (filter.countries.is_empty() || filter.countries.contains(country))
@@ -172,13 +172,12 @@ pub fn market_trades(ctx: &Ctx, request: &TradesRequest) -> Result<TradesAnswer,
 
 /// The trades of a company that were filed since and are wanted.
 fn filed<'a>(c: &CompanyAt<'a>, since: Day, filter: &InsiderFilter) -> Vec<(CompanyIndex, &'a InsiderTrade)> {
-    let all = c.insider_trades();
     if !filter.countries.is_empty() && !filter.countries.contains(&c.company().country) {
         return Vec::new();
     }
     let wanted = |x: &&InsiderTrade| {
-        let of_role = filter.roles.is_empty() || filter.roles.iter().any(|r| x.role.code() == r);
+        let of_role = filter.roles.is_empty() || x.role.is_some_and(|role| filter.roles.iter().any(|r| role.code() == r));
         of_role && filter.least.is_none_or(|least| insiders::amount(c, x).is_ok_and(|amount| amount >= least))
     };
-    all[all.partition_point(|x| x.filed_on <= since)..].iter().filter(wanted).map(|x| (c.index, x)).collect()
+    c.insider_trades_since(since).filter(wanted).map(|x| (c.index, x)).collect()
 }

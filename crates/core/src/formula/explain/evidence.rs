@@ -131,13 +131,14 @@ fn trades(c: &CompanyAt<'_>, args: &Args) -> Vec<Explanation> {
             fiscal_year: None,
             period: None,
             period_end: None,
-            as_filed: Some(t.shares * t.price),
+            as_filed: t.amount(),
             currency: Some(t.currency.to_string()),
         };
         let out = Explanation::number(format!("{} {what} on {}", t.insider_name, t.traded_on), Unit::Money, insiders::amount(c, t));
-        Explanation { source: Some(filing), ..out.noted(format!("{} shares at {} {}.", t.shares, t.price, t.currency)) }
+        let price = t.price.map_or_else(|| "a price that only a footnote tells".to_owned(), |price| format!("{price} {}", t.currency));
+        Explanation { source: Some(filing), ..out.noted(format!("{} shares at {price}.", t.shares)) }
     };
-    c.insider_trades().iter().rev().filter(counts).take(MOST).map(one).collect()
+    c.insider_trades().rev().filter(counts).take(MOST).map(one).collect()
 }
 
 fn ownership(c: &CompanyAt<'_>, label: &'static str, stake: fn(&OwnershipRow) -> Option<f64>) -> Vec<Explanation> {

@@ -62,11 +62,17 @@ impl<'a> CompanyAt<'a> {
         if self.mixed_currencies { self.fx(self.reporting_on(day), self.reporting) } else { Ok(1.0) }
     }
 
-    /// Insider trades filed by the date, oldest filing first, as filed.
-    #[must_use]
-    pub fn insider_trades(&self) -> &'a [InsiderTrade] {
-        let known = self.panel.trades.partition_point(|x| x.filed_on <= self.t());
-        &self.panel.trades[..known]
+    /// Insider trades filed by the date and not superseded by then, oldest filing first, as filed.
+    pub fn insider_trades(&self) -> impl DoubleEndedIterator<Item = &'a InsiderTrade> + Clone + use<'a> {
+        self.insider_trades_since(Day::MIN)
+    }
+
+    /// Of [`CompanyAt::insider_trades`] those filed after a day.
+    pub fn insider_trades_since(&self, day: Day) -> impl DoubleEndedIterator<Item = &'a InsiderTrade> + Clone + use<'a> {
+        let (t, all) = (self.t(), &self.panel.trades);
+        let known = all.partition_point(|x| x.filed_on <= t);
+        let first = all[..known].partition_point(|x| x.filed_on <= day);
+        all[first..known].iter().filter(move |x| x.is_known(t))
     }
 
     /// Whether any insider trade is filed by the date.
@@ -81,7 +87,8 @@ impl<'a> CompanyAt<'a> {
         let (t, all) = (self.t(), &self.panel.facts.open_trades);
         let known = all.partition_point(|x| x.filed_on <= t);
         let first = all[..known].partition_point(|x| x.filed_on.plus_days(self.panel.filed_ahead) <= after);
-        all[first..known].iter().filter(move |x| x.traded_on > after && x.traded_on <= t)
+        let counts = move |x: &&OpenTrade| x.traded_on > after && x.traded_on <= t && x.superseded_on.is_none_or(|day| t < day);
+        all[first..known].iter().filter(counts)
     }
 
     /// Ownership rows filed by the date, oldest first.

@@ -11,6 +11,7 @@ use crate::{
 };
 use artemon_core::domain::{CodeError, Currency, Day, Estimate, InsiderTrade, Metric, Ownership, Period, Record, Role};
 use diesel::{connection::DefaultLoadingMode, prelude::*, sqlite::SqliteConnection};
+use std::str::FromStr;
 
 #[derive(Queryable)]
 struct EstimateRow {
@@ -18,20 +19,23 @@ struct EstimateRow {
     published_on: i32,
     metric: Coded<Metric>,
     fiscal_year: i32,
-    period: Coded<PartOfYear>,
+    period: Coded<Maybe<Period>>,
     mean: f64,
     low: Option<f64>,
     high: Option<f64>,
     analysts: Option<f64>,
 }
 
-/// The part of a fiscal year that an estimate is for; an empty text for none.
-struct PartOfYear(Option<Period>);
+/// A price that is not known, where it is part of a key and cannot be empty.
+const PRICE_NOT_KNOWN: f64 = -1.0;
 
-impl std::str::FromStr for PartOfYear {
+/// A code that may be missing, such as the part of a fiscal year that an estimate is for: then the text is empty.
+struct Maybe<T>(Option<T>);
+
+impl<T: FromStr<Err = CodeError>> FromStr for Maybe<T> {
     type Err = CodeError;
-    fn from_str(text: &str) -> Result<PartOfYear, CodeError> {
-        if text.is_empty() { Ok(PartOfYear(None)) } else { text.parse().map(|p| PartOfYear(Some(p))) }
+    fn from_str(text: &str) -> Result<Maybe<T>, CodeError> {
+        if text.is_empty() { Ok(Maybe(None)) } else { text.parse().map(|code| Maybe(Some(code))) }
     }
 }
 
@@ -43,7 +47,7 @@ struct TradeRow {
     traded_on: i32,
     insider_id: Shared,
     insider_name: Shared,
-    role: Coded<Role>,
+    role: Coded<Maybe<Role>>,
     code: Shared,
     acquired: bool,
     shares: f64,
@@ -52,6 +56,7 @@ struct TradeRow {
     shares_after: Option<f64>,
     direct: bool,
     planned: bool,
+    superseded_on: Option<i32>,
 }
 
 #[derive(Queryable)]
@@ -73,7 +78,7 @@ impl Target for EstimateRow {
 impl Target for TradeRow {
     const TABLE: &'static str = "insider_trades";
     const COLUMNS: &'static str = "company_id,filing_id,filed_on,traded_on,insider_id,insider_name,role,code,acquired,shares,price,\
-        currency,shares_after,direct,planned";
+        currency,shares_after,direct,planned,superseded_on";
 }
 
 impl Target for OwnershipRow {
@@ -99,7 +104,7 @@ pub(crate) fn write_estimates(c: &mut SqliteConnection, rows: &[Estimate]) -> Qu
 }
 
 pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> QueryResult<()> {
-    use Bound::{Flag, MaybeNumber, Number, Text, Whole};
+    use Bound::{Flag, MaybeNumber, MaybeWhole, Number, Text, Whole};
     replace_all::<TradeRow, _, _>(c, rows, |x| {
         [
             Text(&x.company_id),
@@ -108,15 +113,16 @@ pub(crate) fn write_trades(c: &mut SqliteConnection, rows: &[InsiderTrade]) -> Q
             Whole(x.traded_on.epoch_days()),
             Text(&x.insider_id),
             Text(&x.insider_name),
-            Text(x.role.code()),
+            Text(x.role.map_or("", Role::code)),
             Text(&x.code),
             Flag(x.acquired),
             Number(x.shares),
-            Number(x.price),
+            Number(x.price.unwrap_or(PRICE_NOT_KNOWN)),
             Text(x.currency.as_str()),
             MaybeNumber(x.shares_after),
             Flag(x.direct),
             Flag(x.planned),
+            MaybeWhole(x.superseded_on.map(Day::epoch_days)),
         ]
     })
 }
@@ -186,15 +192,16 @@ pub(crate) fn read_trades(c: &mut SqliteConnection, only: Only<'_>, sink: &mut S
             traded_on: Day::from_epoch_days(r.traded_on),
             insider_id: r.insider_id.0,
             insider_name: r.insider_name.0,
-            role: r.role.0,
+            role: r.role.0.0,
             code: r.code.0,
             acquired: r.acquired,
             shares: r.shares,
-            price: r.price,
+            price: Some(r.price).filter(|p| *p >= 0.0),
             currency: r.currency.0,
             shares_after: r.shares_after,
             direct: r.direct,
             planned: r.planned,
+            superseded_on: r.superseded_on.map(Day::from_epoch_days),
         })))?;
     }
     Ok(())

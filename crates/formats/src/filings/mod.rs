@@ -1,0 +1,185 @@
+//! Filings in any form of XBRL → rows of statements, in the order in which they were filed.
+
+mod answers;
+mod report;
+
+pub use answers::{Answers, read_answers};
+pub use report::{FactCount, FilingReport, OwnFact};
+
+use crate::{
+    BadCell, ReadError, inline_xbrl,
+    text::decode,
+    xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts},
+    xbrl_csv, xbrl_json, xbrl_xml,
+    xml::outermost,
+};
+use artemon_core::{
+    domain::Statement,
+    filings::{Document, Fact, FactValue, Filed, Filer, Filing, Known, Outcome},
+};
+use serde::Deserialize;
+use std::{
+    collections::HashMap,
+    fs,
+    path::{Path, PathBuf},
+    sync::Arc,
+};
+
+/// The largest filing that is read, in bytes: it is held in memory.
+const LARGEST: u64 = 256 << 20;
+
+/// A form of XBRL.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Form {
+    /// An instance of XBRL 2.1.
+    Instance,
+    /// A page with Inline XBRL.
+    Inline,
+    /// xBRL-JSON.
+    Json,
+    /// The metadata of xBRL-CSV.
+    Csv,
+}
+
+/// Companies as filings need them.
+pub trait Filers {
+    /// A company by its key.
+    fn filer(&self, company_id: &str) -> Option<Filer>;
+    /// The company of an identifier.
+    fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>>;
+    /// What is known of a company's statements.
+    fn known(&self, company_id: &str) -> Known;
+}
+
+/// A filing to be taken.
+#[derive(Clone, Debug, PartialEq)]
+pub struct FilingSource {
+    /// Its file.
+    pub path: PathBuf,
+    /// What a person said of it.
+    pub answers: Answers,
+}
+
+/// The form of a text by its content; `None` where it is none of them.
+#[must_use]
+pub fn form_of(text: &str) -> Option<Form> {
+    if text.trim_start().starts_with('{') {
+        return json_form(text);
+    }
+    // A page's first element tells only that it is one; whether facts are in it is told by its header.
+    match outermost(text)? {
+        (namespace, name) if xbrl_xml::is_instance(&namespace, &name) => Some(Form::Instance),
+        (_, name) if name == "html" => Some(Form::Inline),
+        _ => None,
+    }
+}
+
+fn json_form(text: &str) -> Option<Form> {
+    #[derive(Deserialize)]
+    #[serde(rename_all = "camelCase")]
+    struct Head {
+        document_info: crate::xbrl::DocumentInfo,
+    }
+    let info = serde_json::from_str::<Head>(text).ok()?.document_info;
+    if info.is(xbrl_csv::FORM) { Some(Form::Csv) } else { info.is(xbrl_json::FORM).then_some(Form::Json) }
+}
+
+/// The facts of a file in any form.
+///
+/// # Errors
+/// A file that cannot be read, is in none of the forms, or states no facts.
+pub fn open(path: &Path, own: &OwnConcepts) -> Result<FilingFile, ReadError> {
+    let file = file_name(path);
+    let io = |source| ReadError::Io { file: file.clone(), source };
+    let unusable = |problem| ReadError::Filing { file: file.clone(), problem };
+    if fs::metadata(path).map_err(io)?.len() > LARGEST {
+        return Err(unusable(format!("it is larger than {} MB, as no filing is", LARGEST >> 20)));
+    }
+    let bytes = fs::read(path).map_err(io)?;
+    let text = decode(&bytes).map_err(unusable)?;
+    let folder = path.parent().unwrap_or_else(|| Path::new("."));
+    let read = match form_of(&text) {
+        Some(Form::Inline) => inline_xbrl::read(&text, own),
+        Some(Form::Json) => xbrl_json::read(&text, own),
+        Some(Form::Csv) => xbrl_csv::read(&text, folder, own),
+        // What is wrong with text in no form is told by the strictest reader.
+        None if text.trim_start().starts_with('{') => xbrl_json::read(&text, own),
+        Some(Form::Instance) | None => xbrl_xml::read(&text, own),
+    };
+    read.map_err(unusable)
+}
+
+pub(crate) fn file_name(path: &Path) -> String {
+    path.file_name().map_or_else(|| path.display().to_string(), |n| n.to_string_lossy().into_owned())
+}
+
+/// Takes filings one after the other, in the order in which they were filed, and then by the names of their files.
+///
+/// # Errors
+/// A file that cannot be read; one of which company or day are not known; rows that cannot be taken.
+pub fn take(
+    sources: &[FilingSource],
+    own: &OwnConcepts,
+    filers: &dyn Filers,
+    row: &mut dyn FnMut(Statement) -> Result<(), ReadError>,
+) -> Result<FilingReport, ReadError> {
+    let mut sources: Vec<(&FilingSource, String)> = sources.iter().map(|s| (s, file_name(&s.path))).collect();
+    sources.sort_by(|a, b| (a.0.answers.filed_on, &a.1).cmp(&(b.0.answers.filed_on, &b.1)));
+    let (mut report, mut known) = (FilingReport::default(), HashMap::new());
+    for (source, file) in sources {
+        let opened = open(&source.path, own)?;
+        let (filer, filing, own_names, unread) = filing(&file, opened, &source.answers, filers)?;
+        let known = known.entry(filer.company_id.clone()).or_insert_with(|| filers.known(&filer.company_id));
+        let filed = filing.rows(&filer, known);
+        report.add(&file, &filing.facts, &filed, &own_names);
+        report.bad.extend(unread.iter().filter_map(|(fact, line)| bad(&file, &filing.facts[*fact], filed.outcomes[*fact], *line)));
+        let Filed { rows, .. } = filed;
+        report.rows += rows.len() as u64;
+        rows.into_iter().try_for_each(&mut *row)?;
+    }
+    Ok(report)
+}
+
+type Opened = (Filer, Filing, HashMap<String, String>, Vec<(usize, u64)>);
+
+/// What a file states together with what a person said of it.
+fn filing(file: &str, opened: FilingFile, answers: &Answers, filers: &dyn Filers) -> Result<Opened, ReadError> {
+    let FilingFile { facts, own, unread, authorised_on } = opened;
+    let document = Document::of(&facts);
+    let filed_on = answers.filed_on.ok_or_else(|| ReadError::FiledOn {
+        file: file.to_owned(),
+        hint: authorised_on.map(|day| format!(" Its figures were authorised on {day}.")).unwrap_or_default(),
+    })?;
+    let company = answers.company_id.as_deref().map(Arc::from).or_else(|| identified(&document, filers));
+    let company: Arc<str> = company.ok_or_else(|| {
+        let (scheme, identifier) = document.entity.as_deref().map_or(("", ""), entity_parts);
+        ReadError::WhoseFiling { file: file.to_owned(), scheme: scheme.to_owned(), identifier: identifier.to_owned() }
+    })?;
+    let filer = filers.filer(&company).ok_or_else(|| ReadError::NoSuchCompany { file: file.to_owned(), company: company.to_string() })?;
+    let source = answers.source.clone().unwrap_or_else(|| file.to_owned());
+    Ok((filer, Filing { filed_on, source, document, facts, rounded_days: false }, own, unread))
+}
+
+fn identified(document: &Document, filers: &dyn Filers) -> Option<Arc<str>> {
+    let (scheme, identifier) = entity_parts(document.entity.as_deref()?);
+    filers
+        .identified(scheme.trim_end_matches('/'), identifier)
+        .or_else(|| filers.identified(LEI_SCHEME, identifier).filter(|_| scheme.is_empty()))
+}
+
+/// A figure that should be a number and is none: a bad value of the file.
+fn bad(file: &str, fact: &Fact, outcome: Outcome, line: u64) -> Option<BadCell> {
+    let FactValue::Text(text) = &fact.value else { return None };
+    (outcome == Outcome::NotANumber).then(|| {
+        let digits = text.chars().filter(char::is_ascii_digit).count();
+        let value = if digits > 40 { format!("a number of {digits} digits") } else { text.clone() };
+        BadCell {
+            file: file.to_owned(),
+            line,
+            column: fact.concept.name.clone(),
+            value,
+            expected: "a number up to a quintillion (10¹⁸)".to_owned(),
+            remedy: "Correct the figure in the file, or skip bad rows: then the item is not known.".to_owned(),
+        }
+    })
+}

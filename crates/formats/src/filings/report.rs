@@ -1,0 +1,130 @@
+//! What became of the facts of filings.
+
+use crate::BadCell;
+use artemon_core::{
+    domain::Item,
+    filings::{Fact, FactValue, Filed, Outcome, Span, Warning},
+};
+use serde::Serialize;
+use std::collections::{BTreeMap, HashMap};
+
+/// Facts of companies' own that a report lists.
+const MOST_OWN: usize = 1_000;
+
+/// How many facts of a concept had an outcome.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, utoipa::ToSchema)]
+pub struct FactCount {
+    /// The file.
+    pub file: String,
+    /// What became of them.
+    #[schema(value_type = String)]
+    pub outcome: Outcome,
+    /// The concept.
+    pub concept: String,
+    /// How many.
+    pub count: u64,
+}
+
+/// A concept of a company's own, with a value, so that a person can tell what it is and map it.
+#[derive(Clone, Debug, PartialEq, Serialize, utoipa::ToSchema)]
+pub struct OwnFact {
+    /// The file.
+    pub file: String,
+    /// The concept's namespace.
+    pub namespace: String,
+    /// Its name.
+    pub name: String,
+    /// A value of it, as stated.
+    pub value: String,
+    /// For which day or time.
+    pub span: String,
+    /// How many facts it has.
+    pub count: u64,
+}
+
+/// What became of filings.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct FilingReport {
+    /// Rows made.
+    pub rows: u64,
+    /// Facts by file, outcome and concept.
+    pub counts: Vec<FactCount>,
+    /// Concepts of companies' own.
+    pub own: Vec<OwnFact>,
+    /// What a person may want to look at, in sentences.
+    pub warnings: Vec<String>,
+    /// Values that are no numbers.
+    pub bad: Vec<BadCell>,
+}
+
+impl FilingReport {
+    pub(super) fn add(&mut self, file: &str, facts: &[Fact], filed: &Filed, own: &HashMap<String, String>) {
+        let mut counts: BTreeMap<(Outcome, &str), u64> = BTreeMap::new();
+        for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
+            *counts.entry((*outcome, &fact.concept.name)).or_default() += 1;
+        }
+        for ((outcome, concept), count) in &counts {
+            let (outcome, concept, count) = (*outcome, (*concept).to_owned(), *count);
+            self.counts.push(FactCount { file: file.to_owned(), outcome, concept, count });
+        }
+        let mut seen: Vec<&str> = Vec::new();
+        for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Extension) {
+            let name = fact.concept.name.as_str();
+            if self.own.len() >= MOST_OWN || seen.contains(&name) {
+                continue;
+            }
+            seen.push(name);
+            self.own.push(OwnFact {
+                file: file.to_owned(),
+                namespace: own.get(name).cloned().unwrap_or_default(),
+                name: name.to_owned(),
+                value: value(fact),
+                span: span(fact.span),
+                count: counts.get(&(Outcome::Extension, name)).copied().unwrap_or(0),
+            });
+        }
+        self.warnings.extend(filed.warnings.iter().map(|w| sentence(file, facts, w)));
+        self.conflicts(file, facts, filed);
+    }
+
+    /// Facts that contradict each other are shown with their values: none of them counts.
+    fn conflicts(&mut self, file: &str, facts: &[Fact], filed: &Filed) {
+        let mut all: BTreeMap<(&str, Span), Vec<String>> = BTreeMap::new();
+        for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Conflict) {
+            all.entry((&fact.concept.name, fact.span)).or_default().push(value(fact));
+        }
+        for ((concept, of), values) in all {
+            let values = values.join(" and ");
+            self.warnings.push(format!("{file}: {concept} of {} is stated as {values}; none of them was taken.", span(of)));
+        }
+    }
+}
+
+fn value(fact: &Fact) -> String {
+    match &fact.value {
+        FactValue::Nil => "nil".to_owned(),
+        FactValue::Text(text) => text.clone(),
+        FactValue::Number(figure) => figure.value.normalize().to_string(),
+    }
+}
+
+fn span(span: Span) -> String {
+    match span {
+        Span::Instant(day) => day.to_string(),
+        Span::Duration(first, last) => format!("{first} to {last}"),
+        Span::Forever => "always".to_owned(),
+    }
+}
+
+fn sentence(file: &str, facts: &[Fact], warning: &Warning) -> String {
+    match warning {
+        Warning::Negative { fact, item } => {
+            let fact = &facts[*fact];
+            let (concept, stated, item): (_, _, Item) = (&fact.concept.name, value(fact), *item);
+            format!("{file}: {concept} is stated as {stated}; {} was taken as positive.", item.label())
+        }
+        Warning::CoverDay { day } => {
+            format!("{file}: the cover counts the shares on {day}, which is not within 120 days after the period; the count was left out.")
+        }
+    }
+}

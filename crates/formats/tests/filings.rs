@@ -1,0 +1,176 @@
+//! Filings in every form of XBRL against the rows and outcomes expected of them.
+
+use artemon_core::{
+    domain::{Item, Statement},
+    filings::{Filer, FiscalCalendar, Known},
+};
+use artemon_formats::{
+    OwnConcepts, ReadError, columns,
+    filings::{Answers, Filers, FilingReport, FilingSource, take},
+};
+use serde_json::Value;
+use std::{
+    collections::BTreeMap,
+    fs,
+    path::{Path, PathBuf},
+    sync::Arc,
+};
+
+fn golden(path: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/formats").join(path)
+}
+
+/// The rows of a CSV file, cells by header.
+fn csv_rows(path: &Path) -> Vec<BTreeMap<String, String>> {
+    let mut csv = csv::Reader::from_path(path).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
+    csv.deserialize().map(Result::unwrap).collect()
+}
+
+/// The companies of a case, nothing known of their statements.
+struct Companies(Vec<BTreeMap<String, String>>);
+
+impl Filers for Companies {
+    fn filer(&self, company_id: &str) -> Option<Filer> {
+        let company = self.0.iter().find(|c| c["company_id"] == company_id)?;
+        Some(Filer {
+            company_id: company_id.into(),
+            kind: company["kind"].parse().unwrap(),
+            calendar: FiscalCalendar { end_month: company["fiscal_year_end_month"].parse().unwrap() },
+            label_shift: None,
+        })
+    }
+
+    fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>> {
+        let known = self.0.iter().find(|c| scheme == "http://standards.iso.org/iso/17442" && c["lei"] == identifier)?;
+        Some(known["company_id"].as_str().into())
+    }
+
+    fn known(&self, _: &str) -> Known {
+        Known::default()
+    }
+}
+
+fn run(folder: &Path, change: impl Fn(&mut Answers)) -> (Vec<Statement>, Result<FilingReport, ReadError>) {
+    let case: Value = serde_json::from_str(&fs::read_to_string(folder.join("case.json")).unwrap()).unwrap();
+    let text = |v: &Value| v.as_str().map(str::to_owned);
+    let sources: Vec<FilingSource> = case["files"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|f| {
+            let filed_on = f["filed_on"].as_str().map(|d| d.parse().unwrap());
+            let mut answers = Answers { company_id: text(&f["company_id"]), filed_on, source: text(&f["source"]) };
+            change(&mut answers);
+            FilingSource { path: folder.join(f["file"].as_str().unwrap()), answers }
+        })
+        .collect();
+    let companies = Companies(csv_rows(&folder.join("companies.csv")));
+    let mut rows: BTreeMap<_, Statement> = BTreeMap::new();
+    let report = take(&sources, &OwnConcepts::new(), &companies, &mut |row| {
+        rows.insert((row.company_id.clone(), row.fiscal_year, row.period.code(), row.filed_on), row);
+        Ok(())
+    });
+    (rows.into_values().collect(), report)
+}
+
+/// A row as the dataset's columns have it.
+fn cells(row: &Statement) -> BTreeMap<String, String> {
+    let keys = [
+        ("company_id", row.company_id.to_string()),
+        ("fiscal_year", row.fiscal_year.to_string()),
+        ("period", row.period.to_string()),
+        ("period_end", row.period_end.to_string()),
+        ("filed_on", row.filed_on.to_string()),
+        ("currency", row.currency.to_string()),
+        ("source", row.source.clone()),
+    ];
+    let items = Item::ALL.iter().map(|i| (i.code(), row.items.get(*i).map(|v| v.to_string()).unwrap_or_default()));
+    keys.into_iter().chain(items).map(|(k, v)| (k.to_owned(), v)).collect()
+}
+
+/// Two cells: numbers as decimals, everything else as text.
+fn same(a: &str, b: &str) -> bool {
+    let number = |text: &str| text.parse::<rust_decimal::Decimal>().ok().map(|d| d.normalize());
+    a == b || (number(a).is_some() && number(a) == number(b))
+}
+
+fn differences(expected: &[BTreeMap<String, String>], rows: &[Statement]) -> Vec<String> {
+    let key = |row: &BTreeMap<String, String>| ["company_id", "fiscal_year", "period", "filed_on"].map(|k| row[k].clone()).join(" ");
+    let expected: BTreeMap<String, _> = expected.iter().map(|r| (key(r), r.clone())).collect();
+    let rows: BTreeMap<String, _> = rows.iter().map(cells).map(|r| (key(&r), r)).collect();
+    let mut out = Vec::new();
+    for key in expected.keys().chain(rows.keys()).collect::<std::collections::BTreeSet<_>>() {
+        match (expected.get(key), rows.get(key)) {
+            (Some(e), Some(r)) => {
+                let columns = columns(artemon_core::domain::Table::Statements);
+                for c in columns.iter().filter(|c| !same(&e[c.name], &r[c.name])) {
+                    out.push(format!("{key} {}: expected \"{}\", was \"{}\"", c.name, e[c.name], r[c.name]));
+                }
+            }
+            (Some(_), None) => out.push(format!("{key} is missing")),
+            (None, _) => out.push(format!("{key} is not expected")),
+        }
+    }
+    out
+}
+
+fn count_differences(folder: &Path, report: &FilingReport) -> Vec<String> {
+    let expected = csv_rows(&folder.join("expected-facts.csv"));
+    let expected: BTreeMap<(String, String, String), u64> = expected
+        .into_iter()
+        .map(|r| ((r["file"].clone(), r["concept"].clone(), r["outcome"].clone()), r["count"].parse().unwrap()))
+        .collect();
+    let counted = report.counts.iter().map(|c| ((c.file.clone(), c.concept.clone(), c.outcome.to_string()), c.count));
+    let counted: BTreeMap<_, u64> = counted.collect();
+    let all: std::collections::BTreeSet<_> = expected.keys().chain(counted.keys()).collect();
+    let of = |map: &BTreeMap<(String, String, String), u64>, key| map.get(key).copied().unwrap_or(0);
+    all.into_iter()
+        .filter(|key| of(&expected, key) != of(&counted, key))
+        .map(|key| format!("{key:?}: expected {}, was {}", of(&expected, key), of(&counted, key)))
+        .collect()
+}
+
+#[track_caller]
+fn agrees(case: &str) {
+    let folder = golden(case);
+    let (rows, report) = run(&folder, |_| {});
+    let report = report.unwrap();
+    let mut all = differences(&csv_rows(&folder.join("expected-statements.csv")), &rows);
+    all.extend(count_differences(&folder, &report));
+    assert!(all.is_empty(), "{case}:\n{}", all.join("\n"));
+    assert!(report.bad.is_empty(), "{:?}", report.bad);
+}
+
+#[test]
+fn instances_agree() {
+    ["quarterly", "half-yearly", "bank"].iter().for_each(|case| agrees(&format!("xbrl-xml/{case}")));
+}
+
+#[test]
+fn pages_agree() {
+    ["quarterly", "half-yearly", "forms"].iter().for_each(|case| agrees(&format!("inline-xbrl/{case}")));
+}
+
+#[test]
+fn json_agrees() {
+    ["quarterly", "half-yearly"].iter().for_each(|case| agrees(&format!("xbrl-json/{case}")));
+}
+
+#[test]
+fn csv_agrees() {
+    ["half-yearly", "bank"].iter().for_each(|case| agrees(&format!("xbrl-csv/{case}")));
+}
+
+/// What no file says is asked; a company is known by its legal entity identifier.
+#[test]
+fn day_and_company_are_asked() {
+    let folder = golden("xbrl-xml/half-yearly");
+    let (rows, report) = run(&folder, |answers| answers.company_id = None);
+    report.unwrap();
+    assert!(rows.iter().all(|r| &*r.company_id == "C00102") && !rows.is_empty());
+    let (rows, refused) = run(&folder, |answers| answers.filed_on = None);
+    assert!(rows.is_empty());
+    insta::assert_snapshot!(refused.unwrap_err(), @"skerry-2025fy.xml does not say when it became public: filed_on is not known. Say on which day it was filed. Its figures were authorised on 2025-08-28.");
+    let (_, refused) = run(&golden("xbrl-xml/bank"), |answers| answers.company_id = None);
+    insta::assert_snapshot!(refused.unwrap_err(), @r#"harbour-2024fy.xml is of the company with the identifier "0009999103" (http://www.sec.gov/CIK), which no company has. Say whose it is."#);
+}

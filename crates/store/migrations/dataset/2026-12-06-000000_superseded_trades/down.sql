@@ -1,0 +1,1 @@
+ALTER TABLE insider_trades DROP COLUMN superseded_on;
