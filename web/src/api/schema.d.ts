@@ -7545,8 +7545,11 @@ export interface components {
             currency: string;
             filed_on: string;
             insider: string;
-            /** Format: double */
-            price: number;
+            /**
+             * Format: double
+             * @description Of one share; `None` where only a footnote tells.
+             */
+            price?: number | null;
             role: string;
             /** Format: double */
             shares: number;

@@ -131,7 +131,7 @@ function Trades({ trades }: { trades: Schemas["MarketTrade"][] }) {
           t.code,
           t.what,
           compact(t.shares),
-          t.price > 0 ? `${price(t.price)} ${t.currency}` : "",
+          t.price ? `${price(t.price)} ${t.currency}` : "",
           typeof t.amount.value === "number" ? compact(t.amount.value) : "",
           t.signs.new_holding ? "new" : t.signs.of_holding == null ? "" : signed(t.signs.of_holding),
           t.signs.since == null ? "" : signed(t.signs.since),

@@ -45,7 +45,7 @@ export function Trades({ trades, base }: { trades: Trade[]; base: string }) {
   const [what, setWhat] = useState<keyof typeof WHAT>("open");
   const [role, setRole] = useState(ANY_ROLE);
   const [least, setLeast] = useState(0);
-  const roles = [ANY_ROLE, ...new Set(trades.map((t) => t.role))];
+  const roles = [ANY_ROLE, ...new Set(trades.map((t) => t.role).filter((r) => r))];
   const size = (of: number) => (of === 0 ? "any amount" : `at least ${compact(of)} ${base}`);
   const shown = trades.filter(
     (t) => is[what](t) && (role === ANY_ROLE || t.role === role) && (numberOf(t.amount) ?? 0) >= least,
@@ -88,7 +88,7 @@ export function Trades({ trades, base }: { trades: Trade[]; base: string }) {
               {t.what}
             </span>,
             plain(t.shares, 0),
-            t.price > 0 ? price(t.price) : "–",
+            t.price ? price(t.price) : "–",
             <FigureCell key="amount" figure={t.amount} unit="money" />,
             typeof t.signs.since === "number" ? signed(t.signs.since) : "–",
             <Box
