@@ -6,6 +6,7 @@ pub mod data_package;
 pub mod filings;
 mod inline_xbrl;
 pub mod ofx;
+pub mod ownership_xml;
 pub mod parquet_table;
 mod problem;
 mod reading;
@@ -20,7 +21,7 @@ mod xbrl_json;
 mod xbrl_xml;
 mod xml;
 
-pub use problem::{BadCell, ReadError, ReadReport, WriteError};
+pub use problem::{BadCell, LeftOut, ReadError, ReadReport, WriteError};
 pub use reading::{Progress, Reading};
 pub use spreadsheet::harmless;
 pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};

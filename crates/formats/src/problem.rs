@@ -43,6 +43,19 @@ impl fmt::Display for BadCell {
     }
 }
 
+/// Something that made no row, or of which a person should know.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
+pub struct LeftOut {
+    /// The file.
+    pub file: String,
+    /// What it is.
+    pub what: String,
+    /// How many.
+    pub count: u64,
+    /// Which, or why.
+    pub detail: String,
+}
+
 /// What was read.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
 pub struct ReadReport {

@@ -3,13 +3,30 @@
 use quick_xml::{
     NsReader, XmlVersion,
     escape::{resolve_html5_entity, resolve_predefined_entity},
-    events::{BytesStart, Event},
+    events::{BytesRef, BytesStart, Event, attributes::AttrError},
     name::{QName, ResolveResult},
 };
 use std::borrow::Cow;
 
 /// Elements within each other at most.
 const DEEPEST: usize = 256;
+
+/// What is wrong with a document, without a full stop.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub(crate) enum XmlError {
+    /// It ends before its elements do.
+    CutOff(String),
+    /// Anything else.
+    Wrong(String),
+}
+
+impl From<XmlError> for String {
+    fn from(e: XmlError) -> String {
+        match e {
+            XmlError::CutOff(said) | XmlError::Wrong(said) => said,
+        }
+    }
+}
 
 /// A document that is read from its start to its end.
 pub(crate) struct Xml<'i> {
@@ -42,15 +59,16 @@ impl<'i> Xml<'i> {
     /// The next piece; `None` at the end.
     ///
     /// # Errors
-    /// What is wrong, with its line, without a full stop.
-    pub(crate) fn next(&mut self) -> Result<Option<Piece<'i>>, String> {
+    /// What is wrong, with its line.
+    pub(crate) fn next(&mut self) -> Result<Option<Piece<'i>>, XmlError> {
         loop {
             let event = self.reader.read_event().map_err(|e| self.syntax(&e))?;
             match event {
                 Event::Start(element) => {
                     self.depth += 1;
                     if self.depth > DEEPEST {
-                        return Err(format!("line {}: its elements are nested deeper than {DEEPEST}, as in no real file", self.line()));
+                        let said = format!("line {}: its elements are nested deeper than {DEEPEST}, as in no real file", self.line());
+                        return Err(XmlError::Wrong(said));
                     }
                     return Ok(Some(Piece::Open(element)));
                 }
@@ -62,7 +80,8 @@ impl<'i> Xml<'i> {
                 Event::CData(text) => return Ok(Some(Piece::Text(text.into_inner()))),
                 Event::GeneralRef(entity) => return self.entity(&entity).map(|text| Some(Piece::Text(text))),
                 Event::DocType(doctype) if doctype.contains(['[', '!']) => {
-                    return Err("it declares entities or elements of its own (a DTD inside it), which is not allowed".to_owned());
+                    let said = "it declares entities or elements of its own (a DTD inside it), which is not allowed";
+                    return Err(XmlError::Wrong(said.to_owned()));
                 }
                 Event::Decl(declaration) => self.declared(declaration.encoding())?,
                 Event::Eof if self.depth > 0 => return Err(self.cut_off()),
@@ -72,17 +91,18 @@ impl<'i> Xml<'i> {
         }
     }
 
-    fn entity(&self, entity: &quick_xml::events::BytesRef<'_>) -> Result<Cow<'i, str>, String> {
+    fn entity(&self, entity: &BytesRef<'_>) -> Result<Cow<'i, str>, XmlError> {
         let name: &str = entity;
         if let Some(c) = entity.resolve_char_ref().map_err(|e| self.syntax(&e))? {
             return Ok(Cow::Owned(c.to_string()));
         }
         let known = resolve_predefined_entity(name).or_else(|| resolve_html5_entity(name).filter(|_| self.html));
-        known.map(Cow::Borrowed).ok_or_else(|| format!("line {}: the entity \"{name}\" is not defined", self.line()))
+        let said = || XmlError::Wrong(format!("line {}: the entity \"{name}\" is not defined", self.line()));
+        known.map(Cow::Borrowed).ok_or_else(said)
     }
 
     /// The text was decoded by its first bytes; a document that says it is in something else is not believed to be readable.
-    fn declared(&self, encoding: Option<Result<Cow<'_, str>, quick_xml::events::attributes::AttrError>>) -> Result<(), String> {
+    fn declared(&self, encoding: Option<Result<Cow<'_, str>, AttrError>>) -> Result<(), XmlError> {
         let name = match encoding {
             Some(Ok(name)) => name.to_ascii_uppercase(),
             _ => return Ok(()),
@@ -91,7 +111,7 @@ impl<'i> Xml<'i> {
             "UTF-8" | "US-ASCII" | "ASCII" | "UTF-16" | "UTF-16LE" | "UTF-16BE" => Ok(()),
             // What is plain ASCII reads the same in all of them.
             _ if self.text.is_ascii() => Ok(()),
-            _ => Err(format!("its encoding is {name}; save it in UTF-8 or UTF-16")),
+            _ => Err(XmlError::Wrong(format!("its encoding is {name}; save it in UTF-8 or UTF-16"))),
         }
     }
 
@@ -122,14 +142,14 @@ impl<'i> Xml<'i> {
         self.text.as_bytes()[..at].iter().filter(|b| **b == b'\n').count() + 1
     }
 
-    fn cut_off(&self) -> String {
-        format!("line {}: the XML ends in the middle of an element; bring the whole file", self.line())
+    fn cut_off(&self) -> XmlError {
+        XmlError::CutOff(format!("line {}: the XML ends in the middle of an element; bring the whole file", self.line()))
     }
 
-    fn syntax(&self, e: &quick_xml::Error) -> String {
+    fn syntax(&self, e: &quick_xml::Error) -> XmlError {
         match e {
             quick_xml::Error::Syntax(_) => self.cut_off(),
-            _ => format!("line {}: {}", self.line(), e.to_string().trim_end_matches('.')),
+            _ => XmlError::Wrong(format!("line {}: {}", self.line(), e.to_string().trim_end_matches('.'))),
         }
     }
 }
@@ -149,4 +169,77 @@ pub(crate) fn outermost(text: &str) -> Option<(String, String)> {
 /// An attribute without a namespace.
 pub(crate) fn attribute<'e>(element: &'e BytesStart<'_>, name: &str) -> Option<Cow<'e, str>> {
     element.try_get_attribute(name).ok().flatten()?.normalized_value(XmlVersion::Implicit1_0).ok()
+}
+
+/// An element with what is in it.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub(crate) struct Node {
+    /// Its name without a prefix.
+    pub(crate) name: String,
+    /// Its attribute "id", where it has one.
+    pub(crate) id: String,
+    pub(crate) text: String,
+    pub(crate) within: Vec<Node>,
+}
+
+/// A whole document as elements within elements.
+///
+/// # Errors
+/// What is wrong, without a full stop.
+pub(crate) fn tree(text: &str) -> Result<Node, String> {
+    let mut xml = Xml::new(text);
+    let mut open = vec![Node::default()];
+    while let Some(piece) = xml.next()? {
+        match piece {
+            Piece::Open(element) => open.push(Node {
+                name: element.local_name().as_ref().to_owned(),
+                id: attribute(&element, "id").map(Cow::into_owned).unwrap_or_default(),
+                ..Node::default()
+            }),
+            Piece::Text(text) => {
+                if let Some(around) = open.last_mut() {
+                    around.text.push_str(&text);
+                }
+            }
+            Piece::Close => {
+                let done = open.pop().unwrap_or_default();
+                if let Some(around) = open.last_mut() {
+                    around.within.push(done);
+                }
+            }
+        }
+    }
+    open.pop().and_then(|all| all.within.into_iter().next()).ok_or_else(|| "it has no elements".to_owned())
+}
+
+impl Node {
+    /// The elements of a name directly within.
+    pub(crate) fn children<'n>(&'n self, name: &'n str) -> impl Iterator<Item = &'n Node> {
+        self.within.iter().filter(move |n| n.name == name)
+    }
+
+    /// The first element of a name directly within.
+    pub(crate) fn child(&self, name: &str) -> Option<&Node> {
+        self.within.iter().find(|n| n.name == name)
+    }
+
+    /// The first element of a name anywhere within.
+    pub(crate) fn find(&self, name: &str) -> Option<&Node> {
+        self.child(name).or_else(|| self.within.iter().find_map(|n| n.find(name)))
+    }
+
+    /// The trimmed text of the first element of a name anywhere within; empty where there is none.
+    pub(crate) fn text_of(&self, name: &str) -> &str {
+        self.find(name).map_or("", |n| n.text.trim())
+    }
+
+    /// All elements of a name anywhere within.
+    pub(crate) fn all<'n>(&'n self, name: &str, out: &mut Vec<&'n Node>) {
+        for n in &self.within {
+            if n.name == name {
+                out.push(n);
+            }
+            n.all(name, out);
+        }
+    }
 }

@@ -1,4 +1,5 @@
 //! Filings in every form of XBRL against the rows and outcomes expected of them.
+#![allow(clippy::unwrap_used)]
 
 use artemon_core::{
     domain::{Item, Statement},

@@ -19,8 +19,8 @@ const ROWS: [(&str, &str, &str); 17] = [
     ("estimates", "C1,2015-01-10,eps,2015,,1.25,1,1.5,7", "C1,2015-01-10,price_target,,,30,,,"),
     (
         "insider_trades",
-        "C1,F1,2015-02-04,2015-02-02,P1,Person,chief_executive,P,true,100,9.5,XFA,600,true,false",
-        "C1,,2015-02-04,2015-02-02,P2,,director,S,false,1,0,XFA,,true,false",
+        "C1,F1,2015-02-04,2015-02-02,P1,Person,chief_executive,P,true,100,9.5,XFA,600,true,false,2015-03-04",
+        "C1,,2015-02-04,2015-02-02,P2,,,S,false,1,,XFA,,true,false,",
     ),
     ("ownership", "C1,2014-12-31,2015-01-20,0.1,0.25,0.5,0.01", "C1,2015-03-31,2015-04-20,,,,"),
     ("rates", "2015-01-05,XFA,aaa_corporate_yield,0.045", "2015-01-05,XFA,inflation,-0.01"),
@@ -166,6 +166,7 @@ fn what_cannot_be_is_refused() {
     bad("actions", "ratio", "0", "above 0");
     bad("actions", "ratio", "", "above 0");
     bad("insider_trades", "filed_on", "2015-02-01", "on or after traded_on");
+    bad("insider_trades", "superseded_on", "2015-02-03", "on or after filed_on");
     bad("ownership", "insiders", "1.01", "fraction from 0 to 1");
     bad("ownership", "pledged", "-0.1", "fraction from 0 to 1");
     bad("fx", "rate", "0", "above 0");

@@ -109,6 +109,7 @@ pub fn open(path: &Path, own: &OwnConcepts) -> Result<FilingFile, ReadError> {
     read.map_err(unusable)
 }
 
+/// A file by its name, as reports call it.
 pub(crate) fn file_name(path: &Path) -> String {
     path.file_name().map_or_else(|| path.display().to_string(), |n| n.to_string_lossy().into_owned())
 }

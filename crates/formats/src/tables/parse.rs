@@ -175,6 +175,14 @@ fn trade(f: &Fields<'_>) -> Parsed {
     if filed_on < traded_on {
         return Err(f.bad(2, "a date on or after traded_on", "A trade cannot be filed before it was made; check both dates."));
     }
+    let superseded_on = f.optional_day(15)?;
+    if superseded_on.is_some_and(|day| day < filed_on) {
+        return Err(f.bad(15, "a date on or after filed_on", "A trade cannot be superseded before it was filed; check both dates."));
+    }
+    let price = f.optional_number(10)?;
+    if price.is_some_and(|price| price < 0.0) {
+        return Err(f.bad(10, "a price of 0 or more", "Leave it empty where it is not known."));
+    }
     Ok(Record::InsiderTrade(Box::new(InsiderTrade {
         company_id: f.shared(0)?,
         filing_id: f.text(1)?,
@@ -186,12 +194,12 @@ fn trade(f: &Fields<'_>) -> Parsed {
         code: f.shared(7)?,
         acquired: f.flag(8, true)?,
         shares: f.number(9)?,
-        price: f.optional_number(10)?,
+        price,
         currency: f.code(11)?,
         shares_after: f.optional_number(12)?,
         direct: f.flag(13, true)?,
         planned: f.flag(14, false)?,
-        superseded_on: f.optional_day(15)?,
+        superseded_on,
     })))
 }
 
