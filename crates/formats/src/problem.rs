@@ -1,6 +1,10 @@
 //! What can be wrong with data that is brought in, said so that the person can mend it.
 
-use crate::{spreadsheet::harmless, tables::CellError};
+use crate::{
+    filings::{FactCount, OwnFact},
+    spreadsheet::harmless,
+    tables::CellError,
+};
 use artemon_core::domain::Table;
 use serde::Serialize;
 use std::{fmt, path::PathBuf};
@@ -57,7 +61,7 @@ pub struct LeftOut {
 }
 
 /// What was read.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize)]
 pub struct ReadReport {
     /// Good rows of each table.
     pub rows: Vec<(Table, u64)>,
@@ -69,6 +73,16 @@ pub struct ReadReport {
     pub kept_out: Vec<String>,
     /// Codes of countries and currencies that are well formed but in no list.
     pub odd_codes: Vec<String>,
+    /// What made no row, or of which a person should know.
+    pub left_out: Vec<LeftOut>,
+    /// What a person may want to look at, in sentences.
+    pub warnings: Vec<String>,
+    /// What became of the facts of filings.
+    pub facts: Vec<FactCount>,
+    /// Concepts of companies' own.
+    pub own_concepts: Vec<OwnFact>,
+    /// Whose filings were, by the identifiers in them.
+    pub identified: Vec<(String, String)>,
 }
 
 impl ReadReport {
@@ -89,6 +103,11 @@ impl ReadReport {
         self.bad.extend(other.bad);
         self.bad_rows += other.bad_rows;
         self.kept_out.extend(other.kept_out);
+        self.left_out.extend(other.left_out);
+        self.warnings.extend(other.warnings);
+        self.facts.extend(other.facts);
+        self.own_concepts.extend(other.own_concepts);
+        self.identified.extend(other.identified);
         self.odd_codes.extend(other.odd_codes);
         self.odd_codes.sort_unstable();
         self.odd_codes.dedup();
@@ -111,6 +130,8 @@ pub enum ReadError {
     Encoding { file: String },
     #[error("{file} cannot be used as a table: {problem}.")]
     Table { file: String, problem: String },
+    #[error("{file} cannot be used: {problem}.")]
+    Unusable { file: String, problem: String },
     #[error("{file} cannot be used as a filing: {problem}.")]
     Filing { file: String, problem: String },
     #[error("{file} does not say when it became public: filed_on is not known. Say on which day it was filed.{hint}")]

@@ -72,6 +72,11 @@ impl<'r> Take<'r> {
         Ok(())
     }
 
+    /// Says how far it is, whatever the number of rows.
+    pub(crate) fn tell(&mut self) -> Result<(), ReadError> {
+        if self.reading.progress(self.progress).is_break() { Err(ReadError::Cancelled) } else { Ok(()) }
+    }
+
     pub(crate) fn bad(&mut self, cell: BadCell) {
         self.progress.rows += 1;
         self.report.bad_rows += 1;

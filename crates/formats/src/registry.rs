@@ -1,15 +1,33 @@
-//! All formats that can be read and how each is recognised: to add a format, add its folder and its line here.
+//! All formats that can be read and how each is recognised by its content: to add a format, add its folder and its line here.
 
-use crate::problem::ReadError;
-use std::path::Path;
+use crate::{filings, ownership_xml, problem::ReadError, text::decode, xml::outermost};
+use std::{borrow::Cow, fs::File, io::Read, path::Path};
+
+/// Bytes looked at.
+const HEAD: u64 = 64 << 10;
 
 /// A format in which data comes in.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Format {
     /// The whole dataset: a folder with a descriptor, or a zip of it.
     DataPackage,
+    /// A filing in one of the forms of XBRL.
+    Filing,
+    /// An ownership filing.
+    Ownership,
+    /// What a person said of the filings beside it.
+    Answers,
     /// One table, its columns to be mapped.
     CsvTable,
+}
+
+/// What is seen of a file.
+#[derive(Debug)]
+pub struct Look<'a> {
+    /// Its first bytes.
+    bytes: &'a [u8],
+    /// The text that they are; `None` where they are none.
+    text: Option<Cow<'a, str>>,
 }
 
 /// A format's entry.
@@ -19,36 +37,92 @@ pub struct Entry {
     pub format: Format,
     /// Its name in words.
     pub name: &'static str,
-    /// Whether a path looks like it.
-    pub recognises: fn(&Path) -> bool,
+    /// Whether a file looks like it.
+    pub recognises: fn(&Look<'_>) -> bool,
 }
 
 /// Every format, in the order in which they are tried.
 pub const FORMATS: &[Entry] = &[
-    Entry { format: Format::DataPackage, name: "Data Package", recognises: is_package },
-    Entry { format: Format::CsvTable, name: "CSV of one table", recognises: |p| has_ending(p, &["csv", "tsv", "txt"]) },
+    Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.bytes.starts_with(b"PK\x03\x04") },
+    Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
+    // What is wrong with other XML or JSON is told by those who read filings.
+    Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.begins_with(&['<', '{']) },
+    Entry { format: Format::Answers, name: "days of filings", recognises: |l| l.first_line().is_some_and(filings::is_answers) },
+    Entry { format: Format::CsvTable, name: "CSV of one table", recognises: |l| l.text.is_some() },
 ];
 
-fn has_ending(path: &Path, endings: &[&str]) -> bool {
-    path.extension().and_then(|e| e.to_str()).is_some_and(|e| endings.contains(&e.to_ascii_lowercase().as_str()))
+impl<'a> Look<'a> {
+    /// What is seen of the first bytes of a file.
+    fn of(bytes: &'a [u8]) -> Look<'a> {
+        // The last character may be cut in two.
+        let text = (0..4).find_map(|cut| decode(bytes.get(..bytes.len().checked_sub(cut)?)?).ok());
+        Look { bytes, text }
+    }
+
+    fn begins_with(&self, marks: &[char]) -> bool {
+        self.text.as_ref().is_some_and(|t| t.trim_start().starts_with(marks))
+    }
+
+    /// The name of the outermost element.
+    fn root(&self) -> Option<String> {
+        outermost(self.text.as_ref()?).map(|(_, name)| name)
+    }
+
+    fn first_line(&self) -> Option<&str> {
+        self.text.as_ref()?.lines().next()
+    }
 }
 
-fn is_package(path: &Path) -> bool {
-    path.is_dir() || has_ending(path, &["zip"])
-}
-
-/// The format of a path.
+/// The format of a file by its content, or of a folder by its descriptor.
 ///
 /// # Errors
-/// When it does not exist or no format recognises it.
+/// When it does not exist, is empty, cannot be read, or no format recognises it.
 pub fn recognise(path: &Path) -> Result<Format, ReadError> {
     if !path.exists() {
         return Err(ReadError::Missing { path: path.to_owned() });
     }
-    let found = FORMATS.iter().find(|f| (f.recognises)(path));
+    if path.is_dir() {
+        return Ok(Format::DataPackage);
+    }
+    let file = filings::file_name(path);
+    let mut head = Vec::new();
+    let read = File::open(path).and_then(|f| f.take(HEAD).read_to_end(&mut head));
+    read.map_err(|source| ReadError::Io { file: file.clone(), source })?;
+    if head.is_empty() {
+        return Err(ReadError::Unusable { file, problem: "the file is empty".to_owned() });
+    }
+    let look = Look::of(&head);
+    let found = FORMATS.iter().find(|f| (f.recognises)(&look));
     found.map(|f| f.format).ok_or_else(|| {
         let known: Vec<_> = FORMATS.iter().map(|f| f.name).collect();
-        let problem = format!("its ending tells no format. These are known: {}", known.join(", "));
-        ReadError::Table { file: path.display().to_string(), problem }
+        let problem = decode(&head).err().unwrap_or_default();
+        ReadError::Unusable {
+            file,
+            problem: format!("its content is in no known format ({problem}). These are known: {}", known.join(", ")),
+        }
     })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn formats_are_told_by_content_and_not_by_name() {
+        let folder = tempfile::tempdir().unwrap();
+        let recognised = |content: &[u8]| {
+            let path = folder.path().join("file.bin");
+            std::fs::write(&path, content).unwrap();
+            recognise(&path).map_err(|e| e.to_string())
+        };
+        assert_eq!(recognised(b"PK\x03\x04..."), Ok(Format::DataPackage));
+        assert_eq!(recognised(b"<?xml version=\"1.0\"?>\n<ownershipDocument>"), Ok(Format::Ownership));
+        assert_eq!(recognised(b"<xbrl xmlns=\"http://www.xbrl.org/2003/instance\">"), Ok(Format::Filing));
+        assert_eq!(recognised(b"\xEF\xBB\xBF{\"documentInfo\""), Ok(Format::Filing));
+        assert_eq!(recognised(b"file,company_id,filed_on,source\n"), Ok(Format::Answers));
+        assert_eq!(recognised(b"symbol,date,close\n"), Ok(Format::CsvTable));
+        assert_eq!(recognised(b"\xFF\xFEs\0y\0"), Ok(Format::CsvTable));
+        assert!(recognised(b"").unwrap_err().contains("is empty"));
+        assert!(recognised(b"a\0b").unwrap_err().contains("a NUL character"));
+    }
 }

@@ -2,12 +2,12 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_core::{
-    domain::{Item, Statement},
+    domain::{Item, Record, Statement},
     filings::{Filer, FiscalCalendar, Known},
 };
 use artemon_formats::{
-    OwnConcepts, ReadError, columns,
-    filings::{Answers, Filers, FilingReport, FilingSource, take},
+    OwnConcepts, ReadError, ReadReport, columns,
+    filings::{Answers, Filers, FilingSource, read},
 };
 use serde_json::Value;
 use std::{
@@ -51,7 +51,7 @@ impl Filers for Companies {
     }
 }
 
-fn run(folder: &Path, change: impl Fn(&mut Answers)) -> (Vec<Statement>, Result<FilingReport, ReadError>) {
+fn run(folder: &Path, change: impl Fn(&mut Answers)) -> (Vec<Statement>, Result<ReadReport, ReadError>) {
     let case: Value = serde_json::from_str(&fs::read_to_string(folder.join("case.json")).unwrap()).unwrap();
     let text = |v: &Value| v.as_str().map(str::to_owned);
     let sources: Vec<FilingSource> = case["files"]
@@ -67,10 +67,13 @@ fn run(folder: &Path, change: impl Fn(&mut Answers)) -> (Vec<Statement>, Result<
         .collect();
     let companies = Companies(csv_rows(&folder.join("companies.csv")));
     let mut rows: BTreeMap<_, Statement> = BTreeMap::new();
-    let report = take(&sources, &OwnConcepts::new(), &companies, &mut |row| {
+    let mut keep = |record: Record| {
+        let Record::Statement(row) = record else { panic!("{record:?}") };
+        let row = *row;
         rows.insert((row.company_id.clone(), row.fiscal_year, row.period.code(), row.filed_on), row);
         Ok(())
-    });
+    };
+    let report = read(&sources, &OwnConcepts::new(), &companies, &mut keep);
     (rows.into_values().collect(), report)
 }
 
@@ -115,13 +118,13 @@ fn differences(expected: &[BTreeMap<String, String>], rows: &[Statement]) -> Vec
     out
 }
 
-fn count_differences(folder: &Path, report: &FilingReport) -> Vec<String> {
+fn count_differences(folder: &Path, report: &ReadReport) -> Vec<String> {
     let expected = csv_rows(&folder.join("expected-facts.csv"));
     let expected: BTreeMap<(String, String, String), u64> = expected
         .into_iter()
         .map(|r| ((r["file"].clone(), r["concept"].clone(), r["outcome"].clone()), r["count"].parse().unwrap()))
         .collect();
-    let counted = report.counts.iter().map(|c| ((c.file.clone(), c.concept.clone(), c.outcome.to_string()), c.count));
+    let counted = report.facts.iter().map(|c| ((c.file.clone(), c.concept.clone(), c.outcome.to_string()), c.count));
     let counted: BTreeMap<_, u64> = counted.collect();
     let all: std::collections::BTreeSet<_> = expected.keys().chain(counted.keys()).collect();
     let of = |map: &BTreeMap<(String, String, String), u64>, key| map.get(key).copied().unwrap_or(0);

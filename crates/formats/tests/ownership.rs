@@ -1,11 +1,11 @@
 //! Ownership filings against the rows expected of them.
 #![allow(clippy::unwrap_used)]
 
-use artemon_core::domain::{Currency, InsiderTrade};
+use artemon_core::domain::{Currency, InsiderTrade, Record};
 use artemon_formats::{
-    ReadError,
+    ReadError, ReadReport,
     filings::{Answers, FilingSource},
-    ownership_xml::{Issuer, Issuers, OwnershipReport, take},
+    ownership_xml::{Issuer, Issuers, read},
 };
 use serde_json::Value;
 use std::{
@@ -49,16 +49,19 @@ impl Issuers for Listings {
     }
 }
 
-fn run(sources: &[FilingSource]) -> Result<(Vec<InsiderTrade>, OwnershipReport), ReadError> {
+fn run(sources: &[FilingSource]) -> Result<(Vec<InsiderTrade>, ReadReport), ReadError> {
     let listings = Listings(csv_rows(&golden("ownership-xml/listings.csv")));
     let mut rows: Vec<InsiderTrade> = Vec::new();
-    let report = take(sources, &listings, &mut |row| {
+    let mut keep = |record: Record| {
+        let Record::InsiderTrade(row) = record else { panic!("{record:?}") };
+        let row = *row;
         // A row that is superseded comes again.
         let same = |r: &InsiderTrade| InsiderTrade { superseded_on: row.superseded_on, ..r.clone() } == row;
         rows.retain(|r| !same(r));
         rows.push(row);
         Ok(())
-    })?;
+    };
+    let report = read(sources, &listings, &mut keep)?;
     Ok((rows, report))
 }
 

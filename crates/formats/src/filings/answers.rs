@@ -22,6 +22,13 @@ pub struct Answers {
 /// The columns of a file of answers.
 const COLUMNS: [&str; 4] = ["file", "company_id", "filed_on", "source"];
 
+/// Whether a file's first line is the header of a file of answers.
+pub(crate) fn is_answers(header: &str) -> bool {
+    let [file, _, filed_on, _] = COLUMNS;
+    let names: Vec<String> = header.split(',').map(|c| c.trim().to_lowercase()).collect();
+    names.iter().any(|n| n == file) && names.iter().any(|n| n == filed_on) && names.iter().all(|n| COLUMNS.contains(&n.as_str()))
+}
+
 /// Reads a `filings.csv`: a line a file, with the columns file, `company_id`, `filed_on` and source, the first and third of them needed.
 ///
 /// # Errors

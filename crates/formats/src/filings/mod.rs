@@ -3,19 +3,21 @@
 mod answers;
 mod report;
 
+pub(crate) use answers::is_answers;
 pub use answers::{Answers, read_answers};
-pub use report::{FactCount, FilingReport, OwnFact};
+pub use report::{FactCount, OwnFact};
 
 use crate::{
-    BadCell, ReadError, inline_xbrl,
+    BadCell, Progress, ReadError, ReadReport, Reading, inline_xbrl,
+    reading::Take,
     text::decode,
     xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts},
     xbrl_csv, xbrl_json, xbrl_xml,
     xml::outermost,
 };
 use artemon_core::{
-    domain::Statement,
-    filings::{Document, Fact, FactValue, Filed, Filer, Filing, Known, Outcome},
+    domain::{Record, Table},
+    filings::{Document, Fact, FactValue, Filer, Filing, Known, Outcome},
 };
 use serde::Deserialize;
 use std::{
@@ -117,28 +119,35 @@ pub(crate) fn file_name(path: &Path) -> String {
 /// Takes filings one after the other, in the order in which they were filed, and then by the names of their files.
 ///
 /// # Errors
-/// A file that cannot be read; one of which company or day are not known; rows that cannot be taken.
-pub fn take(
-    sources: &[FilingSource],
-    own: &OwnConcepts,
-    filers: &dyn Filers,
-    row: &mut dyn FnMut(Statement) -> Result<(), ReadError>,
-) -> Result<FilingReport, ReadError> {
+/// A file that cannot be read; one of which company or day are not known; a reading that refuses a row or ends it.
+pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
     let mut sources: Vec<(&FilingSource, String)> = sources.iter().map(|s| (s, file_name(&s.path))).collect();
     sources.sort_by(|a, b| (a.0.answers.filed_on, &a.1).cmp(&(b.0.answers.filed_on, &b.1)));
-    let (mut report, mut known) = (FilingReport::default(), HashMap::new());
+    let (mut take, mut known) = (Take::new(reading), HashMap::new());
+    take.progress = Progress { table: Table::Statements, bytes_in_all: sources.iter().map(|s| size(&s.0.path)).sum(), ..take.progress };
+    let before = take.progress.rows;
     for (source, file) in sources {
         let opened = open(&source.path, own)?;
         let (filer, filing, own_names, unread) = filing(&file, opened, &source.answers, filers)?;
         let known = known.entry(filer.company_id.clone()).or_insert_with(|| filers.known(&filer.company_id));
         let filed = filing.rows(&filer, known);
-        report.add(&file, &filing.facts, &filed, &own_names);
-        report.bad.extend(unread.iter().filter_map(|(fact, line)| bad(&file, &filing.facts[*fact], filed.outcomes[*fact], *line)));
-        let Filed { rows, .. } = filed;
-        report.rows += rows.len() as u64;
-        rows.into_iter().try_for_each(&mut *row)?;
+        report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
+        take.report.identified.extend(filing.document.entity.as_deref().map(|e| (e.to_owned(), filer.company_id.to_string())));
+        for (fact, line) in unread {
+            bad(&file, &filing.facts[fact], filed.outcomes[fact], line).into_iter().for_each(|cell| take.bad(cell));
+        }
+        let now = take.progress;
+        filed.rows.into_iter().try_for_each(|row| take.good(Record::Statement(Box::new(row)), now))?;
+        take.finished_file(size(&source.path));
+        take.tell()?;
     }
-    Ok(report)
+    let rows = take.progress.rows - before - take.report.bad_rows;
+    take.report.rows.push((Table::Statements, rows));
+    Ok(take.report)
+}
+
+fn size(path: &Path) -> u64 {
+    fs::metadata(path).map_or(0, |m| m.len())
 }
 
 type Opened = (Filer, Filing, HashMap<String, String>, Vec<(usize, u64)>);

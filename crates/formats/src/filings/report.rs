@@ -1,6 +1,6 @@
 //! What became of the facts of filings.
 
-use crate::BadCell;
+use crate::ReadReport;
 use artemon_core::{
     domain::Item,
     filings::{Fact, FactValue, Filed, Outcome, Span, Warning},
@@ -42,62 +42,46 @@ pub struct OwnFact {
     pub count: u64,
 }
 
-/// What became of filings.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct FilingReport {
-    /// Rows made.
-    pub rows: u64,
-    /// Facts by file, outcome and concept.
-    pub counts: Vec<FactCount>,
-    /// Concepts of companies' own.
-    pub own: Vec<OwnFact>,
-    /// What a person may want to look at, in sentences.
-    pub warnings: Vec<String>,
-    /// Values that are no numbers.
-    pub bad: Vec<BadCell>,
+/// Adds what became of a filing.
+pub(super) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &Filed, own: &HashMap<String, String>) {
+    let mut counts: BTreeMap<(Outcome, &str), u64> = BTreeMap::new();
+    for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
+        *counts.entry((*outcome, &fact.concept.name)).or_default() += 1;
+    }
+    for ((outcome, concept), count) in &counts {
+        let (outcome, concept, count) = (*outcome, (*concept).to_owned(), *count);
+        report.facts.push(FactCount { file: file.to_owned(), outcome, concept, count });
+    }
+    let mut seen: Vec<&str> = Vec::new();
+    for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Extension) {
+        let name = fact.concept.name.as_str();
+        if report.own_concepts.len() >= MOST_OWN || seen.contains(&name) {
+            continue;
+        }
+        seen.push(name);
+        report.own_concepts.push(OwnFact {
+            file: file.to_owned(),
+            namespace: own.get(name).cloned().unwrap_or_default(),
+            name: name.to_owned(),
+            value: value(fact),
+            span: span(fact.span),
+            count: counts.get(&(Outcome::Extension, name)).copied().unwrap_or(0),
+        });
+    }
+    report.warnings.extend(filed.warnings.iter().map(|w| sentence(file, facts, w)));
+    report.warnings.extend(conflicts(file, facts, filed));
 }
 
-impl FilingReport {
-    pub(super) fn add(&mut self, file: &str, facts: &[Fact], filed: &Filed, own: &HashMap<String, String>) {
-        let mut counts: BTreeMap<(Outcome, &str), u64> = BTreeMap::new();
-        for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
-            *counts.entry((*outcome, &fact.concept.name)).or_default() += 1;
-        }
-        for ((outcome, concept), count) in &counts {
-            let (outcome, concept, count) = (*outcome, (*concept).to_owned(), *count);
-            self.counts.push(FactCount { file: file.to_owned(), outcome, concept, count });
-        }
-        let mut seen: Vec<&str> = Vec::new();
-        for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Extension) {
-            let name = fact.concept.name.as_str();
-            if self.own.len() >= MOST_OWN || seen.contains(&name) {
-                continue;
-            }
-            seen.push(name);
-            self.own.push(OwnFact {
-                file: file.to_owned(),
-                namespace: own.get(name).cloned().unwrap_or_default(),
-                name: name.to_owned(),
-                value: value(fact),
-                span: span(fact.span),
-                count: counts.get(&(Outcome::Extension, name)).copied().unwrap_or(0),
-            });
-        }
-        self.warnings.extend(filed.warnings.iter().map(|w| sentence(file, facts, w)));
-        self.conflicts(file, facts, filed);
+/// Facts that contradict each other are shown with their values: none of them counts.
+fn conflicts(file: &str, facts: &[Fact], filed: &Filed) -> Vec<String> {
+    let mut all: BTreeMap<(&str, Span), Vec<String>> = BTreeMap::new();
+    for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Conflict) {
+        all.entry((&fact.concept.name, fact.span)).or_default().push(value(fact));
     }
-
-    /// Facts that contradict each other are shown with their values: none of them counts.
-    fn conflicts(&mut self, file: &str, facts: &[Fact], filed: &Filed) {
-        let mut all: BTreeMap<(&str, Span), Vec<String>> = BTreeMap::new();
-        for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Conflict) {
-            all.entry((&fact.concept.name, fact.span)).or_default().push(value(fact));
-        }
-        for ((concept, of), values) in all {
-            let values = values.join(" and ");
-            self.warnings.push(format!("{file}: {concept} of {} is stated as {values}; none of them was taken.", span(of)));
-        }
-    }
+    let said = |((concept, of), values): ((&str, Span), Vec<String>)| {
+        format!("{file}: {concept} of {} is stated as {}; none of them was taken.", span(of), values.join(" and "))
+    };
+    all.into_iter().map(said).collect()
 }
 
 fn value(fact: &Fact) -> String {

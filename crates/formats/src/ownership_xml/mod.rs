@@ -3,12 +3,13 @@
 mod read;
 
 use crate::{
-    BadCell, LeftOut, ReadError,
+    BadCell, LeftOut, Progress, ReadError, ReadReport, Reading,
     filings::{FilingSource, file_name},
+    reading::Take,
     text::decode,
 };
 use artemon_core::{
-    domain::{Currency, Day, InsiderTrade},
+    domain::{Currency, Day, InsiderTrade, Record, Table},
     filings::{FiledTrade, TradeNote},
 };
 pub use read::{Issuer, OwnershipDocument};
@@ -27,17 +28,6 @@ pub trait Issuers {
     fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)>;
     /// The known trades of a company, by the day of filing.
     fn trades(&self, company_id: &str) -> Vec<InsiderTrade>;
-}
-
-/// What became of ownership filings.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct OwnershipReport {
-    /// Rows made, those that are superseded among them.
-    pub rows: u64,
-    /// What made no row, and what a person should know of those that did.
-    pub left_out: Vec<LeftOut>,
-    /// Values that cannot be used.
-    pub bad: Vec<BadCell>,
 }
 
 /// Reads a filing.
@@ -59,23 +49,20 @@ pub fn open(path: &Path) -> Result<OwnershipDocument, ReadError> {
 /// Takes filings one after the other, in the order in which they were filed, and then by the names of their files.
 ///
 /// # Errors
-/// A file that cannot be read; an issuer that no company is; rows that cannot be taken.
-pub fn take(
-    sources: &[FilingSource],
-    issuers: &dyn Issuers,
-    row: &mut dyn FnMut(InsiderTrade) -> Result<(), ReadError>,
-) -> Result<OwnershipReport, ReadError> {
+/// A file that cannot be read; an issuer that no company is; a reading that refuses a row or ends it.
+pub fn read(sources: &[FilingSource], issuers: &dyn Issuers, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
     let mut all = sources.iter().map(|s| Ok((s, file_name(&s.path), open(&s.path)?))).collect::<Result<Vec<_>, ReadError>>()?;
     let filed = |s: &FilingSource, d: &OwnershipDocument| s.answers.filed_on.or(d.signed_on);
     all.sort_by(|a, b| (filed(a.0, &a.2), &a.1).cmp(&(filed(b.0, &b.2), &b.1)));
-    let (mut report, mut known) = (OwnershipReport::default(), HashMap::<Arc<str>, Vec<InsiderTrade>>::new());
+    let (mut take, mut known) = (Take::new(reading), HashMap::<Arc<str>, Vec<InsiderTrade>>::new());
+    take.progress = Progress { table: Table::InsiderTrades, ..take.progress };
     for (source, file, document) in all {
         let filed_on = filed(source, &document).ok_or_else(|| ReadError::FiledOn { file: file.clone(), hint: String::new() })?;
         let company = match &source.answers.company_id {
             Some(id) => issuers.company(id).ok_or_else(|| ReadError::NoSuchCompany { file: file.clone(), company: id.clone() })?,
             None => issuers.issuer(&document.issuer).ok_or_else(|| document.issuer.unknown(&file))?,
         };
-        let mut notes = Notes { file: &file, report: &mut report };
+        let mut notes = Notes { file: &file, take: &mut take };
         notes.of_document(&document, source.answers.filed_on.is_none().then_some(filed_on));
         let trades = notes.trades(&document, filed_on);
         let filing_id = source.answers.source.clone().unwrap_or_else(|| stem(&source.path));
@@ -83,10 +70,12 @@ pub fn take(
         let known = known.entry(company.0.clone()).or_insert_with(|| issuers.trades(&company.0));
         let filed = filing.rows(&company.0, company.1, known);
         notes.of_rows(&filed.notes);
-        report.rows += filed.rows.len() as u64;
-        filed.rows.into_iter().try_for_each(&mut *row)?;
+        let now = take.progress;
+        filed.rows.into_iter().try_for_each(|row| take.good(Record::InsiderTrade(Box::new(row)), now))?;
     }
-    Ok(report)
+    let rows = take.progress.rows - take.report.bad_rows;
+    take.report.rows.push((Table::InsiderTrades, rows));
+    Ok(take.report)
 }
 
 fn stem(path: &Path) -> String {
@@ -94,15 +83,15 @@ fn stem(path: &Path) -> String {
 }
 
 /// Writes down what became of a filing.
-struct Notes<'r> {
-    file: &'r str,
-    report: &'r mut OwnershipReport,
+struct Notes<'n, 'r> {
+    file: &'n str,
+    take: &'n mut Take<'r>,
 }
 
-impl Notes<'_> {
+impl Notes<'_, '_> {
     fn note(&mut self, what: &str, count: u64, detail: &str) {
         if count > 0 {
-            self.report.left_out.push(LeftOut { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
+            self.take.report.left_out.push(LeftOut { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
         }
     }
 
@@ -131,7 +120,7 @@ impl Notes<'_> {
                     }
                     usable.push(trade);
                 }
-                Err(bad) => self.report.bad.push(BadCell { file: self.file.to_owned(), ..*bad }),
+                Err(bad) => self.take.bad(BadCell { file: self.file.to_owned(), ..*bad }),
             }
         }
         usable
