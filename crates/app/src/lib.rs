@@ -36,6 +36,7 @@ pub use artemon_core::{
 pub use artemon_formats::{
     Progress,
     csv_table::{FixedCell, MappedColumn, Mapping},
+    filings::Answers,
     harmless,
 };
 pub use artemon_store::{PersonId, StoreError};

@@ -216,7 +216,7 @@ pub(crate) struct ServeArgs {
 
 #[derive(Debug, Args)]
 pub(crate) struct ImportArgs {
-    /// Data Packages (folders or zips) and CSV files, all in one transaction
+    /// Data Packages, CSV files, filings in XBRL, ownership filings, or folders of them, all in one transaction
     #[arg(required = true)]
     pub(crate) paths: Vec<PathBuf>,
     /// Take the good rows and report the others
@@ -231,6 +231,18 @@ pub(crate) struct ImportArgs {
     /// A column of the table with one value for all rows, as in symbol=QRW
     #[arg(long = "set", value_name = "COLUMN=VALUE")]
     pub(crate) sets: Vec<String>,
+    /// The day on which filings became public, where no filings.csv beside them tells
+    #[arg(long, value_name = "DATE")]
+    pub(crate) filed_on: Option<Day>,
+    /// The company whose filings they are, by symbol, ISIN or key, where their identifiers do not tell
+    #[arg(long, value_name = "COMPANY")]
+    pub(crate) company: Option<String>,
+    /// The reference to the document (default: the file's name)
+    #[arg(long)]
+    pub(crate) source: Option<String>,
+    /// The item that a company's own concept is, remembered; with a minus before the item where it counts the other way
+    #[arg(long = "concept", value_name = "{NAMESPACE}NAME=ITEM")]
+    pub(crate) concepts: Vec<String>,
 }
 
 #[derive(Debug, Args)]

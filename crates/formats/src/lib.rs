@@ -21,8 +21,8 @@ mod xbrl_json;
 mod xbrl_xml;
 mod xml;
 
-pub use problem::{BadCell, LeftOut, ReadError, ReadReport, WriteError};
+pub use problem::{BadCell, ReadError, ReadNote, ReadReport, WriteError};
 pub use reading::{Progress, Reading};
 pub use spreadsheet::harmless;
 pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};
-pub use xbrl::{FilingFile, OwnConcepts};
+pub use xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts};

@@ -49,7 +49,7 @@ impl fmt::Display for BadCell {
 
 /// Something that made no row, or of which a person should know.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
-pub struct LeftOut {
+pub struct ReadNote {
     /// The file.
     pub file: String,
     /// What it is.
@@ -74,7 +74,7 @@ pub struct ReadReport {
     /// Codes of countries and currencies that are well formed but in no list.
     pub odd_codes: Vec<String>,
     /// What made no row, or of which a person should know.
-    pub left_out: Vec<LeftOut>,
+    pub notes: Vec<ReadNote>,
     /// What a person may want to look at, in sentences.
     pub warnings: Vec<String>,
     /// What became of the facts of filings.
@@ -103,7 +103,7 @@ impl ReadReport {
         self.bad.extend(other.bad);
         self.bad_rows += other.bad_rows;
         self.kept_out.extend(other.kept_out);
-        self.left_out.extend(other.left_out);
+        self.notes.extend(other.notes);
         self.warnings.extend(other.warnings);
         self.facts.extend(other.facts);
         self.own_concepts.extend(other.own_concepts);
@@ -138,6 +138,8 @@ pub enum ReadError {
     FiledOn { file: String, hint: String },
     #[error("{file} is of the company with the identifier \"{identifier}\" ({scheme}), which no company has. Say whose it is.")]
     WhoseFiling { file: String, scheme: String, identifier: String },
+    #[error("{file} was said to be of {company}, but {other} has its identifier {identifier}. Say whose it is, or correct the identifier.")]
+    OtherCompany { file: String, company: String, other: String, identifier: String },
     #[error("{file}: there is no company \"{company}\". Import the company first, or correct its key.")]
     NoSuchCompany { file: String, company: String },
     #[error("The import was cancelled; nothing was taken.")]

@@ -45,10 +45,13 @@ pub struct Entry {
 pub const FORMATS: &[Entry] = &[
     Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.bytes.starts_with(b"PK\x03\x04") },
     Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
-    // What is wrong with other XML or JSON is told by those who read filings.
-    Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.begins_with(&['<', '{']) },
+    Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.is_filing() },
     Entry { format: Format::Answers, name: "days of filings", recognises: |l| l.first_line().is_some_and(filings::is_answers) },
-    Entry { format: Format::CsvTable, name: "CSV of one table", recognises: |l| l.text.is_some() },
+    Entry {
+        format: Format::CsvTable,
+        name: "CSV of one table",
+        recognises: |l| l.text.is_some() && !l.begins_with('<') && !l.begins_with('{'),
+    },
 ];
 
 impl<'a> Look<'a> {
@@ -59,8 +62,17 @@ impl<'a> Look<'a> {
         Look { bytes, text }
     }
 
-    fn begins_with(&self, marks: &[char]) -> bool {
-        self.text.as_ref().is_some_and(|t| t.trim_start().starts_with(marks))
+    fn begins_with(&self, mark: char) -> bool {
+        self.text.as_ref().is_some_and(|t| t.trim_start().starts_with(mark))
+    }
+
+    /// An instance, a page, a report in JSON; or XML that cannot be read to its first element: what is wrong is told by its reader.
+    fn is_filing(&self) -> bool {
+        match &self.text {
+            Some(_) if self.begins_with('<') => self.root().is_none_or(|root| root == "xbrl" || root == "html"),
+            Some(text) if self.begins_with('{') => text.contains("\"documentInfo\""),
+            _ => false,
+        }
     }
 
     /// The name of the outermost element.
@@ -95,11 +107,9 @@ pub fn recognise(path: &Path) -> Result<Format, ReadError> {
     let found = FORMATS.iter().find(|f| (f.recognises)(&look));
     found.map(|f| f.format).ok_or_else(|| {
         let known: Vec<_> = FORMATS.iter().map(|f| f.name).collect();
-        let problem = decode(&head).err().unwrap_or_default();
-        ReadError::Unusable {
-            file,
-            problem: format!("its content is in no known format ({problem}). These are known: {}", known.join(", ")),
-        }
+        let reason = decode(&head).err().or_else(|| look.root().map(|root| format!("its outermost element is {root}")));
+        let reason = reason.map(|r| format!(" ({r})")).unwrap_or_default();
+        ReadError::Unusable { file, problem: format!("its content is in no known format{reason}. These are known: {}", known.join(", ")) }
     })
 }
 
@@ -120,6 +130,8 @@ mod tests {
         assert_eq!(recognised(b"<xbrl xmlns=\"http://www.xbrl.org/2003/instance\">"), Ok(Format::Filing));
         assert_eq!(recognised(b"\xEF\xBB\xBF{\"documentInfo\""), Ok(Format::Filing));
         assert_eq!(recognised(b"file,company_id,filed_on,source\n"), Ok(Format::Answers));
+        assert_eq!(recognised(b"<!DOCTYPE a [<!ENTITY b 'c'>]><a>"), Ok(Format::Filing), "its reader says what is wrong");
+        assert!(recognised(b"<xs:schema xmlns:xs='s'>").unwrap_err().contains("outermost element is schema"));
         assert_eq!(recognised(b"symbol,date,close\n"), Ok(Format::CsvTable));
         assert_eq!(recognised(b"\xFF\xFEs\0y\0"), Ok(Format::CsvTable));
         assert!(recognised(b"").unwrap_err().contains("is empty"));

@@ -46,8 +46,8 @@ impl Filers for Companies {
         Some(known["company_id"].as_str().into())
     }
 
-    fn known(&self, _: &str) -> Known {
-        Known::default()
+    fn known(&self, _: &str) -> Result<Known, ReadError> {
+        Ok(Known::default())
     }
 }
 
@@ -177,4 +177,20 @@ fn day_and_company_are_asked() {
     insta::assert_snapshot!(refused.unwrap_err(), @"skerry-2025fy.xml does not say when it became public: filed_on is not known. Say on which day it was filed. Its figures were authorised on 2025-08-28.");
     let (_, refused) = run(&golden("xbrl-xml/bank"), |answers| answers.company_id = None);
     insta::assert_snapshot!(refused.unwrap_err(), @r#"harbour-2024fy.xml is of the company with the identifier "0009999103" (http://www.sec.gov/CIK), which no company has. Say whose it is."#);
+}
+
+/// Filings of several companies under one name are refused, whether their identifiers are known or not.
+#[test]
+fn filings_of_others_are_refused() {
+    let folder = golden("xbrl-xml/half-yearly");
+    let mut companies = csv_rows(&folder.join("companies.csv"));
+    companies.extend(csv_rows(&golden("xbrl-xml/bank/companies.csv")));
+    let refused = |files: &[&str]| {
+        let answers = Answers { company_id: Some("C00103".to_owned()), filed_on: Some("2025-09-04".parse().unwrap()), source: None };
+        let sources: Vec<_> = files.iter().map(|f| FilingSource { path: golden(f), answers: answers.clone() }).collect();
+        let mut nothing = |_: Record| Ok(());
+        read(&sources, &OwnConcepts::new(), &Companies(companies.clone()), &mut nothing).unwrap_err().to_string()
+    };
+    insta::assert_snapshot!(refused(&["xbrl-xml/half-yearly/skerry-2025fy.xml"]), @"skerry-2025fy.xml was said to be of C00103, but C00102 has its identifier ZZZZ00SKERRYGLASS158. Say whose it is, or correct the identifier.");
+    insta::assert_snapshot!(refused(&["xbrl-xml/bank/harbour-2024fy.xml", "xbrl-xml/quarterly/tarn-2023fy.xml"]), @"tarn-2023fy.xml cannot be used as a filing: it is of the company with the identifier 0009999101, another filing that was said to be of C00103 has 0009999103; import the filings of each company by themselves.");
 }

@@ -218,6 +218,8 @@ fn data() -> OpenApiRouter<AppState> {
         .routes(routes!(api::data::dataset_findings))
         .routes(routes!(api::data::upload_files).layer(DefaultBodyLimit::disable()))
         .routes(routes!(api::data::preview_file))
+        .routes(routes!(api::data::concepts))
+        .routes(routes!(api::data::map_concept))
         .routes(routes!(api::data::start_import))
         .routes(routes!(api::data::jobs))
         .routes(routes!(api::data::cancel_job))

@@ -193,6 +193,8 @@ export const api = {
   },
   previewFile: (id: string, request: Schemas["PreviewRequest"]) =>
     taken(client.POST("/api/uploads/{id}/preview", { params: { path: { id } }, body: request })),
+  concepts: () => taken(client.GET("/api/concepts")),
+  mapConcept: (mapping: Schemas["ConceptMapping"]) => taken(client.PUT("/api/concepts", { body: mapping })),
   startImport: (id: string, request: Schemas["StartImport"]) =>
     taken(client.POST("/api/uploads/{id}/import", { params: { path: { id } }, body: request })),
 };

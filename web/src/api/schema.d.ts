@@ -768,6 +768,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/concepts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The items that a company's own concept may be, and the concepts that are mapped. */
+        get: operations["concepts"];
+        /** Remembers which item a company's own concept is. */
+        put: operations["map_concept"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/copies": {
         parameters: {
             query?: never;
@@ -2680,6 +2698,24 @@ export interface components {
             question: string;
             sentence: string;
         };
+        /** @description What a person said of a filing. */
+        Answers: {
+            /**
+             * @description The company; where not given the identifier in the file tells.
+             * @default null
+             */
+            company_id: string | null;
+            /**
+             * @description The day on which it became public: never taken from the file.
+             * @default null
+             */
+            filed_on: string | null;
+            /**
+             * @description The reference to the document; its file's name where not given.
+             * @default null
+             */
+            source: string | null;
+        };
         /** @description A backtest to be run. */
         AskBacktest: {
             /** @description What it is called in the list; the screen's name when absent. */
@@ -3703,6 +3739,22 @@ export interface components {
             /** @description The unit of floor and full mark. */
             unit: components["schemas"]["Unit"];
         };
+        /** @description A concept of a company's own and the item that it is. */
+        ConceptMapping: {
+            /** @description The item by its code; `None` for none. */
+            item?: string | null;
+            /** @description Its name. */
+            name: string;
+            /** @description The concept's namespace. */
+            namespace: string;
+            /** @description Whether what is stated counts the other way. */
+            negated?: boolean;
+        };
+        /** @description The items that a concept may be, and the concepts that are mapped. */
+        Concepts: {
+            items: components["schemas"]["ItemName"][];
+            mapped: components["schemas"]["ConceptMapping"][];
+        };
         /** @description A copy of what is one's own. */
         CopyEntry: {
             /** @description When, as RFC 3339. */
@@ -4250,6 +4302,20 @@ export interface components {
             last?: string | null;
             rows: number;
         };
+        /** @description How many facts of a concept had an outcome. */
+        FactCount: {
+            /** @description The concept. */
+            concept: string;
+            /**
+             * Format: int64
+             * @description How many.
+             */
+            count: number;
+            /** @description The file. */
+            file: string;
+            /** @description What became of them. */
+            outcome: string;
+        };
         /**
          * @description A family of measures, in the order of the catalogue.
          * @enum {string}
@@ -4352,6 +4418,13 @@ export interface components {
         };
         /** @description How a value is written in JSON. */
         FigureValue: number | boolean | string;
+        /** @description What a person said of a file. */
+        FileAnswers: {
+            /** @description What was said. */
+            answers: components["schemas"]["Answers"];
+            /** @description The file. */
+            file: string;
+        };
         /** @description The mapping of one file. */
         FileMapping: {
             file: string;
@@ -4372,6 +4445,32 @@ export interface components {
             fiscal_year?: number | null;
             period?: string | null;
             period_end?: string | null;
+        };
+        /** @description A filing as it will be taken. */
+        FilingPreview: {
+            /** @description What is known of what a person is asked; the company may be answered by symbol or ISIN too. */
+            answers: components["schemas"]["Answers"];
+            /** @description The company of the answer by its name. */
+            company?: string | null;
+            /**
+             * Format: int64
+             * @description How many facts or transactions it states.
+             */
+            facts: number;
+            /** @description The file. */
+            file: string;
+            /** @description The identifier in the filing. */
+            identifier: string;
+            /** @description The company as the filing calls it. */
+            name: string;
+            /** @description "statements" or "insider trades". */
+            of: string;
+            /** @description The last day that it covers. */
+            period_end?: string | null;
+            /** @description What keeps it from being read. */
+            problem?: string | null;
+            /** @description A day that may be the one of filing: of the signature or of the authorisation. */
+            suggested?: string | null;
         };
         /** @description A doubt about the data. */
         FindingAnswer: {
@@ -4835,6 +4934,11 @@ export interface components {
             statements: components["schemas"]["ExtentAnswer"];
             symbol: string;
         };
+        /** @description A file that cannot be taken. */
+        IgnoredFile: {
+            file: string;
+            reason: string;
+        };
         /** @description An import that has ended. */
         ImportEntry: {
             /** Format: int64 */
@@ -4855,14 +4959,22 @@ export interface components {
             bad: components["schemas"]["BadCell"][];
             /** Format: int64 */
             bad_rows: number;
+            /** @description What became of the facts of filings, by file, outcome and concept. */
+            facts: components["schemas"]["FactCount"][];
             /** @description Files and columns that were kept out because nothing is known of them. */
             kept_out: string[];
+            /** @description What made no row, or of which a person should know. */
+            notes: components["schemas"]["ReadNote"][];
             /** @description Codes of countries and currencies that are well formed but in no list. */
             odd_codes: string[];
+            /** @description Concepts of companies' own, which may be mapped. */
+            own_concepts: components["schemas"]["OwnFact"][];
             /** Format: int64 */
             rows: number;
             /** @description Good rows of each table. */
             tables: components["schemas"]["TableRows"][];
+            /** @description What a person may want to look at, in sentences. */
+            warnings: string[];
         };
         /** @description Income of a calendar month. */
         IncomeMonth: {
@@ -4960,6 +5072,13 @@ export interface components {
             countries: string[];
             /** @description Trades of any sort filed since: grants, sales and the like among them. */
             trades: number;
+        };
+        /** @description An item of statements. */
+        ItemName: {
+            /** @description Its code. */
+            code: string;
+            /** @description Its name in words. */
+            label: string;
         };
         /** @description A job as it stands. */
         JobInfo: {
@@ -6164,6 +6283,24 @@ export interface components {
              */
             soundness: number | null;
         };
+        /** @description A concept of a company's own, with a value, so that a person can tell what it is and map it. */
+        OwnFact: {
+            /**
+             * Format: int64
+             * @description How many facts it has.
+             */
+            count: number;
+            /** @description The file. */
+            file: string;
+            /** @description Its name. */
+            name: string;
+            /** @description The concept's namespace. */
+            namespace: string;
+            /** @description For which day or time. */
+            span: string;
+            /** @description A value of it, as stated. */
+            value: string;
+        };
         /** @description A measure of the user's own. */
         OwnMeasure: {
             /** @description The formula. */
@@ -6616,6 +6753,20 @@ export interface components {
             universe?: components["schemas"]["ScreenUniverse"];
             /** @description How much each figure counts in the score. */
             weights?: components["schemas"]["Weights"];
+        };
+        /** @description Something that made no row, or of which a person should know. */
+        ReadNote: {
+            /**
+             * Format: int64
+             * @description How many.
+             */
+            count: number;
+            /** @description Which, or why. */
+            detail: string;
+            /** @description The file. */
+            file: string;
+            /** @description What it is. */
+            what: string;
         };
         /** @description Columns that go together. */
         ReadyColumns: {
@@ -7177,6 +7328,8 @@ export interface components {
         };
         /** @description How brought files are to be taken. */
         StartImport: {
+            /** @description One for each filing that is to be taken. */
+            filings?: components["schemas"]["FileAnswers"][];
             /** @description One for each CSV file that is to be taken. */
             mappings?: components["schemas"]["FileMapping"][];
             skip_bad_rows?: boolean;
@@ -7710,8 +7863,12 @@ export interface components {
         Upload: {
             /** @description CSV files with their guessed or remembered mappings. */
             files: components["schemas"]["CsvPreview"][];
+            /** @description Filings with what is known of what a person is asked. */
+            filings: components["schemas"]["FilingPreview"][];
             /** @description By which the next step names them. */
             id: string;
+            /** @description Files that cannot be taken, each with the reason. */
+            ignored: components["schemas"]["IgnoredFile"][];
             /** @description Whether they are a Data Package, which needs no mapping. */
             is_package: boolean;
             title: string;
@@ -11017,6 +11174,92 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    concepts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Concepts"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    map_concept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConceptMapping"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Concepts"];
                 };
             };
             422: {

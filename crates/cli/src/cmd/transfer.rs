@@ -5,9 +5,13 @@ use crate::{
     output::print,
 };
 use anyhow::Context;
-use artemon_app::{CsvChoices, ExportRequest, FixedCell, ImportRequest, MappedColumn, Mapping, Progress, Source, TableRows, plan_import};
+use artemon_app::{
+    Answers, Choices, ConceptMapping, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, Progress, Source,
+    TableRows, plan_import,
+};
 use serde::Serialize;
 use std::{
+    collections::BTreeMap,
     io::{IsTerminal, Write},
     ops::ControlFlow,
     path::Path,
@@ -16,7 +20,11 @@ use std::{
 
 pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
     let folder = shared.folder(Folder::Data)?;
-    let sources = plan_import(&folder, &args.paths, &choices(args)?)?;
+    artemon_app::map_concepts(&folder, &concepts(args)?)?;
+    let (sources, unknown) = plan_import(&folder, &args.paths, &choices(args)?)?;
+    for path in unknown {
+        eprintln!("ignored, in no known format: {}", path.display());
+    }
     for source in &sources {
         if let Source::Csv(path, mapping) = source {
             explain(path, mapping);
@@ -43,7 +51,33 @@ pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
     if !report.odd_codes.is_empty() {
         eprintln!("taken as they are: {}", report.odd_codes.join("; "));
     }
+    of_filings(&report);
     show(shared, &report, &report.tables, report.rows, report.bad_rows)
+}
+
+/// What became of filings: what was left out, what to look at, how many facts were used.
+fn of_filings(report: &ImportReport) {
+    for l in &report.notes {
+        let detail = if l.detail.is_empty() { String::new() } else { format!(" ({})", l.detail) };
+        eprintln!("{}: {}, {}{detail}", l.file, l.what, l.count);
+    }
+    for warning in &report.warnings {
+        eprintln!("look at: {warning}");
+    }
+    for own in &report.own_concepts {
+        eprintln!(
+            "{}: the company's own concept {{{}}}{} ({} of {}) serves no item",
+            own.file, own.namespace, own.name, own.value, own.span
+        );
+    }
+    let mut outcomes: BTreeMap<_, u64> = BTreeMap::new();
+    for fact in &report.facts {
+        *outcomes.entry(fact.outcome).or_default() += fact.count;
+    }
+    if !outcomes.is_empty() {
+        let said: Vec<String> = outcomes.iter().map(|(outcome, count)| format!("{count} {outcome}")).collect();
+        eprintln!("facts: {}", said.join(", "));
+    }
 }
 
 fn progress(p: Progress, started: Instant) {
@@ -53,7 +87,7 @@ fn progress(p: Progress, started: Instant) {
     std::io::stderr().flush().ok();
 }
 
-fn choices(args: &ImportArgs) -> anyhow::Result<CsvChoices> {
+fn choices(args: &ImportArgs) -> anyhow::Result<Choices> {
     let columns = args.maps.iter().map(|m| {
         let (column, from) = m.split_once('=').with_context(|| format!("\"{m}\" is no COLUMN=HEADER."))?;
         let divided = from.rsplit_once('/').and_then(|(header, by)| Some((header, by.parse::<f64>().ok()?)));
@@ -64,7 +98,24 @@ fn choices(args: &ImportArgs) -> anyhow::Result<CsvChoices> {
         let (column, value) = s.split_once('=').with_context(|| format!("\"{s}\" is no COLUMN=VALUE."))?;
         anyhow::Ok(FixedCell { column: column.to_owned(), value: value.to_owned() })
     });
-    Ok(CsvChoices { table: args.table, columns: columns.collect::<Result<_, _>>()?, fixed: fixed.collect::<Result<_, _>>()? })
+    Ok(Choices {
+        table: args.table,
+        columns: columns.collect::<Result<_, _>>()?,
+        fixed: fixed.collect::<Result<_, _>>()?,
+        answers: Answers { company_id: args.company.clone(), filed_on: args.filed_on, source: args.source.clone() },
+    })
+}
+
+/// `{NAMESPACE}NAME=ITEM`, the item with a minus where what is stated counts the other way.
+fn concepts(args: &ImportArgs) -> anyhow::Result<Vec<ConceptMapping>> {
+    let one = |text: &String| {
+        let parts = text.strip_prefix('{').and_then(|rest| rest.split_once('}'));
+        let parts = parts.and_then(|(namespace, rest)| Some((namespace, rest.rsplit_once('=')?)));
+        let (namespace, (name, item)) = parts.with_context(|| format!("\"{text}\" is no {{NAMESPACE}}NAME=ITEM."))?;
+        let (item, negated) = item.strip_prefix('-').map_or((item, false), |item| (item, true));
+        Ok(ConceptMapping { namespace: namespace.to_owned(), name: name.to_owned(), item: Some(item.to_owned()), negated })
+    };
+    args.concepts.iter().map(one).collect()
 }
 
 fn explain(path: &Path, mapping: &Mapping) {

@@ -21,7 +21,7 @@ use artemon_core::{
 };
 use serde::Deserialize;
 use std::{
-    collections::HashMap,
+    collections::{HashMap, hash_map::Entry},
     fs,
     path::{Path, PathBuf},
     sync::Arc,
@@ -50,7 +50,10 @@ pub trait Filers {
     /// The company of an identifier.
     fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>>;
     /// What is known of a company's statements.
-    fn known(&self, company_id: &str) -> Known;
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    fn known(&self, company_id: &str) -> Result<Known, ReadError>;
 }
 
 /// A filing to be taken.
@@ -74,6 +77,15 @@ pub fn form_of(text: &str) -> Option<Form> {
         (_, name) if name == "html" => Some(Form::Inline),
         _ => None,
     }
+}
+
+/// The files that belong to a filing and say nothing without it: the tables of xBRL-CSV.
+#[must_use]
+pub fn companions(path: &Path) -> Vec<PathBuf> {
+    let Ok(bytes) = fs::read(path) else { return Vec::new() };
+    let folder = path.parent().unwrap_or_else(|| Path::new(""));
+    let tables = decode(&bytes).ok().filter(|t| t.trim_start().starts_with('{')).map(|t| xbrl_csv::tables(&t)).unwrap_or_default();
+    tables.into_iter().map(|table| folder.join(table)).collect()
 }
 
 fn json_form(text: &str) -> Option<Form> {
@@ -129,10 +141,14 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
     for (source, file) in sources {
         let opened = open(&source.path, own)?;
         let (filer, filing, own_names, unread) = filing(&file, opened, &source.answers, filers)?;
-        let known = known.entry(filer.company_id.clone()).or_insert_with(|| filers.known(&filer.company_id));
+        let known = match known.entry(filer.company_id.clone()) {
+            Entry::Occupied(known) => known.into_mut(),
+            Entry::Vacant(new) => new.insert(filers.known(&filer.company_id)?),
+        };
         let filed = filing.rows(&filer, known);
         report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
         take.report.identified.extend(filing.document.entity.as_deref().map(|e| (e.to_owned(), filer.company_id.to_string())));
+        of_one_company(&take.report.identified, &file)?;
         for (fact, line) in unread {
             bad(&file, &filing.facts[fact], filed.outcomes[fact], line).into_iter().for_each(|cell| take.bad(cell));
         }
@@ -160,21 +176,46 @@ fn filing(file: &str, opened: FilingFile, answers: &Answers, filers: &dyn Filers
         file: file.to_owned(),
         hint: authorised_on.map(|day| format!(" Its figures were authorised on {day}.")).unwrap_or_default(),
     })?;
-    let company = answers.company_id.as_deref().map(Arc::from).or_else(|| identified(&document, filers));
-    let company: Arc<str> = company.ok_or_else(|| {
-        let (scheme, identifier) = document.entity.as_deref().map_or(("", ""), entity_parts);
-        ReadError::WhoseFiling { file: file.to_owned(), scheme: scheme.to_owned(), identifier: identifier.to_owned() }
-    })?;
-    let filer = filers.filer(&company).ok_or_else(|| ReadError::NoSuchCompany { file: file.to_owned(), company: company.to_string() })?;
+    let filer = filer(file, &document, answers, filers)?;
     let source = answers.source.clone().unwrap_or_else(|| file.to_owned());
     Ok((filer, Filing { filed_on, source, document, facts, rounded_days: false }, own, unread))
 }
 
-fn identified(document: &Document, filers: &dyn Filers) -> Option<Arc<str>> {
-    let (scheme, identifier) = entity_parts(document.entity.as_deref()?);
-    filers
-        .identified(scheme.trim_end_matches('/'), identifier)
-        .or_else(|| filers.identified(LEI_SCHEME, identifier).filter(|_| scheme.is_empty()))
+/// Whose a filing is: the given company, unless the filing's own legal entity identifier is another company's; else the company of the
+/// identifier.
+fn filer(file: &str, document: &Document, answers: &Answers, filers: &dyn Filers) -> Result<Filer, ReadError> {
+    let file = || file.to_owned();
+    let (scheme, identifier) = document.entity.as_deref().map_or(("", ""), entity_parts);
+    let identified = filers.identified(scheme, identifier);
+    let Some(given) = &answers.company_id else {
+        let unknown = || ReadError::WhoseFiling { file: file(), scheme: scheme.to_owned(), identifier: identifier.to_owned() };
+        return identified.and_then(|id| filers.filer(&id)).ok_or_else(unknown);
+    };
+    let filer = filers.filer(given).ok_or_else(|| ReadError::NoSuchCompany { file: file(), company: given.clone() })?;
+    match identified.filter(|id| scheme == LEI_SCHEME && *id != filer.company_id) {
+        Some(other) => Err(ReadError::OtherCompany {
+            file: file(),
+            company: given.clone(),
+            other: other.to_string(),
+            identifier: identifier.to_owned(),
+        }),
+        None => Ok(filer),
+    }
+}
+
+/// Refuses filings that were said to be of one company and are, by the identifiers in them, of several.
+fn of_one_company(identified: &[(String, String)], file: &str) -> Result<(), ReadError> {
+    let Some((newest, company)) = identified.last() else { return Ok(()) };
+    let (scheme, identifier) = entity_parts(newest);
+    let other = identified.iter().find(|(entity, c)| c == company && entity != newest && entity_parts(entity).0 == scheme);
+    other.map_or(Ok(()), |(other, _)| {
+        let problem = format!(
+            "it is of the company with the identifier {identifier}, another filing that was said to be of {company} has {}; import the \
+             filings of each company by themselves",
+            entity_parts(other).1
+        );
+        Err(ReadError::Filing { file: file.to_owned(), problem })
+    })
 }
 
 /// A figure that should be a number and is none: a bad value of the file.

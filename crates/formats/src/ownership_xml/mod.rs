@@ -3,7 +3,7 @@
 mod read;
 
 use crate::{
-    BadCell, LeftOut, Progress, ReadError, ReadReport, Reading,
+    BadCell, Progress, ReadError, ReadNote, ReadReport, Reading,
     filings::{FilingSource, file_name},
     reading::Take,
     text::decode,
@@ -13,7 +13,12 @@ use artemon_core::{
     filings::{FiledTrade, TradeNote},
 };
 pub use read::{Issuer, OwnershipDocument};
-use std::{collections::HashMap, fs, path::Path, sync::Arc};
+use std::{
+    collections::{HashMap, hash_map::Entry},
+    fs,
+    path::Path,
+    sync::Arc,
+};
 
 /// The name of the outermost element.
 pub(crate) const ROOT: &str = "ownershipDocument";
@@ -27,7 +32,10 @@ pub trait Issuers {
     /// The company of a key, and the currency of its primary listing.
     fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)>;
     /// The known trades of a company, by the day of filing.
-    fn trades(&self, company_id: &str) -> Vec<InsiderTrade>;
+    ///
+    /// # Errors
+    /// When they cannot be read.
+    fn trades(&self, company_id: &str) -> Result<Vec<InsiderTrade>, ReadError>;
 }
 
 /// Reads a filing.
@@ -67,7 +75,10 @@ pub fn read(sources: &[FilingSource], issuers: &dyn Issuers, reading: &mut dyn R
         let trades = notes.trades(&document, filed_on);
         let filing_id = source.answers.source.clone().unwrap_or_else(|| stem(&source.path));
         let filing = document.filing(filing_id, filed_on, trades);
-        let known = known.entry(company.0.clone()).or_insert_with(|| issuers.trades(&company.0));
+        let known = match known.entry(company.0.clone()) {
+            Entry::Occupied(known) => known.into_mut(),
+            Entry::Vacant(new) => new.insert(issuers.trades(&company.0)?),
+        };
         let filed = filing.rows(&company.0, company.1, known);
         notes.of_rows(&filed.notes);
         let now = take.progress;
@@ -91,7 +102,7 @@ struct Notes<'n, 'r> {
 impl Notes<'_, '_> {
     fn note(&mut self, what: &str, count: u64, detail: &str) {
         if count > 0 {
-            self.take.report.left_out.push(LeftOut { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
+            self.take.report.notes.push(ReadNote { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
         }
     }
 

@@ -43,6 +43,12 @@ pub(crate) fn read(text: &str, folder: &Path, own: &OwnConcepts) -> Result<Filin
     builder.end()
 }
 
+/// The files of the tables that metadata name.
+pub(crate) fn tables(text: &str) -> Vec<String> {
+    let metadata = serde_json::from_str::<Metadata>(text).ok().filter(|m| m.document_info.is(FORM));
+    metadata.map(|m| m.tables.into_values().map(|t| t.url).collect()).unwrap_or_default()
+}
+
 /// The table's file, which must lie in the folder of the metadata or below; `None` for an optional one that is not there.
 fn open(folder: &Path, table: &Table) -> Result<Option<File>, String> {
     let relative = Path::new(&table.url);

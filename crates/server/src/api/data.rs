@@ -7,9 +7,9 @@ use crate::{
     extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
-    AppError, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings, FindingsRequest, Holdings,
-    HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv, export_zip, feed_state,
-    findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
+    AppError, ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings,
+    FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv,
+    export_zip, feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
 use artemon_core::domain::Table;
 use axum::{
@@ -121,6 +121,19 @@ async fn store_files(folder: &mut UploadFolder, form: &mut Multipart) -> Result<
     responses((status = 200, body = CsvPreview), (status = 422, body = Problem)))]
 pub(crate) async fn preview_file(caller: Caller, Path(id): Path<String>, Body(request): Body<PreviewRequest>) -> Answer<CsvPreview> {
     caller.run(move |ctx| csv_preview(ctx, &id, &request)).await
+}
+
+/// The items that a company's own concept may be, and the concepts that are mapped.
+#[utoipa::path(get, path = "/api/concepts", tag = "data", responses((status = 200, body = Concepts)))]
+pub(crate) async fn concepts(caller: Caller) -> Answer<Concepts> {
+    caller.run(artemon_app::concepts).await
+}
+
+/// Remembers which item a company's own concept is.
+#[utoipa::path(put, path = "/api/concepts", tag = "data", request_body = ConceptMapping,
+    responses((status = 200, body = Concepts), (status = 422, body = Problem)))]
+pub(crate) async fn map_concept(caller: Caller, Body(mapping): Body<ConceptMapping>) -> Answer<Concepts> {
+    caller.run(move |ctx| artemon_app::map_concept(ctx, &mapping)).await
 }
 
 /// Starts to import what was brought.

@@ -515,6 +515,13 @@ fn rows() -> Vec<Row> {
             Some(("/api/uploads/nothing/preview", json!({ "file": "day.csv" }))),
         ),
         ("POST /api/uploads/{id}/import", "/api/uploads/{upload}/import", json!({}), Some(("/api/uploads/nothing/import", json!({})))),
+        ("GET /api/concepts", "/api/concepts", NONE, None),
+        (
+            "PUT /api/concepts",
+            "/api/concepts",
+            json!({ "namespace": "http://mill.example", "name": "Grinding", "item": "cost_of_revenue" }),
+            Some(("/api/concepts", json!({ "namespace": "http://mill.example", "name": "Grinding", "item": "flour" }))),
+        ),
         ("POST /api/copies", "/api/copies", NONE, None),
         ("GET /api/safety", "/api/safety", NONE, None),
         ("GET /api/copies/{name}/file", "/api/copies/{copy}/file", NONE, Some(("/api/copies/none/file", NONE))),

@@ -29,6 +29,16 @@ impl People {
         Ok(())
     }
 
+    /// Everything remembered whose signature begins like this, the rest of each signature beside it.
+    ///
+    /// # Errors
+    /// When it cannot be read.
+    pub fn mappings_beginning(&self, person: &PersonId, prefix: &str) -> Result<Vec<(String, String)>, StoreError> {
+        let of_person = mappings::table.filter(mappings::person_id.eq(person.as_str()));
+        let all: Vec<(String, String)> = of_person.select((mappings::signature, mappings::mapping)).load(&mut *self.reader()?)?;
+        Ok(all.into_iter().filter_map(|(signature, mapping)| Some((signature.strip_prefix(prefix)?.to_owned(), mapping))).collect())
+    }
+
     /// How a CSV file with this header was mapped the last time, as JSON.
     ///
     /// # Errors

@@ -14,6 +14,8 @@ import { moment, plain } from "../../headless/format";
 import { type Brought, filesOf, droppedFiles } from "../../headless/dropped";
 import { tint } from "../../theme/theme";
 import { CsvMapping } from "./CsvMapping";
+import { FilingAnswers, isAnswered } from "./FilingAnswers";
+import { OwnConcepts } from "./OwnConcepts";
 
 export function Imports({ history }: { history: Schemas["ImportEntry"][] }) {
   const jobs = useJobs();
@@ -80,9 +82,9 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
         textAlign: "center",
       }}
     >
-      <Typography>{sending ? "Reading the files …" : "Drop a Data Package or CSV files here"}</Typography>
+      <Typography>{sending ? "Reading the files …" : "Drop files or a folder here"}</Typography>
       <Typography variant="body2" color="textSecondary">
-        a folder, a zip, or tables as CSV
+        a Data Package, tables as CSV, filings in XBRL, ownership filings
       </Typography>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
         <Button disabled={sending} onClick={() => input.current?.click()}>
@@ -98,7 +100,6 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
         multiple
         hidden
         aria-label="Files to import"
-        accept=".zip,.csv,.tsv,.txt,.json"
         onChange={(e) => bring(filesOf(e.target))}
       />
       <input
@@ -121,11 +122,14 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
   const [skip, setSkip] = useState(false);
   const [problem, setProblem] = useState("");
   const [files, setFiles] = useState(upload.files);
-  const ready = upload.is_package || files.some((f) => f.mapping && !f.problem);
+  const [filings, setFilings] = useState(upload.filings);
+  const answered = filings.filter(isAnswered);
+  const ready = upload.is_package || files.some((f) => f.mapping && !f.problem) || answered.length > 0;
   const start = async () => {
     const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
     try {
-      await api.startImport(upload.id, { skip_bad_rows: skip, mappings });
+      const said = answered.map((f) => ({ file: f.file, answers: f.answers }));
+      await api.startImport(upload.id, { skip_bad_rows: skip, mappings, filings: said });
       close();
     } catch (e) {
       setProblem((e as Error).message);
@@ -135,7 +139,14 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
     <Paper sx={{ p: 1.5 }}>
       <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{upload.title}</Typography>
       <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {upload.is_package ? "A Data Package: its tables are taken as they are." : "See how its columns will be taken."}
+        {upload.is_package
+          ? "A Data Package: its tables are taken as they are."
+          : [
+              files.length > 0 && "See how columns will be taken.",
+              filings.length > 0 && "Say of filings whose they are and when they became public.",
+            ]
+              .filter((sentence) => sentence)
+              .join(" ")}
       </Typography>
       {files.map((f, i) => (
         <CsvMapping
@@ -146,6 +157,25 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
           change={(next) => setFiles(files.map((old, at) => (at === i ? next : old)))}
         />
       ))}
+      {filings.map((f, i) => (
+        <FilingAnswers
+          key={f.file}
+          filing={f}
+          change={(next) => setFilings(filings.map((old, at) => (at === i ? next : old)))}
+        />
+      ))}
+      {upload.ignored.length > 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
+          Not taken, in no known format: {upload.ignored.map((f) => f.file).join(", ")}
+        </Typography>
+      )}
+      {answered.length < filings.length && (
+        <Typography variant="body2" sx={{ mb: 0.5 }}>
+          {answered.length === 0
+            ? "No filing is ready: each needs its company and its day."
+            : `${answered.length} of ${filings.length} filings are taken; the others need their company and their day.`}
+        </Typography>
+      )}
       <FormControlLabel
         control={<Checkbox checked={skip} onChange={(e) => setSkip(e.target.checked)} />}
         label={<Typography variant="body2">Leave bad rows out and report them</Typography>}
@@ -218,7 +248,8 @@ function Ended({ job }: { job: Job }) {
       )}
       {bad.slice(0, 5).map((b) => (
         <Typography key={`${b.file}${b.line}${b.column}`} variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
-          {b.file}, line {b.line}, {b.column}: “{b.value}” is not {b.expected}. {b.remedy}
+          {b.file}
+          {b.line > 0 && `, line ${b.line}`}, {b.column}: “{b.value}” is not {b.expected}. {b.remedy}
         </Typography>
       ))}
       {(job.report?.kept_out ?? []).slice(0, 4).map((k) => (
@@ -226,12 +257,49 @@ function Ended({ job }: { job: Job }) {
           Ignored, unknown file or column: {k}
         </Typography>
       ))}
+      {job.report && <OfFilings report={job.report} />}
       {(job.report?.odd_codes ?? []).length > 0 && (
         <Typography variant="body2" color="textSecondary">
           Taken as they are: {job.report?.odd_codes.slice(0, 6).join("; ")}
         </Typography>
       )}
     </Paper>
+  );
+}
+
+/** What became of filings: the facts by what became of them, what to look at, what made no row. */
+function OfFilings({ report }: { report: Schemas["ImportReport"] }) {
+  const counts = new Map<string, number>();
+  for (const f of report.facts) counts.set(f.outcome, (counts.get(f.outcome) ?? 0) + f.count);
+  const notes = [
+    ...report.warnings,
+    ...report.notes.map(
+      (l) => `${l.file}: ${l.what}${l.count > 1 ? `, ${l.count}` : ""}${l.detail ? ` (${l.detail})` : ""}`,
+    ),
+  ];
+  return (
+    <>
+      {counts.size > 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
+          Facts:{" "}
+          {[...counts]
+            .reverse()
+            .map(([outcome, n]) => `${plain(n, 0)} ${outcome}`)
+            .join(", ")}
+        </Typography>
+      )}
+      {notes.slice(0, 6).map((note) => (
+        <Typography key={note} variant="body2" color="textSecondary" sx={{ mt: 0.5, overflowWrap: "anywhere" }}>
+          {note}
+        </Typography>
+      ))}
+      {notes.length > 6 && (
+        <Typography variant="body2" color="textSecondary">
+          and {notes.length - 6} more
+        </Typography>
+      )}
+      <OwnConcepts concepts={report.own_concepts} />
+    </>
   );
 }
 

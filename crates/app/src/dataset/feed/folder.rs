@@ -6,7 +6,7 @@
 
 use crate::{
     AppError, Ctx, Home,
-    dataset::import::{CsvChoices, ImportRequest, import_here, source},
+    dataset::import::{Choices, ImportRequest, import_here, plan},
 };
 use artemon_core::engine::Cancel;
 use std::{
@@ -61,9 +61,9 @@ fn is_ready(path: &Path) -> bool {
 }
 
 fn take(ctx: &Ctx, path: &Path) -> Result<(), AppError> {
-    let source = source(&ctx.home.people, path, &CsvChoices::default())?;
+    let (sources, _) = plan(&ctx.home.people, &[path.to_owned()], &Choices::default())?;
     let title = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-    import_here(ctx, &ImportRequest { title, sources: vec![source], skip_bad_rows: false }, &|_| ControlFlow::Continue(())).map(drop)
+    import_here(ctx, &ImportRequest { title, sources, skip_bad_rows: false }, &|_| ControlFlow::Continue(())).map(drop)
 }
 
 /// Moves a file or folder, under a name that is free there; a refusal is written beside it.

@@ -1,47 +1,66 @@
 //! How paths given on the command line are to be taken.
 
-use super::{report::Source, run::mapping_for};
+use super::{brought::Brought, report::Source, run::mapping_for};
 use crate::AppError;
 use artemon_core::domain::Table;
 use artemon_formats::{
     ReadError,
     csv_table::{FixedCell, MappedColumn, Mapping, Sample, for_table},
-    registry::{Format, recognise},
+    filings::{Answers, FilingSource},
 };
 use artemon_store::{FolderLock, People};
 use std::path::{Path, PathBuf};
 
-/// What is said about CSV files beside what their headers tell.
+/// What is said about files beside what they tell themselves.
 #[derive(Clone, Debug, Default)]
-pub struct CsvChoices {
-    /// The table they hold.
+pub struct Choices {
+    /// The table that CSV files hold.
     pub table: Option<Table>,
     /// Columns filled from headers; `divide` 1 where nothing is to be divided.
     pub columns: Vec<MappedColumn>,
     /// Columns with one value for all rows.
     pub fixed: Vec<FixedCell>,
+    /// What is said of filings that no `filings.csv` names.
+    pub answers: Answers,
 }
 
-/// The sources behind paths, in the order in which they are to be read: packages, then tables that others refer to.
+/// The sources behind paths, in the order in which they are to be read: packages, then tables that others refer to, then filings; and
+/// the files of folders that are in no known format.
 ///
 /// # Errors
 /// A path of no known format; a CSV file that no table fits; a folder in use.
-pub fn plan_import(folder: &Path, paths: &[PathBuf], choices: &CsvChoices) -> Result<Vec<Source>, AppError> {
+pub fn plan_import(folder: &Path, paths: &[PathBuf], choices: &Choices) -> Result<(Vec<Source>, Vec<PathBuf>), AppError> {
     let _lock = FolderLock::take(folder)?;
-    let people = People::open(folder)?;
-    let mut all = paths.iter().map(|p| source(&people, p, choices)).collect::<Result<Vec<_>, _>>()?;
-    all.sort_by_key(|s| match s {
-        Source::Package(_) => None,
-        Source::Csv(_, mapping) => Some(mapping.table),
-    });
-    Ok(all)
+    plan(&People::open(folder)?, paths, choices)
 }
 
-/// The source behind a path.
-pub(crate) fn source(people: &People, path: &Path, choices: &CsvChoices) -> Result<Source, AppError> {
-    if recognise(path)? == Format::DataPackage {
-        return Ok(Source::Package(path.to_owned()));
+/// As [`plan_import`], for those who hold the lock.
+pub(crate) fn plan(people: &People, paths: &[PathBuf], choices: &Choices) -> Result<(Vec<Source>, Vec<PathBuf>), AppError> {
+    let mut brought = Brought::of(paths)?;
+    if brought.is_empty() && !brought.unknown.is_empty() {
+        return Err(brought.unknown.swap_remove(0).1.into());
     }
+    let mut tables = brought.tables.iter().map(|p| table(people, p, choices)).collect::<Result<Vec<_>, _>>()?;
+    tables.sort_by_key(|(_, mapping)| mapping.table);
+    let mut all: Vec<Source> = brought.packages.into_iter().map(Source::Package).collect();
+    all.extend(tables.into_iter().map(|(path, mapping)| Source::Csv(path, mapping)));
+    all.extend(filings(brought.filings, choices).map(Source::Filings));
+    all.extend(filings(brought.ownership, choices).map(Source::Ownership));
+    Ok((all, brought.unknown.into_iter().map(|(path, _)| path).collect()))
+}
+
+/// Filings with what was said of them in general, where nothing was said of each.
+fn filings(mut all: Vec<FilingSource>, choices: &Choices) -> Option<Vec<FilingSource>> {
+    for FilingSource { answers, .. } in &mut all {
+        let general = choices.answers.clone();
+        answers.company_id = answers.company_id.take().or(general.company_id);
+        answers.filed_on = answers.filed_on.or(general.filed_on);
+        answers.source = answers.source.take().or(general.source);
+    }
+    (!all.is_empty()).then_some(all)
+}
+
+fn table(people: &People, path: &Path, choices: &Choices) -> Result<(PathBuf, Mapping), AppError> {
     let sample = Sample::of(path)?;
     let mapping = match choices.table {
         Some(table) => for_table(&sample, table),
@@ -52,11 +71,11 @@ pub(crate) fn source(people: &People, path: &Path, choices: &CsvChoices) -> Resu
     };
     let mapping = chosen(mapping, choices);
     mapping.check(&sample.headers).map_err(|problem| ReadError::Table { file: sample.file.clone(), problem })?;
-    Ok(Source::Csv(path.to_owned(), mapping))
+    Ok((path.to_owned(), mapping))
 }
 
 /// The mapping, changed as was said.
-fn chosen(mut mapping: Mapping, choices: &CsvChoices) -> Mapping {
+fn chosen(mut mapping: Mapping, choices: &Choices) -> Mapping {
     let said = |column: &str| choices.columns.iter().any(|c| c.column == column) || choices.fixed.iter().any(|f| f.column == column);
     mapping.columns.retain(|c| !said(&c.column));
     mapping.fixed.retain(|c| !said(&c.column));

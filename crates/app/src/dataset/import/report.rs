@@ -1,7 +1,11 @@
 //! What an import takes, and what became of it.
 
 use artemon_core::domain::Table;
-use artemon_formats::{BadCell, ReadReport, csv_table::Mapping};
+use artemon_formats::{
+    BadCell, ReadNote, ReadReport,
+    csv_table::Mapping,
+    filings::{FactCount, FilingSource, OwnFact},
+};
 use serde::Serialize;
 use std::path::PathBuf;
 use utoipa::ToSchema;
@@ -13,6 +17,10 @@ pub enum Source {
     Package(PathBuf),
     /// A CSV file of one table.
     Csv(PathBuf, Mapping),
+    /// Filings, taken in the order in which they were filed.
+    Filings(Vec<FilingSource>),
+    /// Ownership filings, likewise.
+    Ownership(Vec<FilingSource>),
 }
 
 /// What to import.
@@ -49,6 +57,14 @@ pub struct ImportReport {
     pub kept_out: Vec<String>,
     /// Codes of countries and currencies that are well formed but in no list.
     pub odd_codes: Vec<String>,
+    /// What made no row, or of which a person should know.
+    pub notes: Vec<ReadNote>,
+    /// What a person may want to look at, in sentences.
+    pub warnings: Vec<String>,
+    /// What became of the facts of filings, by file, outcome and concept.
+    pub facts: Vec<FactCount>,
+    /// Concepts of companies' own, which may be mapped.
+    pub own_concepts: Vec<OwnFact>,
 }
 
 impl From<ReadReport> for ImportReport {
@@ -60,16 +76,10 @@ impl From<ReadReport> for ImportReport {
             bad: r.bad,
             kept_out: r.kept_out,
             odd_codes: r.odd_codes,
-        }
-    }
-}
-
-impl Source {
-    /// The file or folder.
-    #[must_use]
-    pub const fn path(&self) -> &PathBuf {
-        match self {
-            Source::Package(path) | Source::Csv(path, _) => path,
+            notes: r.notes,
+            warnings: r.warnings,
+            facts: r.facts,
+            own_concepts: r.own_concepts,
         }
     }
 }

@@ -1,6 +1,7 @@
 //! Imports files in one transaction: parsed on some threads, stored on another.
 
 use super::{
+    register::{Register, remember_entity},
     report::{ImportReport, ImportRequest, Source},
     touched::Touched,
 };
@@ -10,6 +11,7 @@ use artemon_formats::{
     Known, Progress, ReadError, ReadReport, Reading,
     csv_table::{self, Mapping, Sample},
     data_package::read_tables,
+    filings, ownership_xml,
 };
 use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
 use std::{
@@ -51,10 +53,11 @@ pub fn import(folder: &Path, request: &ImportRequest, watch: &dyn Watch) -> Resu
     let (store, people) = (Dataset::open(folder)?, People::open(folder)?);
     // What is damaged is replaced by what comes; nothing is known of it before everything was looked at.
     store.check()?;
-    let report = run(&store, request, watch, None)?;
+    let register = register(&store, &people, &people.local(), request)?;
+    let report = run(&store, request, register.as_ref(), watch, None)?;
     // The past may be another now.
     store.forget_gauges()?;
-    remember(&people, &people.local(), request)?;
+    remember(&people, &people.local(), request, &report)?;
     Ok(report.into())
 }
 
@@ -68,10 +71,11 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
     let _one = home.changing();
     let before = home.dataset();
     let mut touched = Touched::new(before.engine.snapshot());
-    let report = run(&home.store, request, watch, Some(&mut touched))?;
+    let register = register(&home.store, &home.people, &ctx.person, request)?;
+    let report = run(&home.store, request, register.as_ref(), watch, Some(&mut touched))?;
     home.store.forget_gauges()?;
     tracing::info!("an import landed in {} ms", begun.elapsed().as_millis());
-    remember(&home.people, &ctx.person, request)?;
+    remember(&home.people, &ctx.person, request, &report)?;
     if !touched.is_nothing() {
         home.swap(before.after(&touched, &home.store, home.options.base)?);
         data_changed(home);
@@ -79,8 +83,17 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
     Ok(report.into())
 }
 
-/// Remembers how CSV files were mapped.
-fn remember(people: &People, person: &PersonId, request: &ImportRequest) -> Result<(), AppError> {
+/// Companies as filings need them, where there are any.
+fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request: &ImportRequest) -> Result<Option<Register<'s>>, AppError> {
+    let needs = request.sources.iter().any(|s| matches!(s, Source::Filings(_) | Source::Ownership(_)));
+    needs.then(|| Register::read(store, people, person)).transpose()
+}
+
+/// Remembers how CSV files were mapped, and whose identifiers are.
+fn remember(people: &People, person: &PersonId, request: &ImportRequest, report: &ReadReport) -> Result<(), AppError> {
+    for (entity, company) in &report.identified {
+        remember_entity(people, person, entity, company)?;
+    }
     for source in &request.sources {
         if let Source::Csv(path, mapping) = source {
             let mapping = serde_json::to_string(mapping).unwrap_or_default();
@@ -99,14 +112,20 @@ pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -
     }
 }
 
-fn run(store: &Dataset, request: &ImportRequest, watch: &dyn Watch, touched: Option<&mut Touched<'_>>) -> Result<ReadReport, AppError> {
+fn run(
+    store: &Dataset,
+    request: &ImportRequest,
+    register: Option<&Register<'_>>,
+    watch: &dyn Watch,
+    touched: Option<&mut Touched<'_>>,
+) -> Result<ReadReport, AppError> {
     let keys = store.keys()?;
     let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
     let done = store.write_anew(|batch| {
         std::thread::scope(|s| {
             let (send, receive) = sync_channel(WAITING);
             let shared = SharedWatch { watch, parts: Mutex::default() };
-            let parser = s.spawn(move || parse(&request.sources, known, &send, &shared));
+            let parser = s.spawn(move || parse(&request.sources, known, register, &send, &shared));
             let stored = take(batch, receive, touched);
             let parsed = parser.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into())));
             stored?;
@@ -156,15 +175,33 @@ fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, mut touched: Option<&m
 
 type Sender = SyncSender<Handed>;
 
-fn parse(sources: &[Source], mut known: Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+fn parse(
+    sources: &[Source],
+    mut known: Known,
+    register: Option<&Register<'_>>,
+    send: &Sender,
+    watch: &SharedWatch<'_>,
+) -> Result<ReadReport, ReadError> {
     let mut report = ReadReport::default();
     for source in sources {
         report.add(match source {
             Source::Package(path) => parse_package(path, &mut known, send, watch)?,
             Source::Csv(path, mapping) => Hand::with(send, watch, 0, |hand| csv_table::read(path, mapping, &mut known, hand))?,
+            Source::Filings(all) => {
+                let register = register.ok_or_else(no_register)?;
+                Hand::with(send, watch, 0, |hand| filings::read(all, &register.own, register, hand))?
+            }
+            Source::Ownership(all) => {
+                let register = register.ok_or_else(no_register)?;
+                Hand::with(send, watch, 0, |hand| ownership_xml::read(all, register, hand))?
+            }
         });
     }
     Ok(report)
+}
+
+fn no_register() -> ReadError {
+    ReadError::Taking("filings are read without the companies".into())
 }
 
 /// What others refer to first; then the prices, which are most of a package, beside the rest.

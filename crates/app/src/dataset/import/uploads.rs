@@ -1,6 +1,9 @@
 //! Files brought by the browser: kept aside until it is said how they are to be taken.
 
 use super::{
+    brought::{Brought, files_below},
+    filing_preview::{FileAnswers, FilingPreview, of_statements, of_trades},
+    register::Register,
     report::{ImportRequest, Source},
     run::mapping_for,
     start::start_import,
@@ -10,6 +13,8 @@ use artemon_core::domain::Table;
 use artemon_formats::{
     ReadError, columns,
     csv_table::{Mapping, PreviewRow, Sample, for_table, preview},
+    filings::FilingSource,
+    registry::{Format, recognise},
     required,
 };
 use serde::{Deserialize, Serialize};
@@ -33,6 +38,18 @@ pub struct Upload {
     pub is_package: bool,
     /// CSV files with their guessed or remembered mappings.
     pub files: Vec<CsvPreview>,
+    /// Filings with what is known of what a person is asked.
+    pub filings: Vec<FilingPreview>,
+    /// Files that cannot be taken, each with the reason.
+    pub ignored: Vec<IgnoredFile>,
+}
+
+/// A file that cannot be taken.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct IgnoredFile {
+    pub file: String,
+    pub reason: String,
 }
 
 /// A CSV file as it will be taken.
@@ -77,6 +94,9 @@ pub struct StartImport {
     /// One for each CSV file that is to be taken.
     #[serde(default)]
     pub mappings: Vec<FileMapping>,
+    /// One for each filing that is to be taken.
+    #[serde(default)]
+    pub filings: Vec<FileAnswers>,
 }
 
 /// The mapping of one file.
@@ -200,14 +220,31 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
     let folder = upload(ctx, id)?;
     let files = files_in(&folder);
     let title = title(&files);
+    let mut upload = Upload { id: id.to_owned(), title, is_package: false, files: Vec::new(), filings: Vec::new(), ignored: Vec::new() };
     if package_in(&folder, &files).is_some() {
-        return Ok(Upload { id: id.to_owned(), title, is_package: true, files: Vec::new() });
+        return Ok(Upload { is_package: true, ..upload });
     }
-    if files.is_empty() {
-        return Err(ReadError::NoDescriptor { path: folder }.into());
+    let brought = Brought::of(std::slice::from_ref(&folder))?;
+    if brought.is_empty() {
+        let first = brought.unknown.into_iter().next();
+        return Err(first.map_or(ReadError::NoDescriptor { path: folder }, |(_, reason)| reason).into());
     }
-    let files = files.iter().map(|f| look(ctx, &folder.join(f), f)).collect::<Result<_, _>>()?;
-    Ok(Upload { id: id.to_owned(), title, is_package: false, files })
+    upload.files = brought.tables.iter().map(|path| look(ctx, path, &name_in(&folder, path))).collect::<Result<_, _>>()?;
+    if !(brought.filings.is_empty() && brought.ownership.is_empty()) {
+        let home = &ctx.home;
+        let register = Register::read(&home.store, &home.people, &ctx.person)?;
+        let statements = brought.filings.iter().map(|s| of_statements(&register, &name_in(&folder, &s.path), s));
+        let trades = brought.ownership.iter().map(|s| of_trades(&register, &name_in(&folder, &s.path), s));
+        upload.filings = statements.chain(trades).collect();
+    }
+    let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
+    upload.ignored = brought.unknown.iter().map(ignored).collect();
+    Ok(upload)
+}
+
+/// The name of a file by its path in the folder of an upload.
+fn name_in(folder: &Path, path: &Path) -> String {
+    path.strip_prefix(folder).unwrap_or(path).to_string_lossy().into_owned()
 }
 
 fn look(ctx: &Ctx, path: &Path, name: &str) -> Result<CsvPreview, AppError> {
@@ -225,10 +262,31 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
     let files = files_in(&folder);
     let sources = match package_in(&folder, &files) {
         Some(package) => vec![Source::Package(package)],
-        None => mapped(&folder, &files, start.mappings)?,
+        None => chosen(&folder, &files, start.mappings, start.filings)?,
     };
     let request = ImportRequest { title: title(&files), sources, skip_bad_rows: start.skip_bad_rows };
     start_import(ctx, request, Some(folder))
+}
+
+/// What is to be taken of what was brought.
+fn chosen(folder: &Path, files: &[String], mappings: Vec<FileMapping>, said: Vec<FileAnswers>) -> Result<Vec<Source>, AppError> {
+    let mut sources = mapped(folder, files, mappings)?;
+    let (mut statements, mut trades) = (Vec::new(), Vec::new());
+    for FileAnswers { file, answers } in said {
+        if !files.contains(&file) {
+            return Err(ReadError::MissingFile { file }.into());
+        }
+        let path = folder.join(file);
+        let of = if recognise(&path)? == Format::Ownership { &mut trades } else { &mut statements };
+        of.push(FilingSource { path, answers });
+    }
+    sources.extend((!statements.is_empty()).then_some(Source::Filings(statements)));
+    sources.extend((!trades.is_empty()).then_some(Source::Ownership(trades)));
+    if sources.is_empty() {
+        let problem = "no file is mapped to a table, and no filing is chosen".to_owned();
+        return Err(AppError::Unusable { what: "The import".to_owned(), problem });
+    }
+    Ok(sources)
 }
 
 /// A brought CSV file under a mapping.
@@ -277,28 +335,12 @@ fn mapped(folder: &Path, files: &[String], mappings: Vec<FileMapping>) -> Result
         all.push((mapping.table, Source::Csv(folder.join(file), mapping)));
     }
     all.sort_by_key(|s| s.0);
-    if all.is_empty() {
-        let problem = "no file is mapped to a table".to_owned();
-        return Err(AppError::Unusable { what: "The import".to_owned(), problem });
-    }
     Ok(all.into_iter().map(|s| s.1).collect())
 }
 
 /// The files below a folder, by their paths in it.
 fn files_in(folder: &Path) -> Vec<String> {
-    let mut out = Vec::new();
-    let mut folders = vec![folder.to_owned()];
-    while let Some(next) = folders.pop() {
-        for path in fs::read_dir(next).into_iter().flatten().filter_map(|e| Some(e.ok()?.path())) {
-            if path.is_dir() {
-                folders.push(path);
-            } else if let Ok(relative) = path.strip_prefix(folder) {
-                out.push(relative.to_string_lossy().into_owned());
-            }
-        }
-    }
-    out.sort();
-    out
+    files_below(folder).iter().map(|path| name_in(folder, path)).collect()
 }
 
 /// The package among the files: one zip, or the folder of the descriptor.

@@ -1,0 +1,114 @@
+//! Files sorted by what they are.
+
+use crate::AppError;
+use artemon_formats::{
+    ReadError,
+    filings::{Answers, FilingSource, companions, read_answers},
+    registry::{Format, recognise},
+};
+use std::{
+    collections::{HashMap, HashSet},
+    fs,
+    path::{Path, PathBuf},
+};
+
+/// Files by what they are.
+#[derive(Debug, Default)]
+pub(crate) struct Brought {
+    /// Data Packages.
+    pub(crate) packages: Vec<PathBuf>,
+    /// CSV files of one table.
+    pub(crate) tables: Vec<PathBuf>,
+    /// Filings, with what a file of answers beside them says.
+    pub(crate) filings: Vec<FilingSource>,
+    /// Ownership filings, likewise.
+    pub(crate) ownership: Vec<FilingSource>,
+    /// Files of a folder that are in no known format, with the reason.
+    pub(crate) unknown: Vec<(PathBuf, ReadError)>,
+}
+
+impl Brought {
+    /// Sorts files; of folders that are no packages what is in them. A file that was named itself must be in a known format.
+    ///
+    /// # Errors
+    /// A path that does not exist; a file in no known format; a file of answers that cannot be read.
+    pub(crate) fn of(paths: &[PathBuf]) -> Result<Brought, AppError> {
+        let mut brought = Brought::default();
+        let mut answers: HashMap<PathBuf, Answers> = HashMap::new();
+        for path in paths {
+            if path.is_dir() && !path.join("datapackage.json").exists() {
+                for file in files_below(path) {
+                    if let Err(reason) = brought.sort(&file, &mut answers) {
+                        brought.unknown.push((file, reason));
+                    }
+                }
+            } else {
+                brought.sort(path, &mut answers)?;
+            }
+        }
+        brought.answer(&answers)?;
+        Ok(brought)
+    }
+
+    fn sort(&mut self, path: &Path, answers: &mut HashMap<PathBuf, Answers>) -> Result<(), ReadError> {
+        let filing = || FilingSource { path: path.to_owned(), answers: Answers::default() };
+        match recognise(path)? {
+            Format::DataPackage => self.packages.push(path.to_owned()),
+            Format::CsvTable => self.tables.push(path.to_owned()),
+            Format::Filing => self.filings.push(filing()),
+            Format::Ownership => self.ownership.push(filing()),
+            Format::Answers => {
+                let folder = path.parent().unwrap_or_else(|| Path::new(""));
+                answers.extend(read_answers(path)?.into_iter().map(|(file, said)| (folder.join(file), said)));
+            }
+        }
+        Ok(())
+    }
+
+    /// Gives filings what is said of them, and takes away what only belongs to one of them.
+    fn answer(&mut self, answers: &HashMap<PathBuf, Answers>) -> Result<(), AppError> {
+        let mut beside: HashMap<PathBuf, HashMap<PathBuf, Answers>> = HashMap::new();
+        for source in self.filings.iter_mut().chain(&mut self.ownership) {
+            let folder = source.path.parent().unwrap_or_else(|| Path::new("")).to_owned();
+            if !beside.contains_key(&folder) {
+                beside.insert(folder.clone(), said_beside(&folder)?);
+            }
+            let said = answers.get(&source.path).or_else(|| beside.get(&folder)?.get(&source.path));
+            source.answers = said.cloned().unwrap_or_default();
+        }
+        let parts: HashSet<PathBuf> = self.filings.iter().flat_map(|f| companions(&f.path)).collect();
+        self.tables.retain(|table| !parts.contains(table));
+        Ok(())
+    }
+
+    /// Whether nothing of it can be taken.
+    pub(crate) fn is_empty(&self) -> bool {
+        self.packages.is_empty() && self.tables.is_empty() && self.filings.is_empty() && self.ownership.is_empty()
+    }
+}
+
+/// What a `filings.csv` in a folder says.
+fn said_beside(folder: &Path) -> Result<HashMap<PathBuf, Answers>, ReadError> {
+    let path = folder.join("filings.csv");
+    if !path.is_file() || recognise(&path)? != Format::Answers {
+        return Ok(HashMap::new());
+    }
+    Ok(read_answers(&path)?.into_iter().map(|(file, said)| (folder.join(file), said)).collect())
+}
+
+/// The files below a folder, by name; hidden ones left out.
+pub(crate) fn files_below(folder: &Path) -> Vec<PathBuf> {
+    let (mut files, mut folders) = (Vec::new(), vec![folder.to_owned()]);
+    while let Some(next) = folders.pop() {
+        for path in fs::read_dir(next).into_iter().flatten().filter_map(|e| Some(e.ok()?.path())) {
+            let is_hidden = path.file_name().is_some_and(|n| n.to_string_lossy().starts_with('.'));
+            if path.is_dir() {
+                folders.push(path);
+            } else if !is_hidden {
+                files.push(path);
+            }
+        }
+    }
+    files.sort();
+    files
+}
