@@ -127,6 +127,15 @@ export const useSearch = (text: string, asOf?: string) =>
     placeholderData: keepPreviousData,
   });
 
+/** Companies of the dataset by a part of their name or symbol, those without prices too. */
+export const useCompanyNames = (text: string) =>
+  useQuery({
+    queryKey: ["holdings", "names", text],
+    queryFn: async ({ signal }) => (await api.holdings({ text, rows: 8 }, signal)).rows,
+    enabled: text.trim() !== "",
+    placeholderData: keepPreviousData,
+  });
+
 /** The counts of a screen, with the screen that they are of: while it is edited they are those of a moment ago. */
 export const useScreen = (screen: Screen) =>
   useQuery({

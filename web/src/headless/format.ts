@@ -21,6 +21,9 @@ export function plain(x: number, digits: number): string {
   return x < 0 && /[1-9]/.test(text) ? MINUS + text : text;
 }
 
+/** "1 row", "1,200 rows" */
+export const counted = (n: number, what: string): string => `${plain(n, 0)} ${what}${n === 1 ? "" : "s"}`;
+
 /** Enough decimals to compare: 1,234 · 123 · 41.2 · 7.32 · 0.073 */
 export function compact(x: number): string {
   const size = Math.abs(x);

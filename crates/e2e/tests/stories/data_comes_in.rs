@@ -1,7 +1,7 @@
-//! Data comes in through the browser: a day of prices as CSV, a broken file that is refused, what the page then says.
+//! Data comes in through the browser: a day of prices as CSV, a broken file that is refused, what the page then says; first filings.
 
-use artemon_e2e::{Browser, story};
-use std::path::Path;
+use artemon_e2e::{Browser, story, story_without_data};
+use std::path::{Path, PathBuf};
 
 async fn bring(browser: &Browser, file: &Path) {
     browser.find("input[aria-label='Files to import']").await.send_keys(&file.to_string_lossy()).await.unwrap();
@@ -54,5 +54,62 @@ fn a_day_of_prices_is_imported_and_a_broken_file_is_refused() {
         browser.goto(&format!("{address}/data?view=findings")).await;
         browser.find("[aria-label='Doubts about the data'] .cell a").await;
         browser.look("data-doubts.png").await;
+    });
+}
+
+fn golden(path: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/formats").join(path).canonicalize().unwrap()
+}
+
+async fn choose(browser: &Browser, files: &[PathBuf]) {
+    let all: Vec<_> = files.iter().map(|f| f.to_string_lossy().into_owned()).collect();
+    browser.find("input[aria-label='Files to import']").await.send_keys(&all.join("\n")).await.unwrap();
+}
+
+/// From nothing: companies as a table, then a filing whose identifier nobody has, and one of an insider. The company is chosen, the day
+/// typed; what became of the facts is told; a concept of the company's own is mapped, and the filing brought again has it.
+#[test]
+fn a_filing_is_asked_for_its_company_and_its_day() {
+    story_without_data(async |browser, address| {
+        browser.goto(&format!("{address}/data")).await;
+        choose(&browser, &[golden("xbrl-xml/quarterly/companies.csv"), golden("ownership-xml/listings.csv")]).await;
+        browser.with_text("button", "Import").await.click().await.unwrap();
+        browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains("2 rows")).await;
+
+        let filing = "[role=group][aria-label='tarn-2023fy.xml']";
+        choose(&browser, &[golden("xbrl-xml/quarterly/tarn-2023fy.xml"), golden("ownership-xml/own-0009.xml")]).await;
+        browser.text_until(filing, |t| t.contains("113 facts, Tarn Lamp Oil Company, to 31 Dec 2023")).await;
+        browser.text_until("[role=group][aria-label='own-0009.xml']", |t| t.contains("1 trade,") && t.contains("7 Aug 2024")).await;
+        browser.text_until("main", |t| t.contains("1 of 2 filings are taken")).await;
+        browser.look("data-filing.png").await;
+        browser.find(&format!("{filing} [role=combobox]")).await.send_keys("lamp").await.unwrap();
+        browser.with_text("[role=option]", "Tarn Lamp Oil").await.click().await.unwrap();
+        browser.find(&format!("{filing} input[type=date]")).await.send_keys("02222024").await.unwrap();
+        browser
+            .until("nothing to be asked any more", async || {
+                browser.all("main").await[0].text().await.ok().filter(|t| !t.contains("filings are taken")).map(|_| ())
+            })
+            .await;
+        browser.with_text("button", "Import").await.click().await.unwrap();
+        let said = browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains("3 rows")).await;
+        assert!(said.contains("used") && said.contains("filed_on from the signature") && said.contains("WickRoyaltiesExpense"), "{said}");
+        browser.look("data-filed.png").await;
+
+        // The concept is mapped once; the identifier is known by now.
+        browser.find("[aria-label='Own concepts'] [role=combobox]").await.click().await.unwrap();
+        browser.with_text("[role=option]", "research and development").await.click().await.unwrap();
+        choose(&browser, &[golden("xbrl-xml/quarterly/tarn-2023fy.xml")]).await;
+        browser.find(&format!("{filing} input[type=date]")).await.send_keys("02222024").await.unwrap();
+        browser
+            .until("a company that is known", async || {
+                let company = browser.all(&format!("{filing} [role=combobox]")).await;
+                company.first()?.prop("value").await.ok().flatten().filter(|v| v == "Tarn Lamp Oil").map(|_| ())
+            })
+            .await;
+        browser.with_text("button", "Import").await.click().await.unwrap();
+        let said = browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains("1 row")).await;
+        assert!(said.contains("unchanged") && !said.contains("WickRoyaltiesExpense"), "{said}");
+        // Without prices there is no universe yet: each page says so, and so does the console.
+        assert!(browser.console_errors().await.iter().all(|e| e.contains("422")));
     });
 }

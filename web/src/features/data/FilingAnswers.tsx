@@ -6,8 +6,8 @@ import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useSearch } from "../../api/queries";
-import { day, plain } from "../../headless/format";
+import { useCompanyNames } from "../../api/queries";
+import { counted, day } from "../../headless/format";
 import { tint } from "../../theme/theme";
 
 export type Filing = Schemas["FilingPreview"];
@@ -20,7 +20,7 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
   const { answers } = filing;
   const answer = (part: Partial<Filing["answers"]>) => change({ ...filing, answers: { ...answers, ...part } });
   const what = [
-    `${plain(filing.facts, 0)} ${filing.of === "statements" ? "facts" : "trades"}`,
+    counted(filing.facts, filing.of === "statements" ? "fact" : "trade"),
     filing.name,
     filing.period_end ? `to ${day(filing.period_end)}` : "",
   ];
@@ -28,7 +28,7 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
     <Box
       role="group"
       aria-label={filing.file}
-      sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1, display: "flex", flexDirection: "column", gap: 1 }}
+      sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1, display: "flex", flexDirection: "column", gap: 1.25 }}
     >
       <Box>
         <Typography variant="body2" sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>
@@ -55,14 +55,19 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
             label="Became public on"
             value={answers.filed_on ?? ""}
             onChange={(e) => answer({ filed_on: e.target.value || null })}
-            slotProps={{ inputLabel: { shrink: true } }}
+            helperText={
+              filing.suggested && !answers.filed_on && filing.of !== "statements"
+                ? `Left empty: the day of its signature, ${day(filing.suggested)}.`
+                : ""
+            }
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { max: "9999-12-31" } }}
           />
-          {filing.suggested && !answers.filed_on && (
+          {filing.suggested && !answers.filed_on && filing.of === "statements" && (
             <Button
               sx={{ alignSelf: "flex-start", ml: -0.5 }}
               onClick={() => answer({ filed_on: filing.suggested ?? null })}
             >
-              {filing.of === "statements" ? "Authorised" : "Signed"} on {day(filing.suggested)}: take that day
+              Authorised on {day(filing.suggested)}: take that day
             </Button>
           )}
         </>
@@ -74,7 +79,7 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
 /** The company, found by its identifier or chosen. */
 function Whose({ filing, set }: { filing: Filing; set: (id: string | null, name: string | null) => void }) {
   const [typed, type] = useState("");
-  const hits = useSearch(typed).data ?? [];
+  const hits = useCompanyNames(typed).data ?? [];
   const options = hits.map((h) => ({ id: h.symbol, name: h.name }));
   const chosen = filing.answers.company_id
     ? { id: filing.answers.company_id, name: filing.company ?? filing.answers.company_id }
@@ -96,7 +101,9 @@ function Whose({ filing, set }: { filing: Filing; set: (id: string | null, name:
           {...params}
           label="Company"
           helperText={
-            chosen || !filing.identifier ? "" : `No company is known by ${filing.identifier}; it is remembered.`
+            chosen || !filing.identifier
+              ? ""
+              : `Nobody is known by ${filing.identifier} yet: your choice is remembered.`
           }
         />
       )}

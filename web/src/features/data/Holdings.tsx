@@ -41,7 +41,7 @@ export function Holdings() {
           slotProps={{ htmlInput: { "aria-label": "Narrow the companies" } }}
         />
         <Typography variant="body2" color="textSecondary" aria-live="polite">
-          {plain(rows.count, 0)} companies
+          {plain(rows.count, 0)} {rows.count === 1 ? "company" : "companies"}
         </Typography>
       </Box>
       <DataTable
@@ -53,7 +53,9 @@ export function Holdings() {
         setSort={setSort}
         empty={
           <Empty title={text ? "No company of this name" : "No companies yet"}>
-            {text ? "Check the spelling; delisted companies are here too." : "Import a Data Package on the right."}
+            {text
+              ? "Check the spelling; delisted companies are here too."
+              : "Drop a Data Package or companies.csv on the right."}
           </Empty>
         }
         sx={{ flex: 1, minHeight: 160 }}

@@ -10,7 +10,7 @@ import Typography from "@mui/material/Typography";
 import { type DragEvent, useRef, useState } from "react";
 import { api, type Job, type Schemas, type Upload } from "../../api/client";
 import { useJobs } from "../../api/queries";
-import { moment, plain } from "../../headless/format";
+import { counted, moment, plain } from "../../headless/format";
 import { type Brought, filesOf, droppedFiles } from "../../headless/dropped";
 import { tint } from "../../theme/theme";
 import { CsvMapping } from "./CsvMapping";
@@ -221,8 +221,6 @@ function Running({ job }: { job: Job }) {
     </Paper>
   );
 }
-
-const counted = (n: number, what: string) => `${plain(n, 0)} ${what}${n === 1 ? "" : "s"}`;
 
 const ENDS: Record<string, [string, "teal" | "clay" | "second"]> = {
   done: ["Imported", "teal"],
