@@ -35,6 +35,11 @@ fn wide<'b>(encoding: &'static encoding_rs::Encoding, bytes: &'b [u8]) -> Result
     text.ok_or_else(|| format!("it is marked as {} and is not", encoding.name()))
 }
 
+/// What is quoted of a text that may be long.
+pub(crate) fn shortened(text: &str, longest: usize) -> String {
+    if text.chars().count() <= longest { text.to_owned() } else { text.chars().take(longest).chain(['…']).collect() }
+}
+
 /// The number of the line that these bytes end in.
 fn line(before: &[u8]) -> usize {
     before.iter().filter(|b| **b == b'\n').count() + 1

@@ -1,18 +1,25 @@
 //! Good files with something wrong in them: every reader ends soon, with rows or a reason. More with `make endure`.
 #![allow(clippy::unwrap_used)]
 
-use artemon_core::domain::Table;
+use artemon_core::{
+    domain::{Currency, InsiderTrade, Kind, Table},
+    filings::{self as filed, Filer, FiscalCalendar},
+};
 use artemon_formats::{
-    Known, csv_statement,
+    Known, OwnConcepts, ReadError, csv_statement,
     csv_table::{self, Sample},
-    data_package, ofx,
+    data_package,
+    filings::{self, Answers, Filers, FilingSource},
+    ofx,
+    ownership_xml::{self, Issuer, Issuers},
+    registry::{Format, recognise},
 };
 use proptest::{collection::vec, prelude::*, sample::select};
 use std::{
     fs,
     io::Write,
     path::{Path, PathBuf},
-    sync::LazyLock,
+    sync::{Arc, LazyLock},
     time::{Duration, Instant},
 };
 use zip::{ZipWriter, write::SimpleFileOptions};
@@ -136,6 +143,50 @@ static STATEMENTS: LazyLock<Vec<Vec<u8>>> = LazyLock::new(|| {
     files.iter().map(|name| fs::read(golden("formats/ofx").join(name)).unwrap()).collect()
 });
 
+/// A filing in each form of XBRL, short ones, and an ownership filing.
+static FILINGS: LazyLock<Vec<Vec<u8>>> = LazyLock::new(|| {
+    let files = [
+        "xbrl-xml/bank/harbour-2024fy.xml",
+        "inline-xbrl/forms/quern-2024fy.xhtml",
+        "xbrl-json/half-yearly/skerry-2025fy.json",
+        "xbrl-csv/bank/harbour-2024fy-metadata.json",
+        "ownership-xml/own-0007.xml",
+    ];
+    files.iter().map(|name| fs::read(golden("formats").join(name)).unwrap()).collect()
+});
+
+/// Companies for whatever a filing is of, nothing known of them.
+struct Anybody;
+
+impl Filers for Anybody {
+    fn filer(&self, company_id: &str) -> Option<Filer> {
+        let calendar = FiscalCalendar { end_month: 12 };
+        Some(Filer { company_id: company_id.into(), kind: Kind::Bank, calendar, label_shift: None })
+    }
+
+    fn identified(&self, _: &str, _: &str) -> Option<Arc<str>> {
+        Some("C1".into())
+    }
+
+    fn known(&self, _: &str) -> Result<filed::Known, ReadError> {
+        Ok(filed::Known::default())
+    }
+}
+
+impl Issuers for Anybody {
+    fn issuer(&self, _: &Issuer) -> Option<(Arc<str>, Currency)> {
+        self.company("C1")
+    }
+
+    fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)> {
+        Some((company_id.into(), "ZOC".parse().unwrap()))
+    }
+
+    fn trades(&self, _: &str) -> Result<Vec<InsiderTrade>, ReadError> {
+        Ok(Vec::new())
+    }
+}
+
 const ACCOUNT: &[u8] = b"Date;Type;Symbol;Units;Price;Fee;Amount\n02.01.2025;Deposit;;;;;10.000,00\n\
     03.01.2025;Buy;DRUA;100;114,50;4,95;-11.454,95\n04.02.2025;Dividend;DRUA;;;;120,00\n05.02.2025;Sell;DRUA;50;120;4,95;5.995,05\n";
 
@@ -226,6 +277,23 @@ proptest! {
         files[n].1 = changed(&files[n].1, &changes);
         files.iter().for_each(|(name, bytes)| fs::write(folder.path().join(name), bytes).unwrap());
         read_package(folder.path())?;
+    }
+
+    /// Every fact has its outcome, whatever was changed, and no row is of a day after the filing.
+    #[test]
+    fn a_changed_filing_is_answered(n in 0..FILINGS.len(), changes in vec(change(), 1..6)) {
+        let folder = tempfile::tempdir().unwrap();
+        for table in ["harbour-2024fy-figures.csv", "harbour-2024fy-texts.csv"] {
+            fs::copy(golden("formats/xbrl-csv/bank").join(table), folder.path().join(table)).unwrap();
+        }
+        let path = folder.path().join("filing");
+        fs::write(&path, changed(&FILINGS[n], &changes)).unwrap();
+        let answers = Answers { filed_on: Some("2025-09-04".parse().unwrap()), ..Answers::default() };
+        let source = [FilingSource { path: path.clone(), answers }];
+        soon(|| match recognise(&path)? {
+            Format::Ownership => ownership_xml::read(&source, &Anybody, &mut |_| Ok(())),
+            _ => filings::read(&source, &OwnConcepts::new(), &Anybody, &mut |_| Ok(())),
+        })?;
     }
 
     #[test]

@@ -10,7 +10,7 @@ pub use report::{FactCount, OwnFact};
 use crate::{
     BadCell, Progress, ReadError, ReadReport, Reading, inline_xbrl,
     reading::Take,
-    text::decode,
+    text::{decode, shortened},
     xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts},
     xbrl_csv, xbrl_json, xbrl_xml,
     xml::outermost,
@@ -29,6 +29,9 @@ use std::{
 
 /// The largest filing that is read, in bytes: it is held in memory.
 const LARGEST: u64 = 256 << 20;
+
+/// Characters of what is wrong with a file: it may quote the file.
+pub(crate) const LONGEST_PROBLEM: usize = 300;
 
 /// A form of XBRL.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -105,7 +108,7 @@ fn json_form(text: &str) -> Option<Form> {
 pub fn open(path: &Path, own: &OwnConcepts) -> Result<FilingFile, ReadError> {
     let file = file_name(path);
     let io = |source| ReadError::Io { file: file.clone(), source };
-    let unusable = |problem| ReadError::Filing { file: file.clone(), problem };
+    let unusable = |problem: String| ReadError::Filing { file: file.clone(), problem: shortened(&problem, LONGEST_PROBLEM) };
     if fs::metadata(path).map_err(io)?.len() > LARGEST {
         return Err(unusable(format!("it is larger than {} MB, as no filing is", LARGEST >> 20)));
     }

@@ -4,9 +4,9 @@ mod read;
 
 use crate::{
     BadCell, Progress, ReadError, ReadNote, ReadReport, Reading,
-    filings::{FilingSource, file_name},
+    filings::{FilingSource, LONGEST_PROBLEM, file_name},
     reading::Take,
-    text::decode,
+    text::{decode, shortened},
 };
 use artemon_core::{
     domain::{Currency, Day, InsiderTrade, Record, Table},
@@ -45,7 +45,7 @@ pub trait Issuers {
 pub fn open(path: &Path) -> Result<OwnershipDocument, ReadError> {
     let file = file_name(path);
     let io = |source| ReadError::Io { file: file.clone(), source };
-    let unusable = |problem| ReadError::Filing { file: file.clone(), problem };
+    let unusable = |problem: String| ReadError::Filing { file: file.clone(), problem: shortened(&problem, LONGEST_PROBLEM) };
     if fs::metadata(path).map_err(io)?.len() > LARGEST {
         return Err(unusable(format!("it is larger than {} MB, as no ownership filing is", LARGEST >> 20)));
     }

@@ -1,8 +1,12 @@
 //! The cells of one row, parsed on demand with an error that names the cell.
 
+use crate::text::shortened;
 use artemon_core::domain::{CodeError, Day};
 use csv::ByteRecord;
 use std::{str::FromStr, sync::Arc};
+
+/// Characters of a cell that a report quotes.
+const QUOTED: usize = 80;
 
 /// A cell that cannot be taken.
 #[derive(Debug)]
@@ -31,7 +35,7 @@ impl Fields<'_> {
         let bytes = self.bytes(column);
         let refused = |expected: &str, remedy| CellError {
             column,
-            value: shortened(&String::from_utf8_lossy(bytes)),
+            value: shortened(&String::from_utf8_lossy(bytes), QUOTED),
             expected: expected.to_owned(),
             remedy,
         };
@@ -43,7 +47,7 @@ impl Fields<'_> {
     }
 
     pub(crate) fn bad(&self, column: usize, expected: impl Into<String>, remedy: &'static str) -> CellError {
-        CellError { column, value: shortened(self.raw(column).unwrap_or_default()), expected: expected.into(), remedy }
+        CellError { column, value: shortened(self.raw(column).unwrap_or_default(), QUOTED), expected: expected.into(), remedy }
     }
 
     pub(crate) fn text(&self, column: usize) -> Cell<String> {
@@ -131,12 +135,6 @@ impl Fields<'_> {
     pub(crate) fn whole(&self, column: usize) -> Cell<i32> {
         self.optional_whole(column)?.ok_or_else(|| self.bad(column, "a whole number", "Fill in the number; it may not be empty."))
     }
-}
-
-/// What is quoted of a cell in a report.
-fn shortened(text: &str) -> String {
-    const LONGEST: usize = 80;
-    if text.chars().count() <= LONGEST { text.to_owned() } else { text.chars().take(LONGEST).chain(['…']).collect() }
 }
 
 /// `-1250.5` with at most fifteen digits: whole number and power of ten are both exact, so their quotient is the nearest
