@@ -103,9 +103,7 @@ pub fn required(table: Table) -> &'static [&'static str] {
         Table::Prices => &["symbol", "date", "open", "high", "low", "close", "volume"],
         Table::Actions => &["symbol", "ex_date", "kind"],
         Table::Estimates => &["company_id", "published_on", "metric", "mean"],
-        Table::InsiderTrades => {
-            &["company_id", "filed_on", "traded_on", "insider_id", "role", "code", "acquired", "shares", "price", "currency"]
-        }
+        Table::InsiderTrades => &["company_id", "filed_on", "traded_on", "insider_id", "code", "acquired", "shares", "currency"],
         Table::Ownership => &["company_id", "as_of", "filed_on"],
         Table::Rates => &["date", "currency", "series", "value"],
         Table::Fx => &["date", "base", "quote", "rate"],
