@@ -155,3 +155,35 @@ fn hostile_files_are_refused_and_change_nothing() {
     let row = rows(data.path(), Table::Statements).concat();
     assert!(row.contains("500.0"), "{row}");
 }
+
+/// All facts of filers, joined by a table of their numbers, in one import with it; the numbers are known from then on, for filings too.
+#[test]
+fn facts_of_filers_land_by_their_numbers() {
+    let case = golden("bulk/company-facts");
+    let data = tempfile::tempdir().unwrap();
+    let base = ["companies.csv", "listings.csv"].map(|f| case.join("base").join(f));
+    import(data.path(), &base, &Choices::default(), false).unwrap();
+    let facts = case.join("company-facts.zip");
+    let unknown = import(data.path(), std::slice::from_ref(&facts), &Choices::default(), false).unwrap();
+    assert_eq!((unknown.rows, unknown.notes.iter().filter(|n| n.what == "unknown filer").count()), (0, 5));
+    let folder = tempfile::tempdir().unwrap();
+    let mut text = fs::read_to_string(case.join("base/identifiers.csv")).unwrap();
+    text.push_str("CIK12x,C2001\n9000000077,C9999\n");
+    fs::write(folder.path().join("identifiers.csv"), text).unwrap();
+    fs::copy(&facts, folder.path().join("facts.zip")).unwrap();
+    let report = import(data.path(), &[folder.path().to_owned()], &Choices::default(), false).unwrap();
+    let expected = fs::read_to_string(case.join("expected-statements.csv")).unwrap().lines().count() as u64 - 1;
+    assert_eq!(report.rows, expected);
+    let said: Vec<String> = report
+        .notes
+        .iter()
+        .map(|n| format!("{}: {}, {} {}", n.file, n.what, n.count, if n.detail.is_empty() { "without facts" } else { &n.detail }))
+        .collect();
+    insta::assert_snapshot!(said.join("\n"), @r"
+    identifiers.csv: the number is none, 1 line 6: CIK12x C2001
+    identifiers.csv: no such company, 1 line 7: 9000000077 C9999
+    CIK9000000099.json: unknown filer, 36 CIK 9000000099 Marsh Gate Dyes
+    readme.txt: not a facts file, 1 without facts
+    ");
+    assert_eq!(import(data.path(), &[facts], &Choices::default(), false).unwrap().rows, 0);
+}

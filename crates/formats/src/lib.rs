@@ -1,9 +1,11 @@
 //! Bytes to the dataset's rows and back. One folder a format; [`registry`] knows them all.
 
+pub mod company_facts;
 pub mod csv_statement;
 pub mod csv_table;
 pub mod data_package;
 pub mod filings;
+pub mod identifiers;
 mod inline_xbrl;
 pub mod ofx;
 pub mod ownership_xml;

@@ -1,6 +1,6 @@
 //! All formats that can be read and how each is recognised by its content: to add a format, add its folder and its line here.
 
-use crate::{filings, ownership_xml, problem::ReadError, text::decode, xml::outermost};
+use crate::{filings, identifiers, ownership_xml, problem::ReadError, text::decode, xml::outermost};
 use std::{borrow::Cow, fs::File, io::Read, path::Path};
 
 /// Bytes looked at.
@@ -15,6 +15,10 @@ pub enum Format {
     Filing,
     /// An ownership filing.
     Ownership,
+    /// All facts of one filer, or of many in a zip.
+    CompanyFacts,
+    /// What joins filers' numbers with companies.
+    Identifiers,
     /// What a person said of the filings beside it.
     Answers,
     /// One table, its columns to be mapped.
@@ -28,6 +32,8 @@ pub struct Look<'a> {
     bytes: &'a [u8],
     /// The text that they are; `None` where they are none.
     text: Option<Cow<'a, str>>,
+    /// The names in an archive.
+    names: Vec<String>,
 }
 
 /// A format's entry.
@@ -43,9 +49,11 @@ pub struct Entry {
 
 /// Every format, in the order in which they are tried.
 pub const FORMATS: &[Entry] = &[
-    Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.bytes.starts_with(b"PK\x03\x04") },
+    Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.is_archive() && !l.is_facts() },
     Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
     Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.is_filing() },
+    Entry { format: Format::CompanyFacts, name: "facts of filers", recognises: |l| l.is_facts() },
+    Entry { format: Format::Identifiers, name: "identifiers", recognises: |l| l.first_line().is_some_and(identifiers::is_identifiers) },
     Entry { format: Format::Answers, name: "days of filings", recognises: |l| l.first_line().is_some_and(filings::is_answers) },
     Entry {
         format: Format::CsvTable,
@@ -59,7 +67,11 @@ impl<'a> Look<'a> {
     fn of(bytes: &'a [u8]) -> Look<'a> {
         // The last character may be cut in two.
         let text = (0..4).find_map(|cut| decode(bytes.get(..bytes.len().checked_sub(cut)?)?).ok());
-        Look { bytes, text }
+        Look { bytes, text, names: Vec::new() }
+    }
+
+    fn is_archive(&self) -> bool {
+        self.bytes.starts_with(b"PK\x03\x04")
     }
 
     fn begins_with(&self, mark: char) -> bool {
@@ -73,6 +85,16 @@ impl<'a> Look<'a> {
             Some(text) if self.begins_with('{') => text.contains("\"documentInfo\""),
             _ => false,
         }
+    }
+
+    /// An object with a filer's number and facts; an archive of such, each called by the number.
+    fn is_facts(&self) -> bool {
+        let of_filer = |name: &String| {
+            let name = name.rsplit('/').next().unwrap_or_default();
+            name.starts_with("CIK") && name.ends_with(".json")
+        };
+        let is_object = || self.text.as_ref().is_some_and(|t| t.contains("\"cik\"") && t.contains("\"facts\""));
+        self.names.iter().any(of_filer) || (self.begins_with('{') && is_object())
     }
 
     /// The name of the outermost element.
@@ -103,7 +125,11 @@ pub fn recognise(path: &Path) -> Result<Format, ReadError> {
     if head.is_empty() {
         return Err(ReadError::Unusable { file, problem: "the file is empty".to_owned() });
     }
-    let look = Look::of(&head);
+    let mut look = Look::of(&head);
+    if look.is_archive() {
+        let archive = File::open(path).ok().and_then(|f| zip::ZipArchive::new(f).ok());
+        look.names = archive.map(|a| a.file_names().filter_map(Result::ok).map(Cow::into_owned).collect()).unwrap_or_default();
+    }
     let found = FORMATS.iter().find(|f| (f.recognises)(&look));
     found.map(|f| f.format).ok_or_else(|| {
         let known: Vec<_> = FORMATS.iter().map(|f| f.name).collect();
@@ -130,6 +156,8 @@ mod tests {
         assert_eq!(recognised(b"<xbrl xmlns=\"http://www.xbrl.org/2003/instance\">"), Ok(Format::Filing));
         assert_eq!(recognised(b"\xEF\xBB\xBF{\"documentInfo\""), Ok(Format::Filing));
         assert_eq!(recognised(b"file,company_id,filed_on,source\n"), Ok(Format::Answers));
+        assert_eq!(recognised(b"cik,ticker\n"), Ok(Format::Identifiers));
+        assert_eq!(recognised(b"{\"cik\":1,\"facts\":{}}"), Ok(Format::CompanyFacts));
         assert_eq!(recognised(b"<!DOCTYPE a [<!ENTITY b 'c'>]><a>"), Ok(Format::Filing), "its reader says what is wrong");
         assert!(recognised(b"<xs:schema xmlns:xs='s'>").unwrap_err().contains("outermost element is schema"));
         assert_eq!(recognised(b"symbol,date,close\n"), Ok(Format::CsvTable));

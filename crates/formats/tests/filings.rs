@@ -7,6 +7,7 @@ use artemon_core::{
 };
 use artemon_formats::{
     OwnConcepts, ReadError, ReadReport, columns,
+    company_facts::{self, CIK_SCHEME},
     filings::{Answers, Filers, FilingSource, read},
 };
 use serde_json::Value;
@@ -36,7 +37,7 @@ impl Filers for Companies {
         Some(Filer {
             company_id: company_id.into(),
             kind: company["kind"].parse().unwrap(),
-            calendar: FiscalCalendar { end_month: company["fiscal_year_end_month"].parse().unwrap() },
+            calendar: company["fiscal_year_end_month"].parse().ok().map(|end_month| FiscalCalendar { end_month }),
             label_shift: None,
         })
     }
@@ -193,4 +194,49 @@ fn filings_of_others_are_refused() {
     };
     insta::assert_snapshot!(refused(&["xbrl-xml/half-yearly/skerry-2025fy.xml"]), @"skerry-2025fy.xml was said to be of C00103, but C00102 has its identifier ZZZZ00SKERRYGLASS158. Say whose it is, or correct the identifier.");
     insta::assert_snapshot!(refused(&["xbrl-xml/bank/harbour-2024fy.xml", "xbrl-xml/quarterly/tarn-2023fy.xml"]), @"tarn-2023fy.xml cannot be used as a filing: it is of the company with the identifier 0009999101, another filing that was said to be of C00103 has 0009999103; import the filings of each company by themselves.");
+}
+
+/// The companies of a bulk case, known by the register's numbers.
+struct Registered(Companies, Vec<BTreeMap<String, String>>);
+
+impl Filers for Registered {
+    fn filer(&self, company_id: &str) -> Option<Filer> {
+        self.0.filer(company_id)
+    }
+
+    fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>> {
+        let row = self.1.iter().find(|r| scheme == CIK_SCHEME && r["cik"] == identifier.trim_start_matches('0'))?;
+        Some(row["company_id"].as_str().into())
+    }
+
+    fn known(&self, _: &str) -> Result<Known, ReadError> {
+        Ok(Known::default())
+    }
+}
+
+#[test]
+fn facts_of_filers_agree() {
+    let folder = golden("bulk/company-facts");
+    let base = |file: &str| csv_rows(&folder.join("base").join(file));
+    let registered = Registered(Companies(base("companies.csv")), base("identifiers.csv"));
+    let mut rows: BTreeMap<_, Statement> = BTreeMap::new();
+    let mut keep = |record: Record| {
+        let Record::Statement(row) = record else { panic!("{record:?}") };
+        rows.insert((row.company_id.clone(), row.fiscal_year, row.period.code(), row.filed_on), *row);
+        Ok(())
+    };
+    let report = company_facts::read(&folder.join("company-facts.zip"), &registered, &mut keep).unwrap();
+    let rows: Vec<Statement> = rows.into_values().collect();
+    let mut all = differences(&csv_rows(&folder.join("expected-statements.csv")), &rows);
+    all.extend(count_differences(&folder, &report));
+    assert!(all.is_empty(), "{}", all.join("\n"));
+    let notes: Vec<_> = report.notes.iter().map(|n| (&*n.file, &*n.what, n.count, &*n.detail)).collect();
+    let expected = csv_rows(&folder.join("expected-left-out.csv"));
+    let expected: Vec<_> = expected.iter().map(|r| (&*r["file"], &*r["what"], r["count"].parse().unwrap(), &*r["detail"])).collect();
+    assert_eq!(notes, expected);
+    insta::assert_snapshot!(report.warnings.join("\n"), @r"
+    CIK9000000002.json: 9000000002-24-000007 calls its fiscal year 2025; 2024 was taken, as in its other filings.
+    CIK9000000003.json: the cover counts the shares on 2032-01-31, which is not within 120 days after the period; the count was left out.
+    CIK9000000003.json: the cover counts the shares on 2024-03-15, which is not within 120 days after the period; the count was left out.
+    ");
 }

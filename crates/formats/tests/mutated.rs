@@ -6,7 +6,7 @@ use artemon_core::{
     filings::{self as filed, Filer, FiscalCalendar},
 };
 use artemon_formats::{
-    Known, OwnConcepts, ReadError, csv_statement,
+    Known, OwnConcepts, ReadError, company_facts, csv_statement,
     csv_table::{self, Sample},
     data_package,
     filings::{self, Answers, Filers, FilingSource},
@@ -17,7 +17,7 @@ use artemon_formats::{
 use proptest::{collection::vec, prelude::*, sample::select};
 use std::{
     fs,
-    io::Write,
+    io::{Read, Write},
     path::{Path, PathBuf},
     sync::{Arc, LazyLock},
     time::{Duration, Instant},
@@ -161,7 +161,7 @@ struct Anybody;
 impl Filers for Anybody {
     fn filer(&self, company_id: &str) -> Option<Filer> {
         let calendar = FiscalCalendar { end_month: 12 };
-        Some(Filer { company_id: company_id.into(), kind: Kind::Bank, calendar, label_shift: None })
+        Some(Filer { company_id: company_id.into(), kind: Kind::Bank, calendar: Some(calendar), label_shift: None })
     }
 
     fn identified(&self, _: &str, _: &str) -> Option<Arc<str>> {
@@ -294,6 +294,20 @@ proptest! {
             Format::Ownership => ownership_xml::read(&source, &Anybody, &mut |_| Ok(())),
             _ => filings::read(&source, &OwnConcepts::new(), &Anybody, &mut |_| Ok(())),
         })?;
+    }
+
+    #[test]
+    fn changed_facts_of_a_filer_are_answered(changes in vec(change(), 1..6)) {
+        static FACTS: LazyLock<Vec<u8>> = LazyLock::new(|| {
+            let zip = fs::File::open(golden("formats/bulk/company-facts/company-facts.zip")).unwrap();
+            let mut bytes = Vec::new();
+            zip::ZipArchive::new(zip).unwrap().by_name("CIK9000000003.json").unwrap().read_to_end(&mut bytes).unwrap();
+            bytes
+        });
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("facts.json");
+        fs::write(&path, changed(&FACTS, &changes)).unwrap();
+        soon(|| company_facts::read(&path, &Anybody, &mut |_| Ok(())))?;
     }
 
     #[test]

@@ -7872,6 +7872,8 @@ export interface components {
             /** @description Whether they are a Data Package, which needs no mapping. */
             is_package: boolean;
             title: string;
+            /** @description Files of which nothing is asked. */
+            unasked: string[];
         };
         /** @description Files of a form. */
         UploadForm: {

@@ -1,6 +1,6 @@
 //! Fiscal periods from the days that facts state.
 
-use super::fact::Span;
+use super::{fact::Span, sort::commonest};
 use crate::domain::{Day, Period};
 
 /// Days within which a period ends its fiscal year: years of 52 or 53 weeks end near the end of the month.
@@ -57,6 +57,13 @@ impl Length {
 }
 
 impl FiscalCalendar {
+    /// The calendar in which most of some twelve months end; a day up to the 10th belongs to the month before.
+    #[must_use]
+    pub fn of_years(ends: impl IntoIterator<Item = Day>) -> Option<FiscalCalendar> {
+        let month = |day: Day| u8::try_from(day.plus_days(-NEAR_YEAR_END).month_index().rem_euclid(12) + 1).ok();
+        commonest(ends.into_iter().filter_map(month)).map(|end_month| FiscalCalendar { end_month })
+    }
+
     fn year_end(self, year: i32) -> Day {
         Day::from_ymd(year, u32::from(self.end_month.clamp(1, 12)), 1).map_or(Day::MAX, Day::month_end)
     }
@@ -137,6 +144,15 @@ mod tests {
         ] {
             assert_eq!(part(month, first, last, quarterly), expected, "{month} {first} {last}");
         }
+    }
+
+    #[test]
+    fn the_month_follows_from_the_years() {
+        let of = |ends: &[&str]| FiscalCalendar::of_years(ends.iter().map(|d| day(d))).map(|c| c.end_month);
+        assert_eq!(of(&["2022-12-31", "2023-12-31"]), Some(12));
+        assert_eq!(of(&["2023-01-28", "2024-02-03", "2025-02-01"]), Some(1));
+        assert_eq!(of(&["2024-06-30", "2023-06-30", "2024-12-31"]), Some(6));
+        assert_eq!(of(&[]), None);
     }
 
     #[test]

@@ -27,4 +27,4 @@ pub use known::{Known, KnownPeriod};
 pub use outcome::Outcome;
 pub use ownership::{FiledTrade, FiledTrades, OwnershipFiling, ReportingOwner, TradeNote};
 pub use rows::{Filed, FiledRow, Filer, Filing, Warning};
-pub use sort::Document;
+pub use sort::{Document, commonest};

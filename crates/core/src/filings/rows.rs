@@ -7,7 +7,7 @@ use super::{
     items::{ItemFigure, PeriodItems, items},
     known::Known,
     outcome::Outcome,
-    sort::{Candidates, Document, Parts, Serves, candidates, cover_count, parts},
+    sort::{Candidate, Candidates, Document, Parts, Serves, candidates, cover_count, parts},
 };
 use crate::domain::{Currency, Day, Item, ItemKind, Items, Kind, Period, Statement};
 use rust_decimal::{Decimal, prelude::ToPrimitive};
@@ -23,8 +23,8 @@ pub struct Filer {
     pub company_id: Arc<str>,
     /// Some concepts serve companies of one kind only.
     pub kind: Kind,
-    /// When its fiscal years end.
-    pub calendar: FiscalCalendar,
+    /// When its fiscal years end; `None` to take it from the filing.
+    pub calendar: Option<FiscalCalendar>,
     /// How much later than the calendar year in which they end its fiscal years are called; `None` to take it from the filing, else
     /// from what is known.
     pub label_shift: Option<i32>,
@@ -88,14 +88,15 @@ impl Filing {
             sorted.all.iter().for_each(|c| sorted.outcomes[c.fact] = Some(Outcome::Stub));
             return Filed { outcomes: ended(sorted.outcomes), ..Filed::default() };
         };
+        let calendar = filer.calendar.or_else(|| FiscalCalendar::of_years(year_ends(&sorted))).unwrap_or(FiscalCalendar { end_month: 12 });
         let document_end = self.document.period_end.or_else(|| latest_end(&sorted));
-        let shift = self.shift(filer, document_end, known);
+        let shift = self.shift(filer, calendar, document_end, known);
         let states_quarter = sorted
             .all
             .iter()
-            .any(|c| c.length().is_some_and(|(last, length)| length == Length::Quarter && filer.calendar.quarters(last).is_some()));
+            .any(|c| c.length().is_some_and(|(last, length)| length == Length::Quarter && calendar.quarters(last).is_some()));
         let is_quarterly = |year: i32| self.document.is_quarterly || states_quarter || known.has(year + shift, Period::Q1, self.filed_on);
-        let parts = parts(&self.facts, &mut sorted, filer.calendar, is_quarterly);
+        let parts = parts(&self.facts, &mut sorted, calendar, is_quarterly);
         let mut run = Run {
             filing: self,
             filer,
@@ -114,9 +115,16 @@ impl Filing {
         Filed { outcomes: ended(run.outcomes), ..run.filed }
     }
 
-    fn shift(&self, filer: &Filer, document_end: Option<Day>, known: &Known) -> i32 {
-        let stated = || Some(self.document.fiscal_year? - filer.calendar.year_of(document_end?));
-        let of_known = || known.newest_year(self.filed_on).map(|(label, end)| label - filer.calendar.year_of(end));
+    /// The ends of the twelve months that it states figures of, and the latest end of 3, 6, 9 or 12 months.
+    #[must_use]
+    pub fn ends(&self, kind: Kind) -> (Vec<Day>, Option<Day>) {
+        let sorted = candidates(&self.facts, &self.document, kind);
+        (year_ends(&sorted), latest_end(&sorted))
+    }
+
+    fn shift(&self, filer: &Filer, calendar: FiscalCalendar, document_end: Option<Day>, known: &Known) -> i32 {
+        let stated = || Some(self.document.fiscal_year? - calendar.year_of(document_end?));
+        let of_known = || known.newest_year(self.filed_on).map(|(label, end)| label - calendar.year_of(end));
         filer.label_shift.or_else(stated).or_else(of_known).unwrap_or(0)
     }
 }
@@ -124,6 +132,11 @@ impl Filing {
 /// Every candidate has its outcome by now.
 fn ended(outcomes: Vec<Option<Outcome>>) -> Vec<Outcome> {
     outcomes.into_iter().map(|o| o.unwrap_or(Outcome::Stub)).collect()
+}
+
+fn year_ends(sorted: &Candidates) -> Vec<Day> {
+    let year = |c: &Candidate| c.length().filter(|(_, length)| *length == Length::Year).map(|(last, _)| last);
+    sorted.all.iter().filter_map(year).collect()
 }
 
 /// The latest end of a duration of 3, 6, 9 or 12 months.

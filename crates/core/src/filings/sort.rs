@@ -28,8 +28,8 @@ pub struct Document {
     pub entity: Option<Arc<str>>,
 }
 
-/// What the commonest of some values is, the first met of those that are equally common.
-pub(super) fn commonest<T: Copy + Eq + Hash>(values: impl IntoIterator<Item = T>) -> Option<T> {
+/// The commonest of some values, the first met of those that are equally common.
+pub fn commonest<T: Copy + Eq + Hash>(values: impl IntoIterator<Item = T>) -> Option<T> {
     let mut counts: HashMap<T, (usize, usize)> = HashMap::new();
     for (i, value) in values.into_iter().enumerate() {
         counts.entry(value).or_insert((0, i)).0 += 1;

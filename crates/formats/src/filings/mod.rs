@@ -1,10 +1,11 @@
 //! Filings in any form of XBRL → rows of statements, in the order in which they were filed.
 
 mod answers;
-mod report;
+pub(crate) mod report;
 
 pub(crate) use answers::is_answers;
 pub use answers::{Answers, read_answers};
+pub(crate) use report::Counts;
 pub use report::{FactCount, OwnFact};
 
 use crate::{
@@ -149,6 +150,9 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
             Entry::Vacant(new) => new.insert(filers.known(&filer.company_id)?),
         };
         let filed = filing.rows(&filer, known);
+        let mut counts = Counts::default();
+        counts.add(&filing.facts, &filed);
+        take.report.facts.extend(counts.of(&file));
         report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
         take.report.identified.extend(filing.document.entity.as_deref().map(|e| (e.to_owned(), filer.company_id.to_string())));
         of_one_company(&take.report.identified, &file)?;

@@ -42,16 +42,27 @@ pub struct OwnFact {
     pub count: u64,
 }
 
-/// Adds what became of a filing.
-pub(super) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &Filed, own: &HashMap<String, String>) {
-    let mut counts: BTreeMap<(Outcome, &str), u64> = BTreeMap::new();
-    for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
-        *counts.entry((*outcome, &fact.concept.name)).or_default() += 1;
+/// How many facts of each concept of a file had each outcome.
+#[derive(Debug, Default)]
+pub(crate) struct Counts(BTreeMap<(Outcome, String), u64>);
+
+impl Counts {
+    /// Adds what became of a filing.
+    pub(crate) fn add(&mut self, facts: &[Fact], filed: &Filed) {
+        for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
+            *self.0.entry((*outcome, fact.concept.name.clone())).or_default() += 1;
+        }
     }
-    for ((outcome, concept), count) in &counts {
-        let (outcome, concept, count) = (*outcome, (*concept).to_owned(), *count);
-        report.facts.push(FactCount { file: file.to_owned(), outcome, concept, count });
+
+    /// As reports list them.
+    pub(crate) fn of(self, file: &str) -> impl Iterator<Item = FactCount> {
+        let one = move |((outcome, concept), count)| FactCount { file: file.to_owned(), outcome, concept, count };
+        self.0.into_iter().map(one)
     }
+}
+
+/// Adds what a person may want to look at in a filing.
+pub(crate) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &Filed, own: &HashMap<String, String>) {
     let mut seen: Vec<&str> = Vec::new();
     for (fact, _) in facts.iter().zip(&filed.outcomes).filter(|f| *f.1 == Outcome::Extension) {
         let name = fact.concept.name.as_str();
@@ -65,7 +76,7 @@ pub(super) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &F
             name: name.to_owned(),
             value: value(fact),
             span: span(fact.span),
-            count: counts.get(&(Outcome::Extension, name)).copied().unwrap_or(0),
+            count: facts.iter().filter(|f| f.concept.name == name).count() as u64,
         });
     }
     report.warnings.extend(filed.warnings.iter().map(|w| sentence(file, facts, w)));

@@ -84,7 +84,7 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
     >
       <Typography>{sending ? "Reading the files …" : "Drop files or a folder here"}</Typography>
       <Typography variant="body2" color="textSecondary">
-        a Data Package, tables as CSV, filings in XBRL, ownership filings
+        a Data Package, tables as CSV, filings in XBRL, ownership filings, facts of filers
       </Typography>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
         <Button disabled={sending} onClick={() => input.current?.click()}>
@@ -124,7 +124,8 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
   const [files, setFiles] = useState(upload.files);
   const [filings, setFilings] = useState(upload.filings);
   const answered = filings.filter(isAnswered);
-  const ready = upload.is_package || files.some((f) => f.mapping && !f.problem) || answered.length > 0;
+  const ready =
+    upload.is_package || files.some((f) => f.mapping && !f.problem) || answered.length > 0 || upload.unasked.length > 0;
   const start = async () => {
     const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
     try {
@@ -164,6 +165,11 @@ function Brings({ upload, close }: { upload: Upload; close: () => void }) {
           change={(next) => setFilings(filings.map((old, at) => (at === i ? next : old)))}
         />
       ))}
+      {upload.unasked.length > 0 && (
+        <Typography variant="body2" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
+          Taken as they are: {upload.unasked.join(", ")}
+        </Typography>
+      )}
       {upload.ignored.length > 0 && (
         <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
           Not taken, in no known format: {upload.ignored.map((f) => f.file).join(", ")}

@@ -1,5 +1,6 @@
 //! Files sorted by what they are.
 
+use super::report::Source;
 use crate::AppError;
 use artemon_formats::{
     ReadError,
@@ -23,6 +24,10 @@ pub(crate) struct Brought {
     pub(crate) filings: Vec<FilingSource>,
     /// Ownership filings, likewise.
     pub(crate) ownership: Vec<FilingSource>,
+    /// What joins filers' numbers with companies.
+    pub(crate) identifiers: Vec<PathBuf>,
+    /// Facts of filers.
+    pub(crate) facts: Vec<PathBuf>,
     /// Files of a folder that are in no known format, with the reason.
     pub(crate) unknown: Vec<(PathBuf, ReadError)>,
 }
@@ -57,6 +62,8 @@ impl Brought {
             Format::CsvTable => self.tables.push(path.to_owned()),
             Format::Filing => self.filings.push(filing()),
             Format::Ownership => self.ownership.push(filing()),
+            Format::Identifiers => self.identifiers.push(path.to_owned()),
+            Format::CompanyFacts => self.facts.push(path.to_owned()),
             Format::Answers => {
                 let folder = path.parent().unwrap_or_else(|| Path::new(""));
                 answers.extend(read_answers(path)?.into_iter().map(|(file, said)| (folder.join(file), said)));
@@ -81,9 +88,16 @@ impl Brought {
         Ok(())
     }
 
+    /// What needs no answers, in the order in which it is taken.
+    pub(crate) fn unasked(&self) -> impl Iterator<Item = Source> + '_ {
+        let identifiers = self.identifiers.iter().cloned().map(Source::Identifiers);
+        identifiers.chain(self.facts.iter().cloned().map(Source::CompanyFacts))
+    }
+
     /// Whether nothing of it can be taken.
     pub(crate) fn is_empty(&self) -> bool {
-        self.packages.is_empty() && self.tables.is_empty() && self.filings.is_empty() && self.ownership.is_empty()
+        let files = [&self.packages, &self.tables, &self.identifiers, &self.facts];
+        files.iter().all(|f| f.is_empty()) && self.filings.is_empty() && self.ownership.is_empty()
     }
 }
 

@@ -42,8 +42,9 @@ pub(crate) fn plan(people: &People, paths: &[PathBuf], choices: &Choices) -> Res
     }
     let mut tables = brought.tables.iter().map(|p| table(people, p, choices)).collect::<Result<Vec<_>, _>>()?;
     tables.sort_by_key(|(_, mapping)| mapping.table);
-    let mut all: Vec<Source> = brought.packages.into_iter().map(Source::Package).collect();
+    let mut all: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
     all.extend(tables.into_iter().map(|(path, mapping)| Source::Csv(path, mapping)));
+    all.extend(brought.unasked());
     all.extend(filings(brought.filings, choices).map(Source::Filings));
     all.extend(filings(brought.ownership, choices).map(Source::Ownership));
     Ok((all, brought.unknown.into_iter().map(|(path, _)| path).collect()))

@@ -7,12 +7,14 @@ use artemon_core::{
     filings::{Filer, FiscalCalendar, Known},
 };
 use artemon_formats::{
-    LEI_SCHEME, OwnConcepts, ReadError,
+    LEI_SCHEME, OwnConcepts, ReadError, ReadNote, ReadReport,
+    company_facts::CIK_SCHEME,
     filings::Filers,
+    identifiers,
     ownership_xml::{Issuer, Issuers},
 };
 use artemon_store::{Dataset, People, PersonId, Selection, StoreError};
-use std::{collections::HashMap, ops::ControlFlow, sync::Arc};
+use std::{collections::HashMap, ops::ControlFlow, path::Path, sync::Arc};
 
 /// Before what is remembered of the company behind an identifier.
 const ENTITY: &str = "entity\u{1f}";
@@ -26,6 +28,8 @@ pub(super) struct Register<'s> {
     currencies: HashMap<Arc<str>, Currency>,
     entities: HashMap<String, String>,
     pub(super) own: OwnConcepts,
+    /// What tables of identifiers came to.
+    pub(super) identifiers: ReadReport,
 }
 
 impl<'s> Register<'s> {
@@ -37,6 +41,7 @@ impl<'s> Register<'s> {
             currencies: HashMap::new(),
             entities: people.mappings_beginning(person, ENTITY)?.into_iter().collect(),
             own: own_concepts(people, person)?,
+            identifiers: ReadReport::default(),
         };
         let tables = Selection { tables: Some(vec![Table::Companies, Table::Listings]), companies: None };
         store.read(&tables, |record| {
@@ -59,6 +64,31 @@ impl<'s> Register<'s> {
         if listing.primary || !self.currencies.contains_key(&listing.company_id) {
             self.currencies.insert(listing.company_id.clone(), listing.currency);
         }
+    }
+
+    /// Takes what joins filers' numbers with companies: by the company's key, else the ISIN, else the symbol.
+    pub(super) fn identify(&mut self, path: &Path) -> Result<(), AppError> {
+        let file = path.file_name().unwrap_or_default().to_string_lossy().into_owned();
+        for row in identifiers::read(path)? {
+            let found: Vec<&Company> = [&row.company_id, &row.isin, &row.symbol].iter().filter_map(|key| self.find(key)).collect();
+            let what = match (&row.bad_cik, found.as_slice()) {
+                (Some(_), _) => "the number is none",
+                (None, []) => "no such company",
+                (None, [first, rest @ ..]) if rest.iter().any(|c| c.id != first.id) => "contradiction",
+                (None, [company, ..]) => {
+                    let entity = format!("{CIK_SCHEME}|{}", row.cik);
+                    let id = company.id.to_string();
+                    self.identifiers.identified.push((entity.clone(), id.clone()));
+                    self.entities.insert(entity, id);
+                    continue;
+                }
+            };
+            let keys = [row.bad_cik.as_ref().unwrap_or(&row.cik), &row.company_id, &row.isin, &row.symbol];
+            let detail = keys.into_iter().filter(|k| !k.is_empty()).map(String::as_str).collect::<Vec<_>>().join(" ");
+            let detail = format!("line {}: {detail}", row.line);
+            self.identifiers.notes.push(ReadNote { file: file.clone(), what: what.to_owned(), count: 1, detail });
+        }
+        Ok(())
     }
 
     /// A company by its key, or by the symbol or ISIN of one of its listings.
@@ -85,7 +115,7 @@ impl Filers for Register<'_> {
     fn filer(&self, company_id: &str) -> Option<Filer> {
         let company = self.find(company_id)?;
         let calendar = FiscalCalendar { end_month: company.fiscal_year_end_month };
-        Some(Filer { company_id: company.id.clone(), kind: company.kind, calendar, label_shift: None })
+        Some(Filer { company_id: company.id.clone(), kind: company.kind, calendar: Some(calendar), label_shift: None })
     }
 
     fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>> {

@@ -21,6 +21,10 @@ pub enum Source {
     Filings(Vec<FilingSource>),
     /// Ownership filings, likewise.
     Ownership(Vec<FilingSource>),
+    /// What joins filers' numbers with companies.
+    Identifiers(PathBuf),
+    /// All facts of filers.
+    CompanyFacts(PathBuf),
 }
 
 /// What to import.

@@ -8,7 +8,7 @@ use super::{
 use crate::{AppError, Ctx, alerts::data_changed};
 use artemon_core::domain::{Bar, Day, Record, Table};
 use artemon_formats::{
-    Known, Progress, ReadError, ReadReport, Reading,
+    Known, Progress, ReadError, ReadReport, Reading, company_facts,
     csv_table::{self, Mapping, Sample},
     data_package::read_tables,
     filings, ownership_xml,
@@ -85,8 +85,16 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
 
 /// Companies as filings need them, where there are any.
 fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request: &ImportRequest) -> Result<Option<Register<'s>>, AppError> {
-    let needs = request.sources.iter().any(|s| matches!(s, Source::Filings(_) | Source::Ownership(_)));
-    needs.then(|| Register::read(store, people, person)).transpose()
+    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Csv(..))) {
+        return Ok(None);
+    }
+    let mut register = Register::read(store, people, person)?;
+    for source in &request.sources {
+        if let Source::Identifiers(path) = source {
+            register.identify(path)?;
+        }
+    }
+    Ok(Some(register))
 }
 
 /// Remembers how CSV files were mapped, and whose identifiers are.
@@ -182,11 +190,16 @@ fn parse(
     send: &Sender,
     watch: &SharedWatch<'_>,
 ) -> Result<ReadReport, ReadError> {
-    let mut report = ReadReport::default();
+    let mut report = register.map(|r| r.identifiers.clone()).unwrap_or_default();
     for source in sources {
         report.add(match source {
             Source::Package(path) => parse_package(path, &mut known, send, watch)?,
             Source::Csv(path, mapping) => Hand::with(send, watch, 0, |hand| csv_table::read(path, mapping, &mut known, hand))?,
+            Source::Identifiers(_) => ReadReport::default(),
+            Source::CompanyFacts(path) => {
+                let register = register.ok_or_else(no_register)?;
+                Hand::with(send, watch, 0, |hand| company_facts::read(path, register, hand))?
+            }
             Source::Filings(all) => {
                 let register = register.ok_or_else(no_register)?;
                 Hand::with(send, watch, 0, |hand| filings::read(all, &register.own, register, hand))?

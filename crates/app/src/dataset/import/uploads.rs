@@ -40,6 +40,8 @@ pub struct Upload {
     pub files: Vec<CsvPreview>,
     /// Filings with what is known of what a person is asked.
     pub filings: Vec<FilingPreview>,
+    /// Files of which nothing is asked.
+    pub unasked: Vec<String>,
     /// Files that cannot be taken, each with the reason.
     pub ignored: Vec<IgnoredFile>,
 }
@@ -220,7 +222,15 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
     let folder = upload(ctx, id)?;
     let files = files_in(&folder);
     let title = title(&files);
-    let mut upload = Upload { id: id.to_owned(), title, is_package: false, files: Vec::new(), filings: Vec::new(), ignored: Vec::new() };
+    let mut upload = Upload {
+        id: id.to_owned(),
+        title,
+        is_package: false,
+        files: Vec::new(),
+        filings: Vec::new(),
+        unasked: Vec::new(),
+        ignored: Vec::new(),
+    };
     if package_in(&folder, &files).is_some() {
         return Ok(Upload { is_package: true, ..upload });
     }
@@ -237,6 +247,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         let trades = brought.ownership.iter().map(|s| of_trades(&register, &name_in(&folder, &s.path), s));
         upload.filings = statements.chain(trades).collect();
     }
+    upload.unasked = brought.identifiers.iter().chain(&brought.facts).map(|path| name_in(&folder, path)).collect();
     let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
     upload.ignored = brought.unknown.iter().map(ignored).collect();
     Ok(upload)
@@ -271,6 +282,7 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
 /// What is to be taken of what was brought.
 fn chosen(folder: &Path, files: &[String], mappings: Vec<FileMapping>, said: Vec<FileAnswers>) -> Result<Vec<Source>, AppError> {
     let mut sources = mapped(folder, files, mappings)?;
+    sources.extend(Brought::of(&[folder.to_owned()])?.unasked());
     let (mut statements, mut trades) = (Vec::new(), Vec::new());
     for FileAnswers { file, answers } in said {
         if !files.contains(&file) {
@@ -346,9 +358,10 @@ fn files_in(folder: &Path) -> Vec<String> {
 /// The package among the files: one zip, or the folder of the descriptor.
 fn package_in(folder: &Path, files: &[String]) -> Option<PathBuf> {
     if let [one] = files
-        && one.to_lowercase().ends_with(".zip")
+        && let path = folder.join(one)
+        && recognise(&path).is_ok_and(|format| format == Format::DataPackage)
     {
-        return Some(folder.join(one));
+        return Some(path);
     }
     let descriptor = files.iter().filter(|f| Path::new(f).file_name().is_some_and(|n| n == "datapackage.json"));
     let shallowest = descriptor.min_by_key(|f| f.matches(['/', '\\']).count())?;
