@@ -5,9 +5,9 @@ use crate::{
     spreadsheet::harmless,
     tables::CellError,
 };
-use artemon_core::domain::Table;
+use artemon_core::{domain::Table, filings::Outcome};
 use serde::Serialize;
-use std::{fmt, path::PathBuf};
+use std::{collections::BTreeMap, fmt, path::PathBuf};
 
 /// One value that cannot be taken, with its place and its remedy.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
@@ -79,13 +79,70 @@ pub struct ReadReport {
     pub warnings: Vec<String>,
     /// What became of the facts of filings.
     pub facts: Vec<FactCount>,
+    /// The same of files beyond the first, together.
+    #[serde(skip)]
+    pub more_facts: BTreeMap<(Outcome, String), u64>,
     /// Concepts of companies' own.
     pub own_concepts: Vec<OwnFact>,
     /// Whose filings were, by the identifiers in them.
     pub identified: Vec<(String, String)>,
 }
 
+/// Notes and warnings that a report keeps in full, and counts of facts by file.
+const MOST_SAID: usize = 1_000;
+const MOST_COUNTS: usize = 2_000;
+/// The file of what is counted over all files that are not listed by themselves.
+const OTHER_FILES: &str = "other files";
+
 impl ReadReport {
+    /// Adds a note; of very many the rest is counted.
+    pub(crate) fn note(&mut self, note: ReadNote) {
+        let is_full = self.notes.len() == MOST_SAID;
+        match self.notes.get_mut(MOST_SAID) {
+            Some(rest) => rest.count += 1,
+            None if is_full => {
+                self.notes.push(ReadNote {
+                    file: OTHER_FILES.to_owned(),
+                    what: "more of these".to_owned(),
+                    count: 1,
+                    detail: String::new(),
+                });
+            }
+            None => self.notes.push(note),
+        }
+    }
+
+    /// Adds a warning, unless there are very many.
+    pub(crate) fn warn(&mut self, warning: String) {
+        if self.warnings.len() < MOST_SAID {
+            self.warnings.push(warning);
+        }
+    }
+
+    /// Adds what became of a file's facts; of very many files the rest are counted together.
+    pub(crate) fn count_facts(&mut self, counts: impl Iterator<Item = FactCount>) {
+        let counts: Vec<FactCount> = counts.collect();
+        if self.facts.len() + counts.len() <= MOST_COUNTS {
+            self.facts.extend(counts);
+            return;
+        }
+        for FactCount { outcome, concept, count, .. } in counts {
+            *self.more_facts.entry((outcome, concept)).or_default() += count;
+        }
+    }
+
+    /// Takes out what became of facts, the files that are not listed by themselves together.
+    pub fn take_facts(&mut self) -> Vec<FactCount> {
+        let others = std::mem::take(&mut self.more_facts).into_iter().map(|((outcome, concept), count)| FactCount {
+            file: OTHER_FILES.to_owned(),
+            outcome,
+            concept,
+            count,
+        });
+        self.facts.extend(others);
+        std::mem::take(&mut self.facts)
+    }
+
     /// The bad rows as CSV, one a line.
     #[must_use]
     pub fn to_csv(&self) -> String {
@@ -103,9 +160,12 @@ impl ReadReport {
         self.bad.extend(other.bad);
         self.bad_rows += other.bad_rows;
         self.kept_out.extend(other.kept_out);
-        self.notes.extend(other.notes);
-        self.warnings.extend(other.warnings);
-        self.facts.extend(other.facts);
+        other.notes.into_iter().for_each(|note| self.note(note));
+        other.warnings.into_iter().for_each(|warning| self.warn(warning));
+        self.count_facts(other.facts.into_iter());
+        for (of, count) in other.more_facts {
+            *self.more_facts.entry(of).or_default() += count;
+        }
         self.own_concepts.extend(other.own_concepts);
         self.identified.extend(other.identified);
         self.odd_codes.extend(other.odd_codes);
@@ -169,4 +229,25 @@ pub enum WriteError {
     Stream { source: std::io::Error },
     #[error("{path} cannot be written: {source}.")]
     Io { path: PathBuf, source: std::io::Error },
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Of very many files a report stays short, and every fact is counted once.
+    #[test]
+    fn reports_of_very_many_files_stay_short() {
+        let mut report = ReadReport::default();
+        for i in 0..5_000 {
+            let file = format!("{i}.json");
+            let count = FactCount { file: file.clone(), outcome: Outcome::Used, concept: "us-gaap:Assets".to_owned(), count: 3 };
+            report.count_facts(std::iter::once(count));
+            report.note(ReadNote { file, what: "unknown filer".to_owned(), count: 1, detail: String::new() });
+            report.warn(String::new());
+        }
+        let facts = report.take_facts();
+        assert_eq!((facts.len(), facts.iter().map(|f| f.count).sum::<u64>()), (MOST_COUNTS + 1, 15_000));
+        assert_eq!((report.notes.len(), report.notes[MOST_SAID].count, report.warnings.len()), (MOST_SAID + 1, 4_000, MOST_SAID));
+    }
 }

@@ -82,13 +82,13 @@ fn one(file: &str, bytes: &[u8], filers: &dyn Filers, take: &mut Take<'_>) -> Re
         Ok(facts) => facts,
         Err(problem) => {
             let problem = if bytes.trim_ascii_start().starts_with(b"{") { shortened(&problem, LONGEST_PROBLEM) } else { String::new() };
-            take.report.notes.push(note("not a facts file", 1, problem));
+            take.report.note(note("not a facts file", 1, problem));
             return Ok(());
         }
     };
     let company = filers.identified(CIK_SCHEME, &format!("{:0>10}", facts.cik));
     let Some(filer) = company.and_then(|id| filers.filer(&id)) else {
-        take.report.notes.push(note("unknown filer", facts.count, format!("CIK {:0>10} {}", facts.cik, facts.name)));
+        take.report.note(note("unknown filer", facts.count, format!("CIK {:0>10} {}", facts.cik, facts.name)));
         return Ok(());
     };
     let mut known = filers.known(&filer.company_id)?;
@@ -96,14 +96,14 @@ fn one(file: &str, bytes: &[u8], filers: &dyn Filers, take: &mut Take<'_>) -> Re
     let filer = settled(filer, &filings, &known);
     let mut counts = Counts::default();
     for filing in filings {
-        take.report.warnings.extend(outvoted(file, &filing, &filer));
+        outvoted(file, &filing, &filer).into_iter().for_each(|warning| take.report.warn(warning));
         let filed = filing.rows(&filer, &mut known);
         counts.add(&filing.facts, &filed);
         report::add(&mut take.report, file, &filing.facts, &filed, &HashMap::new());
         let now = take.progress;
         filed.rows.into_iter().try_for_each(|row| take.good(Record::Statement(Box::new(row)), now))?;
     }
-    take.report.facts.extend(counts.of(file));
+    take.report.count_facts(counts.of(file));
     Ok(())
 }
 

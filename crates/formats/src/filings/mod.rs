@@ -152,7 +152,7 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
         let filed = filing.rows(&filer, known);
         let mut counts = Counts::default();
         counts.add(&filing.facts, &filed);
-        take.report.facts.extend(counts.of(&file));
+        take.report.count_facts(counts.of(&file));
         report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
         take.report.identified.extend(filing.document.entity.as_deref().map(|e| (e.to_owned(), filer.company_id.to_string())));
         of_one_company(&take.report.identified, &file)?;

@@ -79,8 +79,8 @@ pub(crate) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &F
             count: facts.iter().filter(|f| f.concept.name == name).count() as u64,
         });
     }
-    report.warnings.extend(filed.warnings.iter().map(|w| sentence(file, facts, w)));
-    report.warnings.extend(conflicts(file, facts, filed));
+    let warnings = filed.warnings.iter().map(|w| sentence(file, facts, w)).chain(conflicts(file, facts, filed));
+    warnings.for_each(|warning| report.warn(warning));
 }
 
 /// Facts that contradict each other are shown with their values: none of them counts.

@@ -102,7 +102,7 @@ struct Notes<'n, 'r> {
 impl Notes<'_, '_> {
     fn note(&mut self, what: &str, count: u64, detail: &str) {
         if count > 0 {
-            self.take.report.notes.push(ReadNote { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
+            self.take.report.note(ReadNote { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
         }
     }
 

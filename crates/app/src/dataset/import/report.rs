@@ -72,8 +72,9 @@ pub struct ImportReport {
 }
 
 impl From<ReadReport> for ImportReport {
-    fn from(r: ReadReport) -> ImportReport {
+    fn from(mut r: ReadReport) -> ImportReport {
         ImportReport {
+            facts: r.take_facts(),
             rows: r.rows.iter().map(|t| t.1).sum(),
             tables: r.rows.iter().map(|(table, rows)| TableRows { table: *table, rows: *rows }).collect(),
             bad_rows: r.bad_rows,
@@ -82,7 +83,6 @@ impl From<ReadReport> for ImportReport {
             odd_codes: r.odd_codes,
             notes: r.notes,
             warnings: r.warnings,
-            facts: r.facts,
             own_concepts: r.own_concepts,
         }
     }

@@ -247,7 +247,8 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         let trades = brought.ownership.iter().map(|s| of_trades(&register, &name_in(&folder, &s.path), s));
         upload.filings = statements.chain(trades).collect();
     }
-    upload.unasked = brought.identifiers.iter().chain(&brought.facts).map(|path| name_in(&folder, path)).collect();
+    let unasked = brought.packages.iter().chain(&brought.identifiers).chain(&brought.facts);
+    upload.unasked = unasked.map(|path| name_in(&folder, path)).collect();
     let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
     upload.ignored = brought.unknown.iter().map(ignored).collect();
     Ok(upload)
@@ -281,8 +282,10 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
 
 /// What is to be taken of what was brought.
 fn chosen(folder: &Path, files: &[String], mappings: Vec<FileMapping>, said: Vec<FileAnswers>) -> Result<Vec<Source>, AppError> {
-    let mut sources = mapped(folder, files, mappings)?;
-    sources.extend(Brought::of(&[folder.to_owned()])?.unasked());
+    let brought = Brought::of(&[folder.to_owned()])?;
+    let mut sources: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
+    sources.extend(mapped(folder, files, mappings)?);
+    sources.extend(brought.unasked());
     let (mut statements, mut trades) = (Vec::new(), Vec::new());
     for FileAnswers { file, answers } in said {
         if !files.contains(&file) {
