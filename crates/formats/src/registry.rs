@@ -65,8 +65,9 @@ pub const FORMATS: &[Entry] = &[
 impl<'a> Look<'a> {
     /// What is seen of the first bytes of a file.
     fn of(bytes: &'a [u8]) -> Look<'a> {
-        // The last character may be cut in two.
-        let text = (0..4).find_map(|cut| decode(bytes.get(..bytes.len().checked_sub(cut)?)?).ok());
+        // Of a file that goes on the last character may be cut in two.
+        let most = if bytes.len() as u64 == HEAD { 3 } else { 0 };
+        let text = (0..=most).find_map(|cut| decode(bytes.get(..bytes.len().checked_sub(cut)?)?).ok());
         Look { bytes, text, names: Vec::new() }
     }
 
