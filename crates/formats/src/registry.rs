@@ -1,6 +1,11 @@
 //! All formats that can be read and how each is recognised by its content: to add a format, add its folder and its line here.
 
-use crate::{filings, identifiers, ownership_xml, problem::ReadError, text::decode, xml::outermost};
+use crate::{
+    filings, identifiers, ownership_xml,
+    problem::ReadError,
+    text::{decode, is_object},
+    xml::outermost,
+};
 use std::{borrow::Cow, fs::File, io::Read, path::Path};
 
 /// Bytes looked at.
@@ -55,11 +60,7 @@ pub const FORMATS: &[Entry] = &[
     Entry { format: Format::CompanyFacts, name: "facts of filers", recognises: |l| l.is_facts() },
     Entry { format: Format::Identifiers, name: "identifiers", recognises: |l| l.first_line().is_some_and(identifiers::is_identifiers) },
     Entry { format: Format::Answers, name: "days of filings", recognises: |l| l.first_line().is_some_and(filings::is_answers) },
-    Entry {
-        format: Format::CsvTable,
-        name: "CSV of one table",
-        recognises: |l| l.text.is_some() && !l.begins_with('<') && !l.begins_with('{'),
-    },
+    Entry { format: Format::CsvTable, name: "CSV of one table", recognises: |l| l.text.is_some() && !l.is_xml() && !l.is_json() },
 ];
 
 impl<'a> Look<'a> {
@@ -75,15 +76,19 @@ impl<'a> Look<'a> {
         self.bytes.starts_with(b"PK\x03\x04")
     }
 
-    fn begins_with(&self, mark: char) -> bool {
-        self.text.as_ref().is_some_and(|t| t.trim_start().starts_with(mark))
+    fn is_xml(&self) -> bool {
+        self.text.as_ref().is_some_and(|t| t.trim_start().starts_with('<'))
+    }
+
+    fn is_json(&self) -> bool {
+        self.text.as_ref().is_some_and(|t| is_object(t))
     }
 
     /// An instance, a page, a report in JSON; or XML that cannot be read to its first element: what is wrong is told by its reader.
     fn is_filing(&self) -> bool {
         match &self.text {
-            Some(_) if self.begins_with('<') => self.root().is_none_or(|root| root == "xbrl" || root == "html"),
-            Some(text) if self.begins_with('{') => text.contains("\"documentInfo\""),
+            Some(_) if self.is_xml() => self.root().is_none_or(|root| root == "xbrl" || root == "html"),
+            Some(text) if self.is_json() => text.contains("\"documentInfo\""),
             _ => false,
         }
     }
@@ -94,8 +99,8 @@ impl<'a> Look<'a> {
             let name = name.rsplit('/').next().unwrap_or_default();
             name.starts_with("CIK") && name.ends_with(".json")
         };
-        let is_object = || self.text.as_ref().is_some_and(|t| t.contains("\"cik\"") && t.contains("\"facts\""));
-        self.names.iter().any(of_filer) || (self.begins_with('{') && is_object())
+        let names_facts = || self.text.as_ref().is_some_and(|t| t.contains("\"cik\"") && t.contains("\"facts\""));
+        self.names.iter().any(of_filer) || (self.is_json() && names_facts())
     }
 
     /// The name of the outermost element.

@@ -35,6 +35,11 @@ fn wide<'b>(encoding: &'static encoding_rs::Encoding, bytes: &'b [u8]) -> Result
     text.ok_or_else(|| format!("it is marked as {} and is not", encoding.name()))
 }
 
+/// Whether a text is a JSON object, by its beginning.
+pub(crate) fn is_object(text: &str) -> bool {
+    text.trim_start().starts_with('\u{7b}')
+}
+
 /// What is quoted of a text that may be long.
 pub(crate) fn shortened(text: &str, longest: usize) -> String {
     if text.chars().count() <= longest { text.to_owned() } else { text.chars().take(longest).chain(['…']).collect() }

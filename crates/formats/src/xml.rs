@@ -233,13 +233,14 @@ impl Node {
         self.find(name).map_or("", |n| n.text.trim())
     }
 
-    /// All elements of a name anywhere within.
+    /// All elements of a name anywhere within, outermost first.
     pub(crate) fn all<'n>(&'n self, name: &str, out: &mut Vec<&'n Node>) {
         for n in &self.within {
             if n.name == name {
                 out.push(n);
+            } else {
+                n.all(name, out);
             }
-            n.all(name, out);
         }
     }
 }

@@ -1,6 +1,8 @@
 //! Filings in every form of XBRL against the rows and outcomes expected of them.
 #![allow(clippy::unwrap_used)]
 
+mod cases;
+
 use artemon_core::{
     domain::{Item, Record, Statement},
     filings::{Filer, FiscalCalendar, Known},
@@ -10,26 +12,12 @@ use artemon_formats::{
     company_facts::{self, CIK_SCHEME},
     filings::{Answers, Filers, FilingSource, read},
 };
+use cases::{Row, csv_rows, golden};
 use serde_json::Value;
-use std::{
-    collections::BTreeMap,
-    fs,
-    path::{Path, PathBuf},
-    sync::Arc,
-};
-
-fn golden(path: &str) -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/formats").join(path)
-}
-
-/// The rows of a CSV file, cells by header.
-fn csv_rows(path: &Path) -> Vec<BTreeMap<String, String>> {
-    let mut csv = csv::Reader::from_path(path).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
-    csv.deserialize().map(Result::unwrap).collect()
-}
+use std::{collections::BTreeMap, fs, path::Path, sync::Arc};
 
 /// The companies of a case, nothing known of their statements.
-struct Companies(Vec<BTreeMap<String, String>>);
+struct Companies(Vec<Row>);
 
 impl Filers for Companies {
     fn filer(&self, company_id: &str) -> Option<Filer> {
@@ -197,7 +185,7 @@ fn filings_of_others_are_refused() {
 }
 
 /// The companies of a bulk case, known by the register's numbers.
-struct Registered(Companies, Vec<BTreeMap<String, String>>);
+struct Registered(Companies, Vec<Row>);
 
 impl Filers for Registered {
     fn filer(&self, company_id: &str) -> Option<Filer> {

@@ -1,29 +1,17 @@
 //! Ownership filings against the rows expected of them.
 #![allow(clippy::unwrap_used)]
 
+mod cases;
+
 use artemon_core::domain::{Currency, InsiderTrade, Record};
 use artemon_formats::{
     ReadError, ReadReport,
     filings::{Answers, FilingSource},
     ownership_xml::{Issuer, Issuers, read},
 };
+use cases::{Row, csv_rows, golden};
 use serde_json::Value;
-use std::{
-    collections::BTreeMap,
-    fs,
-    path::{Path, PathBuf},
-    sync::Arc,
-};
-
-fn golden(path: &str) -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/formats").join(path)
-}
-
-type Row = BTreeMap<String, String>;
-
-fn csv_rows(path: &Path) -> Vec<Row> {
-    csv::Reader::from_path(path).unwrap().deserialize().map(Result::unwrap).collect()
-}
+use std::{fs, sync::Arc};
 
 /// The listings of the case, nothing known of trades.
 struct Listings(Vec<Row>);

@@ -26,5 +26,5 @@ pub use fiscal::FiscalCalendar;
 pub use known::{Known, KnownPeriod};
 pub use outcome::Outcome;
 pub use ownership::{FiledTrade, FiledTrades, OwnershipFiling, ReportingOwner, TradeNote};
-pub use rows::{Filed, FiledRow, Filer, Filing, Warning};
+pub use rows::{Filed, Filer, Filing, Warning};
 pub use sort::{Document, commonest};

@@ -49,15 +49,12 @@ pub struct Filing {
 #[derive(Clone, Debug, Default)]
 pub struct Filed {
     /// The rows, by fiscal year and period.
-    pub rows: Vec<FiledRow>,
+    pub rows: Vec<Statement>,
     /// What became of each fact.
     pub outcomes: Vec<Outcome>,
     /// What a person may want to look at.
     pub warnings: Vec<Warning>,
 }
-
-/// A row of a statement.
-pub type FiledRow = Statement;
 
 /// What a person may want to look at.
 #[derive(Clone, Debug, PartialEq)]

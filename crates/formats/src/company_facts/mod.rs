@@ -9,7 +9,7 @@ use crate::{
     text::shortened,
 };
 use artemon_core::{
-    domain::{Record, Table},
+    domain::{Day, Record, Table},
     filings::{Document, Filer, Filing, FiscalCalendar, Known, Outcome, commonest},
 };
 use parse::Facts;
@@ -55,6 +55,11 @@ pub fn read(path: &Path, filers: &dyn Filers, reading: &mut dyn Reading) -> Resu
             }
             let whole = entry.name().map_err(unusable)?.into_owned();
             let (name, packed) = (whole.rsplit('/').next().unwrap_or_default().to_owned(), entry.compressed_size());
+            if entry.size() > LARGEST {
+                let what = format!("larger than {} MB", LARGEST >> 20);
+                take.report.note(ReadNote { file: name, what, count: 1, detail: String::new() });
+                continue;
+            }
             let mut bytes = Vec::new();
             entry.by_ref().take(LARGEST).read_to_end(&mut bytes).map_err(|source| ReadError::Io { file: name.clone(), source })?;
             one(&name, &bytes, filers, &mut take)?;
@@ -93,10 +98,10 @@ fn one(file: &str, bytes: &[u8], filers: &dyn Filers, take: &mut Take<'_>) -> Re
     };
     let mut known = filers.known(&filer.company_id)?;
     let filings = facts.filings();
-    let filer = settled(filer, &filings, &known);
+    let (filer, ends) = settled(filer, &filings, &known);
     let mut counts = Counts::default();
-    for filing in filings {
-        outvoted(file, &filing, &filer).into_iter().for_each(|warning| take.report.warn(warning));
+    for (filing, end) in filings.iter().zip(ends) {
+        outvoted(file, filing, end, &filer).into_iter().for_each(|warning| take.report.warn(warning));
         let filed = filing.rows(&filer, &mut known);
         counts.add(&filing.facts, &filed);
         report::add(&mut take.report, file, &filing.facts, &filed, &HashMap::new());
@@ -108,7 +113,8 @@ fn one(file: &str, bytes: &[u8], filers: &dyn Filers, take: &mut Take<'_>) -> Re
 }
 
 /// The filer with its calendar, and with the one shift of its labels for all its filings: what is known decides, else the commonest.
-fn settled(filer: Filer, filings: &[Filing], known: &Known) -> Filer {
+/// With the last day of each filing.
+fn settled(filer: Filer, filings: &[Filing], known: &Known) -> (Filer, Vec<Option<Day>>) {
     let ends: Vec<_> = filings.iter().map(|f| f.ends(filer.kind)).collect();
     let of_years = || FiscalCalendar::of_years(ends.iter().flat_map(|(years, _)| years.iter().copied()));
     let calendar = filer.calendar.or_else(of_years).unwrap_or(FiscalCalendar { end_month: 12 });
@@ -116,13 +122,14 @@ fn settled(filer: Filer, filings: &[Filing], known: &Known) -> Filer {
     let of_known = last.and_then(|day| known.newest_year(day)).map(|(label, end)| label - calendar.year_of(end));
     let stated = filings.iter().zip(&ends).filter_map(|(f, (_, end))| Some(f.document.fiscal_year? - calendar.year_of((*end)?)));
     let label_shift = of_known.or_else(|| commonest(stated)).unwrap_or(0);
-    Filer { calendar: Some(calendar), label_shift: Some(label_shift), ..filer }
+    let filer = Filer { calendar: Some(calendar), label_shift: Some(label_shift), ..filer };
+    (filer, ends.into_iter().map(|(_, end)| end).collect())
 }
 
 /// A filing that calls its fiscal year otherwise than the filer's others.
-fn outvoted(file: &str, filing: &Filing, filer: &Filer) -> Option<String> {
-    let (given, end) = (filing.document.fiscal_year?, filing.ends(filer.kind).1?);
-    let taken = filer.calendar?.year_of(end) + filer.label_shift?;
+fn outvoted(file: &str, filing: &Filing, end: Option<Day>, filer: &Filer) -> Option<String> {
+    let given = filing.document.fiscal_year?;
+    let taken = filer.calendar?.year_of(end?) + filer.label_shift?;
     (given != taken)
         .then(|| format!("{file}: {} calls its fiscal year {given}; {taken} was taken, as in its other filings.", filing.source))
 }

@@ -11,7 +11,7 @@ pub use report::{FactCount, OwnFact};
 use crate::{
     BadCell, Progress, ReadError, ReadReport, Reading, inline_xbrl,
     reading::Take,
-    text::{decode, shortened},
+    text::{decode, is_object, shortened},
     xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts},
     xbrl_csv, xbrl_json, xbrl_xml,
     xml::outermost,
@@ -30,6 +30,9 @@ use std::{
 
 /// The largest filing that is read, in bytes: it is held in memory.
 const LARGEST: u64 = 256 << 20;
+
+/// The largest metadata of xBRL-CSV that is read for the tables it names.
+const LARGEST_METADATA: u64 = 16 << 20;
 
 /// Characters of what is wrong with a file: it may quote the file.
 pub(crate) const LONGEST_PROBLEM: usize = 300;
@@ -72,7 +75,7 @@ pub struct FilingSource {
 /// The form of a text by its content; `None` where it is none of them.
 #[must_use]
 pub fn form_of(text: &str) -> Option<Form> {
-    if text.trim_start().starts_with('{') {
+    if is_object(text) {
         return json_form(text);
     }
     // A page's first element tells only that it is one; whether facts are in it is told by its header.
@@ -86,9 +89,12 @@ pub fn form_of(text: &str) -> Option<Form> {
 /// The files that belong to a filing and say nothing without it: the tables of xBRL-CSV.
 #[must_use]
 pub fn companions(path: &Path) -> Vec<PathBuf> {
-    let Ok(bytes) = fs::read(path) else { return Vec::new() };
+    if size(path) > LARGEST_METADATA {
+        return Vec::new();
+    }
     let folder = path.parent().unwrap_or_else(|| Path::new(""));
-    let tables = decode(&bytes).ok().filter(|t| t.trim_start().starts_with('{')).map(|t| xbrl_csv::tables(&t)).unwrap_or_default();
+    let bytes = fs::read(path).unwrap_or_default();
+    let tables = decode(&bytes).ok().filter(|text| is_object(text)).map(|text| xbrl_csv::tables(&text)).unwrap_or_default();
     tables.into_iter().map(|table| folder.join(table)).collect()
 }
 
@@ -121,7 +127,7 @@ pub fn open(path: &Path, own: &OwnConcepts) -> Result<FilingFile, ReadError> {
         Some(Form::Json) => xbrl_json::read(&text, own),
         Some(Form::Csv) => xbrl_csv::read(&text, folder, own),
         // What is wrong with text in no form is told by the strictest reader.
-        None if text.trim_start().starts_with('{') => xbrl_json::read(&text, own),
+        None if is_object(&text) => xbrl_json::read(&text, own),
         Some(Form::Instance) | None => xbrl_xml::read(&text, own),
     };
     read.map_err(unusable)
@@ -141,7 +147,6 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
     sources.sort_by(|a, b| (a.0.answers.filed_on, &a.1).cmp(&(b.0.answers.filed_on, &b.1)));
     let (mut take, mut known) = (Take::new(reading), HashMap::new());
     take.progress = Progress { table: Table::Statements, bytes_in_all: sources.iter().map(|s| size(&s.0.path)).sum(), ..take.progress };
-    let before = take.progress.rows;
     for (source, file) in sources {
         let opened = open(&source.path, own)?;
         let (filer, filing, own_names, unread) = filing(&file, opened, &source.answers, filers)?;
@@ -154,8 +159,10 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
         counts.add(&filing.facts, &filed);
         take.report.count_facts(counts.of(&file));
         report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
-        take.report.identified.extend(filing.document.entity.as_deref().map(|e| (e.to_owned(), filer.company_id.to_string())));
-        of_one_company(&take.report.identified, &file)?;
+        if let Some(entity) = new_identity(&filing.document, &filer, filers) {
+            take.report.identified.push((entity.to_owned(), filer.company_id.to_string()));
+            of_one_company(&take.report.identified, &file)?;
+        }
         for (fact, line) in unread {
             bad(&file, &filing.facts[fact], filed.outcomes[fact], line).into_iter().for_each(|cell| take.bad(cell));
         }
@@ -164,7 +171,7 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
         take.finished_file(size(&source.path));
         take.tell()?;
     }
-    let rows = take.progress.rows - before - take.report.bad_rows;
+    let rows = take.progress.rows - take.report.bad_rows;
     take.report.rows.push((Table::Statements, rows));
     Ok(take.report)
 }
@@ -208,6 +215,13 @@ fn filer(file: &str, document: &Document, answers: &Answers, filers: &dyn Filers
         }),
         None => Ok(filer),
     }
+}
+
+/// The identifier of a filing that only an answer gave its company: nothing of it was known before.
+fn new_identity<'d>(document: &'d Document, filer: &Filer, filers: &dyn Filers) -> Option<&'d str> {
+    let entity = document.entity.as_deref()?;
+    let (scheme, identifier) = entity_parts(entity);
+    (filers.identified(scheme, identifier).as_ref() != Some(&filer.company_id)).then_some(entity)
 }
 
 /// Refuses filings that were said to be of one company and are, by the identifiers in them, of several.

@@ -1,7 +1,7 @@
 //! Elements to the rows of statements.
 
-use super::tree::Node;
 use crate::statement::{LeftOut, StatedPosition, StatedSecurity, Statement, StatementError, StatementKind, StatementRow};
+use crate::xml::Node;
 use artemon_core::domain::Day;
 use rust_decimal::Decimal;
 use std::{collections::HashMap, str::FromStr};
@@ -57,7 +57,7 @@ impl Reader<'_> {
             let id = t.text_of("FITID").to_owned();
             let names = t.text_of("REVERSALFITID");
             if !names.is_empty() {
-                out.left_out.push(LeftOut { id: id.clone(), what: t.tag.clone(), why: format!("it takes back {names}") });
+                out.left_out.push(LeftOut { id: id.clone(), what: t.name.clone(), why: format!("it takes back {names}") });
                 reversed.push((names.to_owned(), id));
                 continue;
             }
@@ -65,12 +65,12 @@ impl Reader<'_> {
                 Some(row) if out.rows.iter().any(|r| !id.is_empty() && r.id == id) => {
                     out.left_out.push(LeftOut {
                         id: row.id,
-                        what: t.tag.clone(),
+                        what: t.name.clone(),
                         why: "another of the same identifier is in the file".to_owned(),
                     });
                 }
                 Some(row) => out.rows.push(row),
-                None => out.left_out.push(LeftOut { id, what: t.tag.clone(), why: "nothing of its kind is kept".to_owned() }),
+                None => out.left_out.push(LeftOut { id, what: t.name.clone(), why: "nothing of its kind is kept".to_owned() }),
             }
         }
         for (taken_back, by) in reversed {
@@ -158,7 +158,7 @@ impl Reader<'_> {
 }
 
 fn kind(t: &Node) -> Option<StatementKind> {
-    Some(match t.tag.as_str() {
+    Some(match t.name.as_str() {
         "BUYSTOCK" | "BUYMF" | "BUYOTHER" | "BUYDEBT" => StatementKind::Buy,
         "SELLSTOCK" | "SELLMF" | "SELLOTHER" | "SELLDEBT" => StatementKind::Sell,
         "INCOME" => match t.text_of("INCOMETYPE") {
@@ -193,7 +193,7 @@ fn figure(of: &Node, tag: &str) -> Result<Option<Decimal>, StatementError> {
     let number = Decimal::from_str(&text.replace(',', ".")).or_else(|_| Decimal::from_scientific(text));
     let number = number.ok().filter(|x| x.abs() <= MOST.into());
     let bad = || StatementError::Bad {
-        place: format!("{} {}", of.tag, of.text_of("FITID")),
+        place: format!("{} {}", of.name, of.text_of("FITID")),
         problem: format!("{tag} is \"{}\", no amount", short(text)),
     };
     number.map(Some).ok_or_else(bad)

@@ -1,7 +1,8 @@
 //! The SGML of versions 1: a header of lines, then elements, of which leaves may be closed or not.
 
-use super::tree::{Node, Open};
+use super::tree::Open;
 use crate::statement::StatementError;
+use crate::xml::Node;
 
 pub(super) fn tree(text: &str) -> Result<Node, StatementError> {
     let start = text.find('<').ok_or_else(|| StatementError::Not("it has no elements".to_owned()))?;
@@ -60,7 +61,7 @@ mod tests {
     fn leaves_need_no_end_and_may_be_empty() {
         let root = tree("OFXHEADER:100\n<OFX><A><MEMO><B>x &amp; y</B><C>1\n<D></D><E>2</A></OFX>").unwrap();
         let a = root.find("A").unwrap();
-        assert_eq!(a.within.iter().map(|n| n.tag.as_str()).collect::<Vec<_>>(), ["MEMO", "B", "C", "D", "E"]);
+        assert_eq!(a.within.iter().map(|n| n.name.as_str()).collect::<Vec<_>>(), ["MEMO", "B", "C", "D", "E"]);
         assert_eq!((a.text_of("B"), a.text_of("C"), a.text_of("MEMO")), ("x & y", "1", ""));
     }
 

@@ -1,48 +1,13 @@
-//! Elements within elements.
+//! Elements as they open and close, where tags may be left open.
 
-use crate::statement::StatementError;
+use crate::{statement::StatementError, xml::Node};
 
 /// Elements within each other at most.
 const DEEPEST: usize = 256;
 
-/// An element: with text, or with others in it.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub(super) struct Node {
-    pub(super) tag: String,
-    pub(super) text: String,
-    pub(super) within: Vec<Node>,
-}
-
-impl Node {
-    pub(super) fn new(tag: &str) -> Node {
-        Node { tag: tag.to_ascii_uppercase(), ..Node::default() }
-    }
-
-    /// The first element of a tag directly within.
-    pub(super) fn child(&self, tag: &str) -> Option<&Node> {
-        self.within.iter().find(|n| n.tag == tag)
-    }
-
-    /// The first element of a tag anywhere within.
-    pub(super) fn find(&self, tag: &str) -> Option<&Node> {
-        self.child(tag).or_else(|| self.within.iter().find_map(|n| n.find(tag)))
-    }
-
-    /// The trimmed text of the first element of a tag anywhere within; empty where there is none.
-    pub(super) fn text_of(&self, tag: &str) -> &str {
-        self.find(tag).map_or("", |n| n.text.trim())
-    }
-
-    /// All elements of a tag anywhere within, outermost first.
-    pub(super) fn all<'n>(&'n self, tag: &str, out: &mut Vec<&'n Node>) {
-        for n in &self.within {
-            if n.tag == tag {
-                out.push(n);
-            } else {
-                n.all(tag, out);
-            }
-        }
-    }
+/// An element that is opened; tags are told apart in capitals.
+fn node(tag: &str) -> Node {
+    Node { name: tag.to_ascii_uppercase(), ..Node::default() }
 }
 
 /// Elements that are open, the outermost first.
@@ -51,14 +16,14 @@ pub(super) struct Open(Vec<Node>);
 
 impl Open {
     pub(super) fn new() -> Open {
-        Open(vec![Node::new("")])
+        Open(vec![node("")])
     }
 
     pub(super) fn open(&mut self, tag: &str) -> Result<(), StatementError> {
         if self.0.len() > DEEPEST {
             return Err(StatementError::Not(format!("its elements are more than {DEEPEST} deep")));
         }
-        self.0.push(Node::new(tag));
+        self.0.push(node(tag));
         Ok(())
     }
 
@@ -70,12 +35,12 @@ impl Open {
 
     /// The tag of the innermost element.
     pub(super) fn top(&self) -> &str {
-        self.0.last().map_or("", |n| &n.tag)
+        self.0.last().map_or("", |n| &n.name)
     }
 
     /// Whether an element of a tag is open.
     pub(super) fn has(&self, tag: &str) -> bool {
-        self.0.iter().any(|n| n.tag == tag)
+        self.0.iter().any(|n| n.name == tag)
     }
 
     /// Closes the innermost element.
@@ -102,7 +67,7 @@ impl Open {
     /// All of it, once everything is closed.
     pub(super) fn whole(mut self) -> Result<Node, StatementError> {
         if self.0.len() > 1 {
-            return Err(StatementError::CutOff(format!("the element {} does not end", self.0[1].tag)));
+            return Err(StatementError::CutOff(format!("the element {} does not end", self.0[1].name)));
         }
         Ok(self.0.pop().unwrap_or_default())
     }

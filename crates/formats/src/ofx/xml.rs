@@ -1,9 +1,9 @@
 //! The XML of versions 2.
 
-use super::tree::{Node, Open};
+use super::tree::Open;
 use crate::{
     statement::StatementError,
-    xml::{Piece, Xml, XmlError},
+    xml::{Node, Piece, Xml, XmlError},
 };
 
 pub(super) fn tree(text: &str) -> Result<Node, StatementError> {

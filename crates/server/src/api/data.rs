@@ -80,7 +80,7 @@ pub(crate) struct UploadForm {
     files: Vec<String>,
 }
 
-/// Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet.
+/// Brings files in any format, or a folder of them. Nothing is taken yet.
 #[utoipa::path(post, path = "/api/uploads", tag = "data", request_body(content = UploadForm, content_type = "multipart/form-data"),
     responses((status = 200, body = Upload), (status = 422, body = Problem)))]
 pub(crate) async fn upload_files(caller: Caller, Form(mut form): Form) -> Answer<Upload> {

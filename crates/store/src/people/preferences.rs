@@ -48,6 +48,24 @@ impl People {
         Ok(row.select(mappings::mapping).first(&mut *self.reader()?).optional()?)
     }
 
+    /// Remembers several things in one transaction, by their signatures.
+    ///
+    /// # Errors
+    /// When they cannot be written.
+    pub fn remember_mappings(&self, person: &PersonId, all: &[(String, String)]) -> Result<(), StoreError> {
+        use mappings as m;
+        if all.is_empty() {
+            return Ok(());
+        }
+        let rows: Vec<_> = all
+            .iter()
+            .map(|(signature, mapping)| (m::person_id.eq(person.as_str()), m::signature.eq(signature), m::mapping.eq(mapping)))
+            .collect();
+        let mut c = self.writer();
+        c.immediate_transaction(|c| rows.iter().try_for_each(|row| diesel::replace_into(m::table).values(row).execute(c).map(drop)))?;
+        Ok(())
+    }
+
     /// Remembers how a CSV file with this header was mapped.
     ///
     /// # Errors

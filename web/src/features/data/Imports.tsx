@@ -1,8 +1,6 @@
 // Bringing data in: files dropped or chosen, columns mapped where need be, progress, what became of it.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import LinearProgress from "@mui/material/LinearProgress";
 import Link from "@mui/material/Link";
 import Paper from "@mui/material/Paper";
@@ -13,9 +11,8 @@ import { useJobs } from "../../api/queries";
 import { counted, moment, plain } from "../../headless/format";
 import { type Brought, filesOf, droppedFiles } from "../../headless/dropped";
 import { tint } from "../../theme/theme";
-import { CsvMapping } from "./CsvMapping";
-import { FilingAnswers, isAnswered } from "./FilingAnswers";
-import { OwnConcepts } from "./OwnConcepts";
+import { Brings } from "./Brings";
+import { OfFilings } from "./OfFilings";
 
 export function Imports({ history }: { history: Schemas["ImportEntry"][] }) {
   const jobs = useJobs();
@@ -117,90 +114,6 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
   );
 }
 
-/** Files that were brought: how they will be taken, and the word to go. */
-function Brings({ upload, close }: { upload: Upload; close: () => void }) {
-  const [skip, setSkip] = useState(false);
-  const [problem, setProblem] = useState("");
-  const [files, setFiles] = useState(upload.files);
-  const [filings, setFilings] = useState(upload.filings);
-  const answered = filings.filter(isAnswered);
-  const ready =
-    upload.is_package || files.some((f) => f.mapping && !f.problem) || answered.length > 0 || upload.unasked.length > 0;
-  const start = async () => {
-    const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
-    try {
-      const said = answered.map((f) => ({ file: f.file, answers: f.answers }));
-      await api.startImport(upload.id, { skip_bad_rows: skip, mappings, filings: said });
-      close();
-    } catch (e) {
-      setProblem((e as Error).message);
-    }
-  };
-  return (
-    <Paper sx={{ p: 1.5 }}>
-      <Typography sx={{ fontWeight: 600, overflowWrap: "anywhere" }}>{upload.title}</Typography>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        {upload.is_package
-          ? "A Data Package: its tables are taken as they are."
-          : [
-              files.length > 0 && "See how columns will be taken.",
-              filings.length > 0 && "Say of filings whose they are and when they became public.",
-            ]
-              .filter((sentence) => sentence)
-              .join(" ")}
-      </Typography>
-      {files.map((f, i) => (
-        <CsvMapping
-          key={f.file}
-          upload={upload.id}
-          preview={f}
-          named={files.length > 1}
-          change={(next) => setFiles(files.map((old, at) => (at === i ? next : old)))}
-        />
-      ))}
-      {filings.map((f, i) => (
-        <FilingAnswers
-          key={f.file}
-          filing={f}
-          change={(next) => setFilings(filings.map((old, at) => (at === i ? next : old)))}
-        />
-      ))}
-      {upload.unasked.length > 0 && (
-        <Typography variant="body2" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
-          Taken as they are: {upload.unasked.join(", ")}
-        </Typography>
-      )}
-      {upload.ignored.length > 0 && (
-        <Typography variant="body2" color="textSecondary" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
-          Not taken, in no known format: {upload.ignored.map((f) => f.file).join(", ")}
-        </Typography>
-      )}
-      {answered.length < filings.length && (
-        <Typography variant="body2" sx={{ mb: 0.5 }}>
-          {answered.length === 0
-            ? "No filing is ready: each needs its company and its day."
-            : `${answered.length} of ${filings.length} filings are taken; the others need their company and their day.`}
-        </Typography>
-      )}
-      <FormControlLabel
-        control={<Checkbox checked={skip} onChange={(e) => setSkip(e.target.checked)} />}
-        label={<Typography variant="body2">Leave bad rows out and report them</Typography>}
-      />
-      {problem && (
-        <Typography role="alert" variant="body2" color="error">
-          {problem}
-        </Typography>
-      )}
-      <Box sx={{ display: "flex", gap: 1, mt: 0.5 }}>
-        <Button variant="contained" disabled={!ready} onClick={start}>
-          Import
-        </Button>
-        <Button onClick={close}>Not now</Button>
-      </Box>
-    </Paper>
-  );
-}
-
 function Running({ job }: { job: Job }) {
   const left =
     job.share > 0 && job.rows_per_second > 0 ? (job.rows / job.share - job.rows) / job.rows_per_second : null;
@@ -268,42 +181,6 @@ function Ended({ job }: { job: Job }) {
         </Typography>
       )}
     </Paper>
-  );
-}
-
-/** What became of filings: the facts by what became of them, what to look at, what made no row. */
-function OfFilings({ report }: { report: Schemas["ImportReport"] }) {
-  const counts = new Map<string, number>();
-  for (const f of report.facts) counts.set(f.outcome, (counts.get(f.outcome) ?? 0) + f.count);
-  const notes = [
-    ...report.warnings,
-    ...report.notes.map(
-      (l) => `${l.file}: ${l.what}${l.count > 1 ? `, ${l.count}` : ""}${l.detail ? ` (${l.detail})` : ""}`,
-    ),
-  ];
-  return (
-    <>
-      {counts.size > 0 && (
-        <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
-          Facts:{" "}
-          {[...counts]
-            .reverse()
-            .map(([outcome, n]) => `${plain(n, 0)} ${outcome}`)
-            .join(", ")}
-        </Typography>
-      )}
-      {notes.slice(0, 6).map((note) => (
-        <Typography key={note} variant="body2" color="textSecondary" sx={{ mt: 0.5, overflowWrap: "anywhere" }}>
-          {note}
-        </Typography>
-      ))}
-      {notes.length > 6 && (
-        <Typography variant="body2" color="textSecondary">
-          and {notes.length - 6} more
-        </Typography>
-      )}
-      <OwnConcepts concepts={report.own_concepts} />
-    </>
   );
 }
 

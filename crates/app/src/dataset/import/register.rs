@@ -106,9 +106,10 @@ impl<'s> Register<'s> {
     }
 }
 
-/// Remembers whose an identifier is.
-pub(super) fn remember_entity(people: &People, person: &PersonId, entity: &str, company_id: &str) -> Result<(), StoreError> {
-    people.remember_mapping(person, &format!("{ENTITY}{entity}"), company_id)
+/// Remembers whose identifiers are.
+pub(super) fn remember_entities(people: &People, person: &PersonId, all: &[(String, String)]) -> Result<(), StoreError> {
+    let all: Vec<_> = all.iter().map(|(entity, company_id)| (format!("{ENTITY}{entity}"), company_id.clone())).collect();
+    people.remember_mappings(person, &all)
 }
 
 impl Filers for Register<'_> {

@@ -1,7 +1,7 @@
 //! Imports files in one transaction: parsed on some threads, stored on another.
 
 use super::{
-    register::{Register, remember_entity},
+    register::{Register, remember_entities},
     report::{ImportReport, ImportRequest, Source},
     touched::Touched,
 };
@@ -99,9 +99,7 @@ fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request:
 
 /// Remembers how CSV files were mapped, and whose identifiers are.
 fn remember(people: &People, person: &PersonId, request: &ImportRequest, report: &ReadReport) -> Result<(), AppError> {
-    for (entity, company) in &report.identified {
-        remember_entity(people, person, entity, company)?;
-    }
+    remember_entities(people, person, &report.identified)?;
     for source in &request.sources {
         if let Source::Csv(path, mapping) = source {
             let mapping = serde_json::to_string(mapping).unwrap_or_default();
