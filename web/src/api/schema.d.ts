@@ -2323,7 +2323,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Brings files: a package as a folder or zip, or CSV files. Nothing is taken yet. */
+        /** Brings files in any format, or a folder of them. Nothing is taken yet. */
         post: operations["upload_files"];
         delete?: never;
         options?: never;
