@@ -38,6 +38,7 @@ pub use artemon_formats::{
     csv_table::{FixedCell, MappedColumn, Mapping},
     filings::Answers,
     harmless,
+    statement_sets::NewFilers,
 };
 pub use artemon_store::{PersonId, StoreError};
 pub use backtests::*;

@@ -24,7 +24,7 @@ fn with_companies(case: &str) -> tempfile::TempDir {
 
 fn import(folder: &Path, paths: &[PathBuf], choices: &Choices, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
     let (sources, _) = plan_import(folder, paths, choices)?;
-    let request = ImportRequest { title: "filings".to_owned(), sources, skip_bad_rows };
+    let request = ImportRequest { title: "filings".to_owned(), sources, skip_bad_rows, ..ImportRequest::default() };
     artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
 }
 

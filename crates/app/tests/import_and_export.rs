@@ -25,7 +25,7 @@ fn open(folder: &Path) -> Arc<Home> {
 }
 
 fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
-    let request = ImportRequest { title: "a package".to_owned(), sources: vec![Source::Package(package.to_owned())], skip_bad_rows };
+    let request = ImportRequest { title: "a package".to_owned(), sources: vec![Source::Package(package.to_owned())], skip_bad_rows, ..ImportRequest::default() };
     artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
 }
 
@@ -164,7 +164,7 @@ fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
     );
     file("fx.csv", "date,base,quote,rate\n2025-07-01,XFC,XFA,0.75\n");
     file("officers.csv", "company_id,name,role,since\nC00001,Somebody,chairman,2025-06-01\n");
-    let request = ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], skip_bad_rows: false };
+    let request = ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], ..ImportRequest::default() };
     import_here(&now(&app), &request, &|_| ControlFlow::Continue(())).unwrap();
     let formulas = ["price", "eps", "pe", "market_cap", "intrinsic_value", "own_rank(pe, 10y)", "volume", "sma(20)", "revenue"];
     let ask = |app: &Arc<Home>| {
@@ -182,7 +182,7 @@ fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
 #[test]
 fn a_cancelled_import_leaves_nothing_but_its_report() {
     let data = tempfile::tempdir().unwrap();
-    let request = ImportRequest { title: "cancelled".to_owned(), sources: vec![Source::Package(golden())], skip_bad_rows: false };
+    let request = ImportRequest { title: "cancelled".to_owned(), sources: vec![Source::Package(golden())], ..ImportRequest::default() };
     let said = artemon_app::import(data.path(), &request, &|_| ControlFlow::Break(())).unwrap_err();
     assert!(said.to_string().contains("cancelled; nothing was taken"), "{said}");
     let app = open(data.path());

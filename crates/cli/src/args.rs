@@ -216,7 +216,7 @@ pub(crate) struct ServeArgs {
 
 #[derive(Debug, Args)]
 pub(crate) struct ImportArgs {
-    /// Data Packages, CSV files, filings in XBRL, ownership filings, or folders of them, all in one transaction
+    /// Data Packages, CSV files, filings, regulators' bulk files, or folders of them, all in one transaction
     #[arg(required = true)]
     pub(crate) paths: Vec<PathBuf>,
     /// Take the good rows and report the others
@@ -240,6 +240,12 @@ pub(crate) struct ImportArgs {
     /// The reference to the document (default: the file's name)
     #[arg(long)]
     pub(crate) source: Option<String>,
+    /// Of bulk files only these companies: symbols, ISINs, keys or numbers of the register, separated by commas
+    #[arg(long, value_delimiter = ',', value_name = "COMPANY")]
+    pub(crate) only: Vec<String>,
+    /// Leave out filers of bulk files that no company is known of, instead of making companies of them
+    #[arg(long)]
+    pub(crate) known_only: bool,
     /// The item that a company's own concept is, remembered; with a minus before the item where it counts the other way
     #[arg(long = "concept", value_name = "{NAMESPACE}NAME=ITEM")]
     pub(crate) concepts: Vec<String>,

@@ -14,6 +14,8 @@ pub enum Why {
     NoItem(Item),
     /// No session on or before the date.
     NoPrice,
+    /// No volume is known of some of the sessions.
+    NoVolume,
     /// No exchange rate at most 31 days old, directly or through a third currency.
     NoFx,
     /// The dataset has no dividends or splits at all.
@@ -61,6 +63,7 @@ impl fmt::Display for Why {
         let text = match self {
             Why::NoItem(item) => return write!(f, "no {}", item.label()),
             Why::NoPrice => "no price",
+            Why::NoVolume => "the volume of a session is not known",
             Why::NoFx => "no exchange rate",
             Why::NoActions => "no dividend data",
             Why::NoInsiderData => "no insider data",

@@ -210,7 +210,7 @@ fn record(c: &Character, name: &Name) -> Company {
         sector: c.industry.sector.to_owned(),
         industry: c.industry.name.to_owned(),
         currency: currency(STATES[if c.crowns_from.is_some() { 0 } else { c.state }].currency),
-        fiscal_year_end_month: u8::try_from(c.year_end).unwrap_or(12),
+        fiscal_year_end_month: u8::try_from(c.year_end).ok(),
         kind: c.industry.kind,
         description: stories::part_of(c.index).map_or_else(
             || format!("{}. {reach}. Seat in {}.", c.industry.does, STATES[c.state].name),

@@ -27,6 +27,12 @@ pub struct BadCell {
 }
 
 impl BadCell {
+    /// A value at a place that knows its column by name.
+    pub(crate) fn at(file: &str, line: u64, column: &str, value: &str, expected: &str, remedy: &str) -> BadCell {
+        let [file, column, value, expected, remedy] = [file, column, value, expected, remedy].map(str::to_owned);
+        BadCell { file, line, column, value, expected, remedy }
+    }
+
     pub(crate) fn of(file: &str, line: u64, column: &str, cell: CellError) -> BadCell {
         BadCell {
             file: file.to_owned(),

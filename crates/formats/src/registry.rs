@@ -1,8 +1,9 @@
 //! All formats that can be read and how each is recognised by its content: to add a format, add its folder and its line here.
 
 use crate::{
-    filings, identifiers, ownership_xml,
+    filings, identifiers, insider_sets, ownership_xml,
     problem::ReadError,
+    statement_sets,
     text::{decode, is_object},
     xml::outermost,
 };
@@ -18,10 +19,18 @@ pub enum Format {
     DataPackage,
     /// A filing in one of the forms of XBRL.
     Filing,
+    /// A page that does not say that it is a filing.
+    Page,
     /// An ownership filing.
     Ownership,
     /// All facts of one filer, or of many in a zip.
     CompanyFacts,
+    /// A quarterly set of statements: a zip, or its file of filings.
+    StatementSet,
+    /// A quarterly set of insiders' trades, likewise.
+    InsiderSet,
+    /// Another file of such a set, which is read with it.
+    PartOfSet,
     /// What joins filers' numbers with companies.
     Identifiers,
     /// What a person said of the filings beside it.
@@ -54,8 +63,12 @@ pub struct Entry {
 
 /// Every format, in the order in which they are tried.
 pub const FORMATS: &[Entry] = &[
+    Entry { format: Format::StatementSet, name: "statement set", recognises: |l| l.is_set(statement_sets::FILES, "adsh\tcik\t") },
+    Entry { format: Format::InsiderSet, name: "set of insiders' trades", recognises: |l| l.is_set(insider_sets::FILES, "accession_number\tfiling_date\t") },
+    Entry { format: Format::PartOfSet, name: "file of a set", recognises: |l| l.is_part_of_set() },
     Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.is_archive() && !l.is_facts() },
     Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
+    Entry { format: Format::Page, name: "page", recognises: |l| l.is_plain_page() },
     Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.is_filing() },
     Entry { format: Format::CompanyFacts, name: "facts of filers", recognises: |l| l.is_facts() },
     Entry { format: Format::Identifiers, name: "identifiers", recognises: |l| l.first_line().is_some_and(identifiers::is_identifiers) },
@@ -93,6 +106,11 @@ impl<'a> Look<'a> {
         }
     }
 
+    fn is_plain_page(&self) -> bool {
+        let says_so = || self.text.as_ref().is_some_and(|t| t.contains("inlineXBRL"));
+        self.is_xml() && self.root().is_some_and(|root| root == "html") && !says_so()
+    }
+
     /// An object with a filer's number and facts; an archive of such, each called by the number.
     fn is_facts(&self) -> bool {
         let of_filer = |name: &String| {
@@ -101,6 +119,20 @@ impl<'a> Look<'a> {
         };
         let names_facts = || self.text.as_ref().is_some_and(|t| t.contains("\"cik\"") && t.contains("\"facts\""));
         self.names.iter().any(of_filer) || (self.is_json() && names_facts())
+    }
+
+    /// An archive that holds these files, or a table that begins with these columns.
+    fn is_set(&self, files: [&str; 2], columns: &str) -> bool {
+        let holds = |file: &&str| self.names.iter().any(|n| n.rsplit('/').next().is_some_and(|last| last.eq_ignore_ascii_case(file)));
+        files.iter().all(|file| holds(&file)) || self.begins_with(columns)
+    }
+
+    fn is_part_of_set(&self) -> bool {
+        ["adsh\t", "accession_number\t", "tag\tversion\t"].into_iter().any(|columns| self.begins_with(columns))
+    }
+
+    fn begins_with(&self, columns: &str) -> bool {
+        self.first_line().and_then(|line| line.get(..columns.len())).is_some_and(|head| head.eq_ignore_ascii_case(columns))
     }
 
     /// The name of the outermost element.

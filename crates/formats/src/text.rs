@@ -21,7 +21,7 @@ pub(crate) fn decode(bytes: &[u8]) -> Result<Cow<'_, str>, String> {
     }
 }
 
-fn utf8(bytes: &[u8]) -> Result<Cow<'_, str>, String> {
+pub(crate) fn utf8(bytes: &[u8]) -> Result<Cow<'_, str>, String> {
     std::str::from_utf8(bytes).map(Cow::Borrowed).map_err(|e| {
         let before = &bytes[..e.valid_up_to()];
         let column = before.iter().rev().take_while(|b| **b != b'\n').count() + 1;

@@ -4,12 +4,12 @@
 mod cases;
 
 use artemon_core::{
-    domain::{Item, Record, Statement},
+    domain::{Company, Item, Record, Statement},
     filings::{Filer, FiscalCalendar, Known},
 };
 use artemon_formats::{
     OwnConcepts, ReadError, ReadReport, columns,
-    company_facts::{self, CIK_SCHEME},
+    CIK_SCHEME, company_facts,
     filings::{Answers, Filers, FilingSource, read},
 };
 use cases::{Row, csv_rows, golden};
@@ -28,6 +28,10 @@ impl Filers for Companies {
             calendar: company["fiscal_year_end_month"].parse().ok().map(|end_month| FiscalCalendar { end_month }),
             label_shift: None,
         })
+    }
+
+    fn company_row(&self, _: &str) -> Option<Company> {
+        None
     }
 
     fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>> {
@@ -190,6 +194,10 @@ struct Registered(Companies, Vec<Row>);
 impl Filers for Registered {
     fn filer(&self, company_id: &str) -> Option<Filer> {
         self.0.filer(company_id)
+    }
+
+    fn company_row(&self, _: &str) -> Option<Company> {
+        None
     }
 
     fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>> {

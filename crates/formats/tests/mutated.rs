@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_core::{
-    domain::{Currency, InsiderTrade, Kind, Table},
+    domain::{Company, Currency, InsiderTrade, Kind, Table},
     filings::{self as filed, Filer, FiscalCalendar},
 };
 use artemon_formats::{
@@ -10,9 +10,11 @@ use artemon_formats::{
     csv_table::{self, Sample},
     data_package,
     filings::{self, Answers, Filers, FilingSource},
-    ofx,
-    ownership_xml::{self, Issuer, Issuers},
+    insider_sets, ofx,
+    ownership::Issuers,
+    ownership_xml,
     registry::{Format, recognise},
+    statement_sets::{self, NewFilers},
 };
 use proptest::{collection::vec, prelude::*, sample::select};
 use std::{
@@ -164,6 +166,10 @@ impl Filers for Anybody {
         Some(Filer { company_id: company_id.into(), kind: Kind::Bank, calendar: Some(calendar), label_shift: None })
     }
 
+    fn company_row(&self, _: &str) -> Option<Company> {
+        None
+    }
+
     fn identified(&self, _: &str, _: &str) -> Option<Arc<str>> {
         Some("C1".into())
     }
@@ -174,8 +180,12 @@ impl Filers for Anybody {
 }
 
 impl Issuers for Anybody {
-    fn issuer(&self, _: &Issuer) -> Option<(Arc<str>, Currency)> {
+    fn listed(&self, _: &str) -> Option<(Arc<str>, Currency)> {
         self.company("C1")
+    }
+
+    fn registered(&self, _: &str) -> Option<(Arc<str>, Currency)> {
+        None
     }
 
     fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)> {
@@ -308,6 +318,38 @@ proptest! {
         let path = folder.path().join("facts.json");
         fs::write(&path, changed(&FACTS, &changes)).unwrap();
         soon(|| company_facts::read(&path, &Anybody, &mut |_| Ok(())))?;
+    }
+
+    /// Sets of statements and of trades, one file of each changed.
+    #[test]
+    fn a_changed_set_is_answered(n in 0..2usize, m in 0..4usize, changes in vec(change(), 1..6)) {
+        static SETS: LazyLock<[Vec<(String, Vec<u8>)>; 2]> = LazyLock::new(|| {
+            let files = |path: &str| {
+                let mut zip = zip::ZipArchive::new(fs::File::open(golden(path)).unwrap()).unwrap();
+                let names: Vec<String> = zip.file_names().map(|n| n.unwrap().into_owned()).collect();
+                let mut read = |name: &String| {
+                    let mut bytes = Vec::new();
+                    zip.by_name(name).unwrap().read_to_end(&mut bytes).unwrap();
+                    bytes
+                };
+                names.iter().map(|name| (name.clone(), read(name))).collect()
+            };
+            [files("formats/bulk/statement-sets/2024q2.zip"), files("formats/bulk/insider-sets/2024q2_form345.zip")]
+        });
+        const READ: [[&str; 4]; 2] = [
+            ["sub.txt", "num.txt", "num.txt", "sub.txt"],
+            ["SUBMISSION.tsv", "NONDERIV_TRANS.tsv", "REPORTINGOWNER.tsv", "FOOTNOTES.tsv"],
+        ];
+        let folder = tempfile::tempdir().unwrap();
+        for (name, bytes) in &SETS[n] {
+            let bytes = if *name == READ[n][m] { changed(bytes, &changes) } else { bytes.clone() };
+            fs::write(folder.path().join(name), bytes).unwrap();
+        }
+        let path = [folder.path().join(READ[n][0])];
+        soon(|| match n {
+            0 => statement_sets::read(&path, &OwnConcepts::new(), &Anybody, NewFilers::Add, &mut |_| Ok(())),
+            _ => insider_sets::read(&path, &Anybody, &mut |_| Ok(())),
+        })?;
     }
 
     #[test]

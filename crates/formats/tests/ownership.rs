@@ -7,7 +7,8 @@ use artemon_core::domain::{Currency, InsiderTrade, Record};
 use artemon_formats::{
     ReadError, ReadReport,
     filings::{Answers, FilingSource},
-    ownership_xml::{Issuer, Issuers, read},
+    ownership::Issuers,
+    ownership_xml::read,
 };
 use cases::{Row, csv_rows, golden};
 use serde_json::Value;
@@ -24,8 +25,12 @@ impl Listings {
 }
 
 impl Issuers for Listings {
-    fn issuer(&self, issuer: &Issuer) -> Option<(Arc<str>, Currency)> {
-        self.of(|r| r["symbol"].eq_ignore_ascii_case(&issuer.symbol))
+    fn listed(&self, symbol: &str) -> Option<(Arc<str>, Currency)> {
+        self.of(|r| r["symbol"].eq_ignore_ascii_case(symbol))
+    }
+
+    fn registered(&self, _: &str) -> Option<(Arc<str>, Currency)> {
+        None
     }
 
     fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)> {

@@ -118,6 +118,7 @@ fn name(why: Why) -> &'static str {
     match why {
         Why::NoItem(_) => "NoItem",
         Why::NoPrice => "NoPrice",
+        Why::NoVolume => "NoVolume",
         Why::NoFx => "NoFx",
         Why::NoActions => "NoActions",
         Why::NoInsiderData => "NoInsiderData",

@@ -138,7 +138,7 @@ fn one_saves_while_a_package_comes_in() {
         let importing = home.clone();
         let source = vec![Source::Package(crate::package())];
         s.spawn(move || {
-            let request = ImportRequest { title: "again".to_owned(), sources: source, skip_bad_rows: false };
+            let request = ImportRequest { title: "again".to_owned(), sources: source, ..ImportRequest::default() };
             let report = import_here(&now(&importing), &request, &|_| {
                 running.send(()).ok();
                 std::thread::sleep(Duration::from_millis(30));

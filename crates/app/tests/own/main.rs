@@ -53,7 +53,7 @@ fn golden_folder() -> TempDir {
     static IMPORTED: OnceLock<TempDir> = OnceLock::new();
     let imported = IMPORTED.get_or_init(|| {
         let folder = tempfile::tempdir().unwrap();
-        let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package())], skip_bad_rows: false };
+        let request = ImportRequest { title: String::new(), sources: vec![Source::Package(package())], ..ImportRequest::default() };
         artemon_app::import(folder.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
         folder
     });

@@ -6,7 +6,7 @@ use crate::{
 };
 use anyhow::Context;
 use artemon_app::{
-    Answers, Choices, ConceptMapping, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, Progress, Source,
+    Answers, Choices, ConceptMapping, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, NewFilers, Progress, Source,
     TableRows, plan_import,
 };
 use serde::Serialize;
@@ -38,7 +38,9 @@ pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
         }
         ControlFlow::Continue(())
     };
-    let report = artemon_app::import(&folder, &ImportRequest { title, sources, skip_bad_rows: args.skip_bad_rows }, &watch)?;
+    let new_filers = if args.known_only { NewFilers::LeaveOut } else { NewFilers::Add };
+    let request = ImportRequest { title, sources, skip_bad_rows: args.skip_bad_rows, only: args.only.clone(), new_filers };
+    let report = artemon_app::import(&folder, &request, &watch)?;
     if shows {
         eprintln!();
     }

@@ -116,7 +116,8 @@ pub struct Company {
     pub industry: String,
     /// The reporting currency.
     pub currency: Currency,
-    pub fiscal_year_end_month: u8,
+    /// 1–12.
+    pub fiscal_year_end_month: Option<u8>,
     pub kind: Kind,
     pub description: String,
     pub employees: Option<f64>,
@@ -156,7 +157,7 @@ pub struct Statement {
     pub items: Items,
 }
 
-/// One session of one listing: prices as traded, volume in traded units.
+/// One session of one listing: prices as traded, volume in traded units. All but the close are NaN where they are not known.
 #[derive(Clone, Copy, Debug, PartialEq)]
 #[allow(missing_docs)]
 pub struct Bar {
@@ -166,6 +167,15 @@ pub struct Bar {
     pub low: f64,
     pub close: f64,
     pub volume: f64,
+}
+
+impl Bar {
+    /// With the close in place of the prices that are not known: what a session counts by.
+    #[must_use]
+    pub fn filled(self) -> Bar {
+        let known = |price: f64| if price.is_nan() { self.close } else { price };
+        Bar { open: known(self.open), high: known(self.high), low: known(self.low), ..self }
+    }
 }
 
 /// A split or a dividend.

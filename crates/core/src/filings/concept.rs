@@ -266,6 +266,16 @@ impl Concept {
         Concept { name: name.to_owned(), role: Role::Own(mapped) }
     }
 
+    /// A standard concept by the usual prefix of its taxonomy; one of a taxonomy without items serves none.
+    #[must_use]
+    pub fn prefixed(prefix: &str, name: &str) -> Concept {
+        match (prefix, Taxonomy::of(prefix)) {
+            (_, Some(taxonomy)) => Concept::standard(taxonomy, name),
+            ("dei", None) => Concept::cover(name),
+            _ => Concept { name: format!("{prefix}:{name}"), role: Role::Unmapped },
+        }
+    }
+
     /// A concept by its namespace, any year's; a company's own one where the namespace is none of the standards'.
     #[must_use]
     pub fn named(namespace: &str, name: &str, mapped: impl FnOnce() -> Option<OwnConcept>) -> Concept {
@@ -273,6 +283,16 @@ impl Concept {
             Some(Standard::Taxonomy(taxonomy)) => Concept::standard(taxonomy, name),
             Some(Standard::Cover) => Concept::cover(name),
             None => Concept::own(name, mapped()),
+        }
+    }
+
+    /// In which kind of unit it is counted; `None` where it serves no item.
+    #[must_use]
+    pub fn unit(&self) -> Option<UnitKind> {
+        match self.role {
+            Role::Mapped(id) => Some(table().get(id).unit),
+            Role::Own(Some(own)) => Some(table().item(own.item).0),
+            _ => None,
         }
     }
 

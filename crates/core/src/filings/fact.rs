@@ -3,7 +3,7 @@
 use super::{concept::Concept, outcome::Outcome};
 use crate::domain::{Currency, Day};
 use rust_decimal::Decimal;
-use std::sync::Arc;
+use std::{fmt, sync::Arc};
 
 /// One stated figure or text.
 #[derive(Clone, Debug)]
@@ -35,6 +35,16 @@ pub enum Span {
     Forever,
 }
 
+impl fmt::Display for Span {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Span::Instant(day) => day.fmt(f),
+            Span::Duration(first, last) => write!(f, "{first} to {last}"),
+            Span::Forever => f.write_str("always"),
+        }
+    }
+}
+
 /// In what a figure is counted.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum FactUnit {
@@ -48,6 +58,21 @@ pub enum FactUnit {
     Pure,
     /// Anything else.
     Other,
+}
+
+impl FactUnit {
+    /// A unit as the regulators' bulk forms name it: a currency, `XXX/shares`, `shares` or `pure`.
+    #[must_use]
+    pub fn named(name: &str) -> FactUnit {
+        match name {
+            "shares" => FactUnit::Shares,
+            "pure" => FactUnit::Pure,
+            _ => match name.strip_suffix("/shares") {
+                Some(currency) => currency.parse().map_or(FactUnit::Other, FactUnit::PerShare),
+                None => name.parse().map_or(FactUnit::Other, FactUnit::Money),
+            },
+        }
+    }
 }
 
 /// What is stated.

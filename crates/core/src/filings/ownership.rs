@@ -139,7 +139,9 @@ impl OwnershipFiling {
             let planned = if any_footnote { trade.tells_plan() } else { self.is_planned };
             self.row(trade, planned, company_id, currency)
         });
-        let rows: Vec<InsiderTrade> = rows.collect();
+        let mut rows: Vec<InsiderTrade> = rows.collect();
+        // What of this very filing is known stays as it became.
+        rows.retain(|row| !known.iter().any(|k| k.filing_id == row.filing_id && same_line(k, row)));
         for row in &rows {
             if self.is_amendment && known.iter().any(|k| is_current(k) && same_line(k, row)) {
                 filed.notes.push((TradeNote::RepeatedUnchanged, row.filing_id.clone()));

@@ -95,7 +95,7 @@ impl BarColumns {
     }
 }
 
-/// All sessions of a listing. The long columns are shared between a snapshot and the next one, so that a day more
+/// All sessions of a listing; prices of a session that are not known are its close. The long columns are shared between a snapshot and the next one, so that a day more
 /// copies only the short ones and the dates.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Bars {
@@ -142,8 +142,9 @@ impl Bars {
 
     /// From columns, in any order; of two bars of one day the later one in the columns counts.
     pub(super) fn new(mut columns: BarColumns) -> Bars {
-        if !columns.is_ordered() {
-            let mut bars: Vec<Bar> = columns.bars().collect();
+        let is_whole = [&columns.open, &columns.high, &columns.low].into_iter().all(Figures::are_known);
+        if !is_whole || !columns.is_ordered() {
+            let mut bars: Vec<Bar> = columns.bars().map(Bar::filled).collect();
             bars.sort_by_key(|b| b.date);
             columns = BarColumns::default();
             for (i, bar) in bars.iter().enumerate() {
@@ -171,7 +172,7 @@ impl Bars {
         date.extend_from_slice(&self.date);
         date.extend(new.iter().map(|b| b.date));
         let mut recent = self.recent.clone();
-        new.iter().for_each(|b| recent.push(b));
+        new.iter().for_each(|b| recent.push(&b.filled()));
         recent.date.clear();
         let month_ends = self.month_ends_with(&date);
         if recent.close.len() <= MAX_RECENT {
@@ -194,8 +195,11 @@ impl Bars {
     /// Whether exactly this bar is there.
     #[allow(clippy::float_cmp)]
     pub(super) fn has(&self, bar: &Bar) -> bool {
+        let bar = bar.filled();
         self.date.binary_search(&bar.date).is_ok_and(|i| {
-            [self.open(i), self.high(i), self.low(i), self.close(i), self.volume(i)] == [bar.open, bar.high, bar.low, bar.close, bar.volume]
+            let volume = self.volume(i);
+            [self.open(i), self.high(i), self.low(i), self.close(i)] == [bar.open, bar.high, bar.low, bar.close]
+                && (volume == bar.volume || volume.is_nan() && bar.volume.is_nan())
         })
     }
 
@@ -265,6 +269,20 @@ mod tests {
             assert_eq!(grown.known(Day::from_epoch_days(t)), u32::try_from((t - 99).clamp(0, 300)).unwrap());
         }
         assert!(grown.appended(&[bar(399)]).is_none(), "a day that is there is no new day");
+    }
+
+    /// A session of which only the close is known counts by it, appended or built in; without a volume none is made up.
+    #[test]
+    fn what_is_not_known_of_a_session_is_its_close() {
+        let closing = |day| Bar { open: f64::NAN, high: f64::NAN, low: f64::NAN, volume: f64::NAN, ..bar(day) };
+        let built = Bars::of(&[bar(100), closing(101), bar(102)]);
+        let grown = Bars::of(&[bar(100)]).appended(&[closing(101), bar(102)]).unwrap();
+        for bars in [built, grown] {
+            assert_eq!([bars.open(1), bars.high(1), bars.low(1), bars.close(1)], [101.5; 4]);
+            assert!(bars.volume(1).is_nan());
+            assert!(bars.has(&closing(101)) && bars.has(&bar(102)) && !bars.has(&bar(101)));
+            assert_eq!(bars.ends(Field::High, 0..3), Some((101.0, 103.0)));
+        }
     }
 
     #[test]

@@ -44,6 +44,15 @@ impl Figures {
         }
     }
 
+    /// Whether none of them is NaN.
+    #[must_use]
+    pub fn are_known(&self) -> bool {
+        match self {
+            Figures::Whole(..) => true,
+            Figures::Floats(all) => !all.iter().any(|f| f.is_nan()),
+        }
+    }
+
     /// The lowest and the highest figure at some positions.
     #[must_use]
     pub fn ends(&self, at: std::ops::Range<usize>) -> Option<(f64, f64)> {

@@ -88,7 +88,7 @@ mod tests {
             sector: String::new(),
             industry: String::new(),
             currency: "XFA".parse().unwrap(),
-            fiscal_year_end_month: 12,
+            fiscal_year_end_month: Some(12),
             kind: crate::domain::Kind::Operating,
             description: String::new(),
             employees: None,

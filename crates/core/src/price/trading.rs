@@ -13,7 +13,12 @@ pub(crate) fn market_cap(c: &CompanyAt<'_>, _: &Args) -> Num {
 
 pub(crate) fn volume(c: &CompanyAt<'_>, _: &Args) -> Num {
     let bars = c.bars();
-    bars.len().checked_sub(1).map(|i| bars.volume(i)).ok_or(Why::NoPrice)
+    known(bars.len().checked_sub(1).map(|i| bars.volume(i)).ok_or(Why::NoPrice)?)
+}
+
+/// A figure made of volumes, if all of them are known.
+fn known(figure: f64) -> Num {
+    if figure.is_nan() { Err(Why::NoVolume) } else { Ok(figure) }
 }
 
 pub(crate) fn average_volume(c: &CompanyAt<'_>, args: &Args) -> Num {
@@ -31,7 +36,7 @@ pub(crate) fn relative_volume(c: &CompanyAt<'_>, args: &Args) -> Num {
     let bars = c.bars();
     let before = bars.len().checked_sub(1).ok_or(Why::NoPrice)?;
     let mean = mean_of_last(before, args.count, |i| bars.volume(i))?;
-    if mean > 0.0 { Ok(bars.volume(before) / mean) } else { Err(Why::NotPositive) }
+    if mean > 0.0 { known(bars.volume(before) / mean) } else { Err(Why::NotPositive) }
 }
 
 pub(crate) fn order_share(c: &CompanyAt<'_>, args: &Args) -> Num {
@@ -42,5 +47,5 @@ pub(crate) fn order_share(c: &CompanyAt<'_>, args: &Args) -> Num {
 /// The mean over the `n` positions before `end`.
 pub(super) fn mean_of_last(end: usize, n: u32, value: impl Fn(usize) -> f64) -> Num {
     let start = end.checked_sub(n as usize).ok_or(Why::HistoryTooShort)?;
-    Ok((start..end).map(value).sum::<f64>() / f64::from(n))
+    known((start..end).map(value).sum::<f64>() / f64::from(n))
 }

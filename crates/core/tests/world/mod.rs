@@ -36,7 +36,7 @@ impl World {
             sector: "Sector".to_owned(),
             industry: "Industry".to_owned(),
             currency: currency("XFA"),
-            fiscal_year_end_month: 12,
+            fiscal_year_end_month: Some(12),
             kind: Kind::Operating,
             description: String::new(),
             employees: None,

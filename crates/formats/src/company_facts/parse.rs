@@ -3,7 +3,7 @@
 use crate::xbrl_json::json_problem;
 use artemon_core::{
     domain::Day,
-    filings::{Concept, Exactness, Fact, FactUnit, FactValue, Figure, Span, Taxonomy, number},
+    filings::{Concept, Exactness, Fact, FactUnit, FactValue, Figure, Span, number},
 };
 use rust_decimal::Decimal;
 use serde::{
@@ -113,25 +113,6 @@ impl<'j> Facts<'j> {
     }
 }
 
-fn unit(name: &str) -> FactUnit {
-    match name {
-        "shares" => FactUnit::Shares,
-        "pure" => FactUnit::Pure,
-        _ => match name.strip_suffix("/shares") {
-            Some(currency) => currency.parse().map_or(FactUnit::Other, FactUnit::PerShare),
-            None => name.parse().map_or(FactUnit::Other, FactUnit::Money),
-        },
-    }
-}
-
-fn concept(taxonomy: &str, name: &str) -> Concept {
-    match (taxonomy, Taxonomy::of(taxonomy)) {
-        (_, Some(taxonomy)) => Concept::standard(taxonomy, name),
-        ("dei", None) => Concept::cover(name),
-        _ => Concept { name: format!("{taxonomy}:{name}"), role: artemon_core::filings::Role::Unmapped },
-    }
-}
-
 /// An object whose values are read by what its keys are.
 macro_rules! object {
     ($name:ident($($field:ident: $of:ty),*), |$this:ident, $key:ident, $map:ident| $body:block) => {
@@ -186,7 +167,7 @@ object!(Taxonomies(), |this, key, map| {
 });
 
 object!(OfTaxonomy(taxonomy: String), |this, key, map| {
-    let found = Arc::new(concept(&this.1, &key));
+    let found = Arc::new(Concept::prefixed(&this.1, &key));
     map.next_value_seed(OfConcept(&mut *this.0, found))?;
 });
 
@@ -199,7 +180,7 @@ object!(OfConcept(concept: Arc<Concept>), |this, key, map| {
 });
 
 object!(Units(concept: Arc<Concept>), |this, key, map| {
-    let unit = unit(&key);
+    let unit = FactUnit::named(&key);
     map.next_value_seed(Entries(&mut *this.0, this.1.clone(), unit))?;
 });
 

@@ -2,7 +2,7 @@
 
 use super::{
     convert::parts,
-    mapping::{DateOrder, DecimalMark, FixedCell, MappedColumn, Mapping},
+    mapping::{DateOrder, DecimalMark, MappedColumn, Mapping},
     sample::Sample,
 };
 use crate::tables::{CellKind, columns, required};
@@ -57,19 +57,14 @@ fn fit(header: &str, column: &str) -> u32 {
     u32::from(others.iter().any(|o| bare(o) == header))
 }
 
-/// The columns by which a table is told: of prices the closing one alone, since many files have no more.
-fn telling(table: Table) -> &'static [&'static str] {
-    if table == Table::Prices { &["symbol", "date", "close"] } else { required(table) }
-}
-
 /// The mapping that the headers suggest; a file called like a table is taken for that table. `None` when no table fits.
 #[must_use]
 pub fn guess(sample: &Sample) -> Option<Mapping> {
     let stem = bare(sample.file.split('.').next().unwrap_or_default());
     let scored = Table::ALL.iter().map(|&table| {
-        let filled: u32 = telling(table).iter().map(|c| sample.headers.iter().map(|h| fit(h, c)).max().unwrap_or(0)).sum();
+        let filled: u32 = required(table).iter().map(|c| sample.headers.iter().map(|h| fit(h, c)).max().unwrap_or(0)).sum();
         let all: u32 = columns(table).iter().map(|c| sample.headers.iter().map(|h| fit(h, c.name)).max().unwrap_or(0)).sum();
-        let needed = u32::try_from(telling(table).len() * 2).unwrap_or(1);
+        let needed = u32::try_from(required(table).len() * 2).unwrap_or(1);
         let named = u32::from(stem == bare(table.code())) * 1000;
         (named + 100 * filled / needed + all, table)
     });
@@ -92,31 +87,13 @@ pub fn for_table(sample: &Sample, table: Table) -> Mapping {
             }
         }
     }
-    let mut mapping = Mapping {
+    Mapping {
         table,
         delimiter: sample.delimiter,
         dates: dates(sample, table, &mapped),
         decimal: decimal(sample, table, &mapped),
         columns: mapped,
         fixed: Vec::new(),
-    };
-    fill_prices(&mut mapping);
-    mapping
-}
-
-/// A file with closing prices alone is a file of bars with one price; a volume that is not given is 0.
-fn fill_prices(mapping: &mut Mapping) {
-    let Some(close) = mapping.columns.iter().find(|c| c.column == "close").cloned() else { return };
-    if mapping.table != Table::Prices {
-        return;
-    }
-    for column in ["open", "high", "low"] {
-        if !mapping.columns.iter().any(|c| c.column == column) {
-            mapping.columns.push(MappedColumn { column: column.to_owned(), ..close.clone() });
-        }
-    }
-    if !mapping.columns.iter().any(|c| c.column == "volume") {
-        mapping.fixed.push(FixedCell { column: "volume".to_owned(), value: "0".to_owned() });
     }
 }
 

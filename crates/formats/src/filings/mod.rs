@@ -17,7 +17,7 @@ use crate::{
     xml::outermost,
 };
 use artemon_core::{
-    domain::{Record, Table},
+    domain::{Company, Record, Table},
     filings::{Document, Fact, FactValue, Filer, Filing, Known, Outcome},
 };
 use serde::Deserialize;
@@ -54,6 +54,8 @@ pub enum Form {
 pub trait Filers {
     /// A company by its key.
     fn filer(&self, company_id: &str) -> Option<Filer>;
+    /// The row of a company.
+    fn company_row(&self, company_id: &str) -> Option<Company>;
     /// The company of an identifier.
     fn identified(&self, scheme: &str, identifier: &str) -> Option<Arc<str>>;
     /// What is known of a company's statements.

@@ -50,8 +50,13 @@ impl Counts {
     /// Adds what became of a filing.
     pub(crate) fn add(&mut self, facts: &[Fact], filed: &Filed) {
         for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
-            *self.0.entry((*outcome, fact.concept.name.clone())).or_default() += 1;
+            self.count(*outcome, &fact.concept.name, 1);
         }
+    }
+
+    /// Adds facts of one concept with one outcome.
+    pub(crate) fn count(&mut self, outcome: Outcome, concept: &str, count: u64) {
+        *self.0.entry((outcome, concept.to_owned())).or_default() += count;
     }
 
     /// As reports list them.
@@ -75,7 +80,7 @@ pub(crate) fn add(report: &mut ReadReport, file: &str, facts: &[Fact], filed: &F
             namespace: own.get(name).cloned().unwrap_or_default(),
             name: name.to_owned(),
             value: value(fact),
-            span: span(fact.span),
+            span: fact.span.to_string(),
             count: facts.iter().filter(|f| f.concept.name == name).count() as u64,
         });
     }
@@ -90,7 +95,7 @@ fn conflicts(file: &str, facts: &[Fact], filed: &Filed) -> Vec<String> {
         all.entry((&fact.concept.name, fact.span)).or_default().push(value(fact));
     }
     let said = |((concept, of), values): ((&str, Span), Vec<String>)| {
-        format!("{file}: {concept} of {} is stated as {}; none of them was taken.", span(of), values.join(" and "))
+        format!("{file}: {concept} of {of} is stated as {}; none of them was taken.", values.join(" and "))
     };
     all.into_iter().map(said).collect()
 }
@@ -100,14 +105,6 @@ fn value(fact: &Fact) -> String {
         FactValue::Nil => "nil".to_owned(),
         FactValue::Text(text) => text.clone(),
         FactValue::Number(figure) => figure.value.normalize().to_string(),
-    }
-}
-
-fn span(span: Span) -> String {
-    match span {
-        Span::Instant(day) => day.to_string(),
-        Span::Duration(first, last) => format!("{first} to {last}"),
-        Span::Forever => "always".to_owned(),
     }
 }
 

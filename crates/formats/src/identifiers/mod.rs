@@ -1,6 +1,6 @@
 //! Tables that join the numbers of a register of filers with symbols, ISINs and companies.
 
-use crate::{ReadError, filings::file_name, text::decode};
+use crate::{ReadError, filers::register_number, filings::file_name, text::decode};
 use std::{fs, path::Path};
 
 /// A line of such a table; empty where the table does not say.
@@ -16,8 +16,19 @@ pub struct Identifiers {
     pub symbol: String,
     /// The ISIN of a listing.
     pub isin: String,
+    /// The market of a listing.
+    pub mic: String,
     /// The line's number as written, where it is none.
     pub bad_cik: Option<String>,
+}
+
+impl Identifiers {
+    /// Equal for lines that say the same.
+    #[must_use]
+    pub fn keys(&self) -> [String; 6] {
+        let bad = self.bad_cik.clone().unwrap_or_default();
+        [&self.cik, &bad, &self.company_id, &self.symbol, &self.isin, &self.mic].map(|key| key.to_uppercase())
+    }
 }
 
 /// Whether a file's first line is the header of such a table.
@@ -39,7 +50,7 @@ pub fn read(path: &Path) -> Result<Vec<Identifiers>, ReadError> {
     let mut csv = csv::ReaderBuilder::new().trim(csv::Trim::All).flexible(true).from_reader(text.as_bytes());
     let header = csv.headers().map_err(|e| problem(1, e.to_string()))?.clone();
     let at = |names: &[&str]| header.iter().position(|h| names.iter().any(|n| h.eq_ignore_ascii_case(n)));
-    let [cik, company, symbol, isin] = [at(&["cik"]), at(&["company_id"]), at(&["symbol", "ticker"]), at(&["isin"])];
+    let [cik, company, symbol, isin, mic] = [at(&["cik"]), at(&["company_id"]), at(&["symbol", "ticker"]), at(&["isin"]), at(&["mic"])];
     let mut all = Vec::new();
     for record in csv.records() {
         let record = record.map_err(|e| problem(e.position().map_or(0, csv::Position::line), e.to_string()))?;
@@ -52,30 +63,18 @@ pub fn read(path: &Path) -> Result<Vec<Identifiers>, ReadError> {
             company_id: cell(company),
             symbol: cell(symbol),
             isin: cell(isin),
+            mic: cell(mic),
         });
     }
     Ok(all)
 }
 
-/// A number of the register in ten digits; "CIK" and zeros in front are allowed.
-#[must_use]
-pub fn register_number(text: &str) -> Option<String> {
-    let digits = text.trim().trim_start_matches(['C', 'I', 'K', 'c', 'i', 'k']);
-    let is_number = (1..=10).contains(&digits.len()) && digits.bytes().all(|b| b.is_ascii_digit());
-    is_number.then(|| format!("{digits:0>10}"))
-}
-
 #[cfg(test)]
 mod tests {
-    use super::{is_identifiers, register_number};
+    use super::is_identifiers;
 
     #[test]
-    fn numbers_have_ten_digits() {
-        assert_eq!(register_number("CIK0009999101").as_deref(), Some("0009999101"));
-        assert_eq!(register_number(" 9000000001 ").as_deref(), Some("9000000001"));
-        for bad in ["", "CIK", "12a", "12345678901", "-5"] {
-            assert_eq!(register_number(bad), None, "{bad}");
-        }
+    fn identifiers_are_told_by_their_header() {
         assert!(is_identifiers("cik,company_id") && is_identifiers("Ticker,CIK") && !is_identifiers("cik,name"));
     }
 }

@@ -1,18 +1,20 @@
 //! Ownership filings in the public XML form: forms 3, 4 and 5 and their amendments.
 
-mod read;
+mod document;
 
 use crate::{
-    BadCell, Progress, ReadError, ReadNote, ReadReport, Reading,
+    BadCell, Progress, ReadError, ReadReport, Reading,
     filings::{FilingSource, LONGEST_PROBLEM, file_name},
+    ownership::{Issuer, Issuers, Notes},
     reading::Take,
     text::{decode, shortened},
 };
 use artemon_core::{
-    domain::{Currency, Day, InsiderTrade, Record, Table},
-    filings::{FiledTrade, TradeNote},
+    domain::{Day, InsiderTrade, Record, Table},
+    filings::FiledTrade,
 };
-pub use read::{Issuer, OwnershipDocument};
+use document::TRADES;
+pub use document::OwnershipDocument;
 use std::{
     collections::{HashMap, hash_map::Entry},
     fs,
@@ -24,19 +26,6 @@ use std::{
 pub(crate) const ROOT: &str = "ownershipDocument";
 /// The largest filing that is read, in bytes.
 const LARGEST: u64 = 32 << 20;
-
-/// Companies as ownership filings need them.
-pub trait Issuers {
-    /// The company of an issuer, and the currency of its primary listing.
-    fn issuer(&self, issuer: &Issuer) -> Option<(Arc<str>, Currency)>;
-    /// The company of a key, and the currency of its primary listing.
-    fn company(&self, company_id: &str) -> Option<(Arc<str>, Currency)>;
-    /// The known trades of a company, by the day of filing.
-    ///
-    /// # Errors
-    /// When they cannot be read.
-    fn trades(&self, company_id: &str) -> Result<Vec<InsiderTrade>, ReadError>;
-}
 
 /// Reads a filing.
 ///
@@ -51,7 +40,7 @@ pub fn open(path: &Path) -> Result<OwnershipDocument, ReadError> {
     }
     let bytes = fs::read(path).map_err(io)?;
     let text = decode(&bytes).map_err(unusable)?;
-    read::document(&text).map_err(unusable)
+    document::document(&text).map_err(unusable)
 }
 
 /// Takes filings one after the other, in the order in which they were filed, and then by the names of their files.
@@ -68,11 +57,15 @@ pub fn read(sources: &[FilingSource], issuers: &dyn Issuers, reading: &mut dyn R
         let filed_on = filed(source, &document).ok_or_else(|| ReadError::FiledOn { file: file.clone(), hint: String::new() })?;
         let company = match &source.answers.company_id {
             Some(id) => issuers.company(id).ok_or_else(|| ReadError::NoSuchCompany { file: file.clone(), company: id.clone() })?,
-            None => issuers.issuer(&document.issuer).ok_or_else(|| document.issuer.unknown(&file))?,
+            None => issuers.listed(&document.issuer.symbol).ok_or_else(|| unknown(&document.issuer, &file))?,
         };
-        let mut notes = Notes { file: &file, take: &mut take };
-        notes.of_document(&document, source.answers.filed_on.is_none().then_some(filed_on));
-        let trades = notes.trades(&document, filed_on);
+        let mut notes = Notes { file, take: &mut take };
+        let relation = document.owners.first().map_or("", |o| &o.title);
+        notes.of_filing(document.holdings, document.derivative_transactions, &document.owners, relation);
+        if source.answers.filed_on.is_none() {
+            notes.note("filed_on from the signature", 1, &filed_on.to_string());
+        }
+        let trades = trades(&document, filed_on, &mut notes);
         let filing_id = source.answers.source.clone().unwrap_or_else(|| stem(&source.path));
         let filing = document.filing(filing_id, filed_on, trades);
         let known = match known.entry(company.0.clone()) {
@@ -93,57 +86,21 @@ fn stem(path: &Path) -> String {
     path.file_stem().map_or_else(|| file_name(path), |s| s.to_string_lossy().into_owned())
 }
 
-/// Writes down what became of a filing.
-struct Notes<'n, 'r> {
-    file: &'n str,
-    take: &'n mut Take<'r>,
+/// The transactions that can be used; others are bad values.
+fn trades(document: &OwnershipDocument, filed_on: Day, notes: &mut Notes<'_, '_>) -> Vec<FiledTrade> {
+    let mut usable = Vec::new();
+    for raw in &document.transactions {
+        match raw.trade(&TRADES, filed_on, |id| document.footnotes.get(id).cloned()) {
+            Ok(trade) => {
+                notes.of_price(raw);
+                usable.push(trade);
+            }
+            Err(bad) => notes.take.bad(BadCell { file: notes.file.clone(), ..*bad }),
+        }
+    }
+    usable
 }
 
-impl Notes<'_, '_> {
-    fn note(&mut self, what: &str, count: u64, detail: &str) {
-        if count > 0 {
-            self.take.report.note(ReadNote { file: self.file.to_owned(), what: what.to_owned(), count, detail: detail.to_owned() });
-        }
-    }
-
-    fn of_document(&mut self, document: &OwnershipDocument, signed_on: Option<Day>) {
-        self.note("holding", document.holdings, "");
-        self.note("derivative transaction", document.derivative_transactions, "");
-        for owner in document.owners.iter().skip(1) {
-            self.note("joint owner", 1, &owner.name);
-        }
-        if let Some(day) = signed_on {
-            self.note("filed_on from the signature", 1, &day.to_string());
-        }
-        if let Some(owner) = document.owners.first().filter(|o| o.role().is_none()) {
-            self.note("role not known", 1, &owner.title);
-        }
-    }
-
-    /// The transactions that can be used; others are bad values.
-    fn trades(&mut self, document: &OwnershipDocument, filed_on: Day) -> Vec<FiledTrade> {
-        let mut usable = Vec::new();
-        for raw in &document.transactions {
-            match raw.trade(&document.footnotes, filed_on) {
-                Ok(trade) => {
-                    if let Some(footnote) = raw.price_footnote() {
-                        self.note("price in a footnote", 1, footnote);
-                    }
-                    usable.push(trade);
-                }
-                Err(bad) => self.take.bad(BadCell { file: self.file.to_owned(), ..*bad }),
-            }
-        }
-        usable
-    }
-
-    fn of_rows(&mut self, notes: &[(TradeNote, String)]) {
-        for (note, about) in notes {
-            match note {
-                TradeNote::OtherSecurity => self.note("other security", 1, about),
-                TradeNote::RepeatedUnchanged => self.note("repeated unchanged", 1, ""),
-                TradeNote::Replaces => self.note("replaces", 1, about),
-            }
-        }
-    }
+fn unknown(issuer: &Issuer, file: &str) -> ReadError {
+    ReadError::WhoseFiling { file: file.to_owned(), scheme: format!("symbol {}", issuer.symbol), identifier: issuer.cik.clone() }
 }

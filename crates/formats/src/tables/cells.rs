@@ -168,7 +168,10 @@ fn hundredths(value: f64) -> Option<i64> {
 fn fill(row: &mut Row<'_>, record: &Record) {
     match record {
         Record::Price { symbol, bar: b } => {
-            row.text(symbol).day(b.date).number(b.open).number(b.high).number(b.low).number(b.close).number(b.volume);
+            row.text(symbol).day(b.date);
+            for price in [b.open, b.high, b.low, b.close, b.volume] {
+                row.maybe_number((!price.is_nan()).then_some(price));
+            }
         }
         Record::Statement(s) => {
             row.text(&s.company_id).put(s.fiscal_year).text(s.period.code()).day(s.period_end).day(s.filed_on);
@@ -179,7 +182,7 @@ fn fill(row: &mut Row<'_>, record: &Record) {
         }
         Record::Company(c) => {
             row.text(&c.id).text(&c.name).text(&c.country).text(&c.sector).text(&c.industry).text(c.currency.as_str());
-            row.put(c.fiscal_year_end_month).text(c.kind.code()).text(&c.description).maybe(c.employees).maybe(c.founded).text(&c.lei);
+            row.maybe(c.fiscal_year_end_month).text(c.kind.code()).text(&c.description).maybe(c.employees).maybe(c.founded).text(&c.lei);
         }
         Record::Listing(l) => {
             row.text(&l.symbol).text(&l.company_id).text(&l.mic).text(&l.isin).text(l.currency.as_str()).put(l.shares_per_unit);

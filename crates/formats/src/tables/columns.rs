@@ -100,7 +100,7 @@ pub fn required(table: Table) -> &'static [&'static str] {
         Table::Companies => &["company_id", "name", "currency", "kind"],
         Table::Listings => &["symbol", "company_id", "currency"],
         Table::Statements => &["company_id", "fiscal_year", "period", "period_end", "filed_on", "currency"],
-        Table::Prices => &["symbol", "date", "open", "high", "low", "close", "volume"],
+        Table::Prices => &["symbol", "date", "close"],
         Table::Actions => &["symbol", "ex_date", "kind"],
         Table::Estimates => &["company_id", "published_on", "metric", "mean"],
         Table::InsiderTrades => &["company_id", "filed_on", "traded_on", "insider_id", "code", "acquired", "shares", "currency"],

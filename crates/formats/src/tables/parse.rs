@@ -36,12 +36,16 @@ pub(crate) fn parse(table: Table, f: &Fields<'_>, symbol: &mut Arc<str>) -> Pars
 }
 
 fn company(f: &Fields<'_>) -> Parsed {
-    let month = f.optional_whole(6)?.unwrap_or(12);
+    let month = f.optional_whole(6)?;
     let country = f.text(2)?;
     if !(country.is_empty() || country.len() == 2 && country.bytes().all(|b| b.is_ascii_uppercase())) {
         return Err(f.bad(2, "a country code of two capital letters", "Use the code of ISO 3166-1, or leave it empty."));
     }
-    let month = u8::try_from(month).ok().filter(|m| (1..=12).contains(m));
+    let fiscal_year_end_month = match month.map(u8::try_from) {
+        None => None,
+        Some(Ok(month @ 1..=12)) => Some(month),
+        Some(_) => return Err(f.bad(6, "a month from 1 to 12", "Write the month as a number, or leave it empty.")),
+    };
     Ok(Record::Company(Company {
         id: f.shared(0)?,
         name: f.key(1)?.to_owned(),
@@ -49,7 +53,7 @@ fn company(f: &Fields<'_>) -> Parsed {
         sector: f.text(3)?,
         industry: f.text(4)?,
         currency: f.code(5)?,
-        fiscal_year_end_month: month.ok_or_else(|| f.bad(6, "a month from 1 to 12", "Write the month as a number."))?,
+        fiscal_year_end_month,
         kind: f.code(7)?,
         description: f.text(8)?,
         employees: f.optional_number(9)?,
@@ -111,15 +115,25 @@ fn price(f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
     if **symbol != *key {
         *symbol = key.into();
     }
-    let bar = Bar { date: f.day(1)?, open: f.number(2)?, high: f.number(3)?, low: f.number(4)?, close: f.number(5)?, volume: f.number(6)? };
-    let ordered = |v: f64| bar.low <= v && v <= bar.high;
-    if bar.low <= 0.0 {
-        return Err(f.bad(4, "a price above 0", "Check the price; leave the whole row out when nothing was traded."));
+    let maybe = |column| f.optional_number(column).map(|n| n.unwrap_or(f64::NAN));
+    let mut bar = Bar { date: f.day(1)?, open: maybe(2)?, high: maybe(3)?, low: maybe(4)?, close: f.number(5)?, volume: maybe(6)? };
+    // Without trading there are no prices but the close that stands.
+    if bar.volume == 0.0 && [bar.open, bar.high, bar.low].contains(&0.0) {
+        bar = Bar { open: f64::NAN, high: f64::NAN, low: f64::NAN, ..bar };
     }
-    for (column, value) in [(2, bar.open), (5, bar.close)] {
-        if !ordered(value) {
+    for (column, price) in [(4, bar.low), (5, bar.close), (2, bar.open), (3, bar.high)] {
+        if price <= 0.0 {
+            return Err(f.bad(column, "a price above 0", "Check the price; leave the whole row out when nothing was traded."));
+        }
+    }
+    // A price that is not known is between any others.
+    for (column, price) in [(2, bar.open), (5, bar.close)] {
+        if price < bar.low || price > bar.high {
             return Err(f.bad(column, "between low and high", "Check which of the day's prices is wrong."));
         }
+    }
+    if bar.low > bar.high {
+        return Err(f.bad(4, "a low up to the high", "Check which of the day's prices is wrong."));
     }
     if bar.volume < 0.0 {
         return Err(f.bad(6, "a volume of 0 or more", "Check the sign."));

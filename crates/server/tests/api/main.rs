@@ -23,7 +23,7 @@ struct Server {
 async fn server() -> Server {
     let data = tempfile::tempdir().unwrap();
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
-    let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], skip_bad_rows: false };
+    let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], ..ImportRequest::default() };
     import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
     let home = Home::open(Options { folder: data.path().to_owned(), upload_bytes: Some(4 << 20), ..Options::default() }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();

@@ -36,7 +36,7 @@ pub(super) fn of_row(record: &Record, room: &mut Vec<u8>) -> i64 {
     match record {
         Record::Company(x) => {
             d.texts(&[&x.id, &x.name, &x.country, &x.sector, &x.industry, x.currency.as_str(), x.kind.code(), &x.description, &x.lei]);
-            d.whole(x.fiscal_year_end_month.into()).maybe(x.employees).maybe_whole(x.founded);
+            d.whole(x.fiscal_year_end_month.unwrap_or(0).into()).maybe(x.employees).maybe_whole(x.founded);
         }
         Record::Listing(x) => {
             d.texts(&[&x.symbol, &x.company_id, &x.mic, &x.isin, x.currency.as_str()]).number(x.shares_per_unit).flag(x.primary);

@@ -63,7 +63,7 @@ fn is_ready(path: &Path) -> bool {
 fn take(ctx: &Ctx, path: &Path) -> Result<(), AppError> {
     let (sources, _) = plan(&ctx.home.people, &[path.to_owned()], &Choices::default())?;
     let title = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-    import_here(ctx, &ImportRequest { title, sources, skip_bad_rows: false }, &|_| ControlFlow::Continue(())).map(drop)
+    import_here(ctx, &ImportRequest { title, sources, ..ImportRequest::default() }, &|_| ControlFlow::Continue(())).map(drop)
 }
 
 /// Moves a file or folder, under a name that is free there; a refusal is written beside it.

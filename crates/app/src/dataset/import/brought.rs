@@ -28,6 +28,10 @@ pub(crate) struct Brought {
     pub(crate) identifiers: Vec<PathBuf>,
     /// Facts of filers.
     pub(crate) facts: Vec<PathBuf>,
+    /// Quarterly sets of statements.
+    pub(crate) statement_sets: Vec<PathBuf>,
+    /// Quarterly sets of insiders' trades.
+    pub(crate) insider_sets: Vec<PathBuf>,
     /// Files of a folder that are in no known format, with the reason.
     pub(crate) unknown: Vec<(PathBuf, ReadError)>,
 }
@@ -43,27 +47,37 @@ impl Brought {
         for path in paths {
             if path.is_dir() && !path.join("datapackage.json").exists() {
                 for file in files_below(path) {
-                    if let Err(reason) = brought.sort(&file, &mut answers) {
-                        brought.unknown.push((file, reason));
+                    match recognise(&file) {
+                        // Beside other files a page is nothing; one that was named is refused with the reason.
+                        Ok(Format::Page) => brought.unknown.push((file.clone(), no_facts(&file))),
+                        found => {
+                            if let Err(reason) = found.and_then(|format| brought.sort(&file, format, &mut answers)) {
+                                brought.unknown.push((file, reason));
+                            }
+                        }
                     }
                 }
             } else {
-                brought.sort(path, &mut answers)?;
+                brought.sort(path, recognise(path)?, &mut answers)?;
             }
         }
         brought.answer(&answers)?;
         Ok(brought)
     }
 
-    fn sort(&mut self, path: &Path, answers: &mut HashMap<PathBuf, Answers>) -> Result<(), ReadError> {
+    fn sort(&mut self, path: &Path, format: Format, answers: &mut HashMap<PathBuf, Answers>) -> Result<(), ReadError> {
         let filing = || FilingSource { path: path.to_owned(), answers: Answers::default() };
-        match recognise(path)? {
+        match format {
             Format::DataPackage => self.packages.push(path.to_owned()),
             Format::CsvTable => self.tables.push(path.to_owned()),
-            Format::Filing => self.filings.push(filing()),
+            Format::Filing | Format::Page => self.filings.push(filing()),
             Format::Ownership => self.ownership.push(filing()),
             Format::Identifiers => self.identifiers.push(path.to_owned()),
             Format::CompanyFacts => self.facts.push(path.to_owned()),
+            Format::StatementSet => self.statement_sets.push(path.to_owned()),
+            Format::InsiderSet => self.insider_sets.push(path.to_owned()),
+            // Read with the file that leads its set.
+            Format::PartOfSet => {}
             Format::Answers => {
                 let folder = path.parent().unwrap_or_else(|| Path::new(""));
                 answers.extend(read_answers(path)?.into_iter().map(|(file, said)| (folder.join(file), said)));
@@ -91,14 +105,22 @@ impl Brought {
     /// What needs no answers, in the order in which it is taken.
     pub(crate) fn unasked(&self) -> impl Iterator<Item = Source> + '_ {
         let identifiers = self.identifiers.iter().cloned().map(Source::Identifiers);
-        identifiers.chain(self.facts.iter().cloned().map(Source::CompanyFacts))
+        let facts = self.facts.iter().cloned().map(Source::CompanyFacts);
+        let sets = |all: &[PathBuf], source: fn(Vec<PathBuf>) -> Source| (!all.is_empty()).then(|| source(all.to_vec()));
+        let statements = sets(&self.statement_sets, Source::StatementSets);
+        identifiers.chain(facts).chain(statements).chain(sets(&self.insider_sets, Source::InsiderSets))
     }
 
     /// Whether nothing of it can be taken.
     pub(crate) fn is_empty(&self) -> bool {
-        let files = [&self.packages, &self.tables, &self.identifiers, &self.facts];
+        let files = [&self.packages, &self.tables, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
         files.iter().all(|f| f.is_empty()) && self.filings.is_empty() && self.ownership.is_empty()
     }
+}
+
+fn no_facts(page: &Path) -> ReadError {
+    let file = page.file_name().unwrap_or_default().to_string_lossy().into_owned();
+    ReadError::Unusable { file, problem: "it is a page without figures to be read".to_owned() }
 }
 
 /// What a `filings.csv` in a folder says.

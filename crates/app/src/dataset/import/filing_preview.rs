@@ -8,7 +8,8 @@ use artemon_core::{
 use artemon_formats::{
     ReadError, entity_parts,
     filings::{self, Answers, Filers, FilingSource},
-    ownership_xml::{self, Issuers},
+    ownership::Issuers,
+    ownership_xml,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -84,7 +85,7 @@ pub(super) fn of_trades(register: &Register<'_>, file: &str, source: &FilingSour
         Err(e) => return FilingPreview { problem: Some(problem(&e)), ..preview },
     };
     let mut answers = source.answers.clone();
-    answers.company_id = answers.company_id.or_else(|| register.issuer(&document.issuer).map(|(id, _)| id.to_string()));
+    answers.company_id = answers.company_id.or_else(|| register.listed(&document.issuer.symbol).map(|(id, _)| id.to_string()));
     FilingPreview {
         name: document.issuer.name.clone(),
         identifier: document.issuer.symbol.clone(),

@@ -3,6 +3,7 @@
 mod brought;
 mod concepts;
 mod filing_preview;
+mod identify;
 mod plan;
 mod register;
 pub(crate) mod report;

@@ -5,6 +5,7 @@ use artemon_formats::{
     BadCell, ReadNote, ReadReport,
     csv_table::Mapping,
     filings::{FactCount, FilingSource, OwnFact},
+    statement_sets::NewFilers,
 };
 use serde::Serialize;
 use std::path::PathBuf;
@@ -25,6 +26,10 @@ pub enum Source {
     Identifiers(PathBuf),
     /// All facts of filers.
     CompanyFacts(PathBuf),
+    /// Quarterly sets of statements, each a zip or a file of a folder.
+    StatementSets(Vec<PathBuf>),
+    /// Quarterly sets of insiders' trades, likewise.
+    InsiderSets(Vec<PathBuf>),
 }
 
 /// What to import.
@@ -36,6 +41,17 @@ pub struct ImportRequest {
     pub sources: Vec<Source>,
     /// Take the good rows and report the others.
     pub skip_bad_rows: bool,
+    /// Of bulk files only these companies: keys, symbols, ISINs or numbers of the register; empty for all.
+    pub only: Vec<String>,
+    /// What becomes of filers that no company is known of.
+    pub new_filers: NewFilers,
+}
+
+impl ImportRequest {
+    /// Whoever asks for some companies wants no others.
+    pub(super) fn new_filers(&self) -> NewFilers {
+        if self.only.is_empty() { self.new_filers } else { NewFilers::LeaveOut }
+    }
 }
 
 /// How many rows of a table.

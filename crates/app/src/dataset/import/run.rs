@@ -1,6 +1,7 @@
 //! Imports files in one transaction: parsed on some threads, stored on another.
 
 use super::{
+    identify::{Deferred, identify, identify_deferred},
     register::{Register, remember_entities},
     report::{ImportReport, ImportRequest, Source},
     touched::Touched,
@@ -11,7 +12,8 @@ use artemon_formats::{
     Known, Progress, ReadError, ReadReport, Reading, company_facts,
     csv_table::{self, Mapping, Sample},
     data_package::read_tables,
-    filings, ownership_xml,
+    filings, insider_sets, ownership_xml,
+    statement_sets::{self, NewFilers},
 };
 use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
 use std::{
@@ -88,13 +90,8 @@ fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request:
     if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Csv(..))) {
         return Ok(None);
     }
-    let mut register = Register::read(store, people, person)?;
-    for source in &request.sources {
-        if let Source::Identifiers(path) = source {
-            register.identify(path)?;
-        }
-    }
-    Ok(Some(register))
+    let register = Register::read(store, people, person)?.noting_rows(request.sources.len() > 1);
+    Ok(Some(register.only(&request.only)?))
 }
 
 /// Remembers how CSV files were mapped, and whose identifiers are.
@@ -131,7 +128,7 @@ fn run(
         std::thread::scope(|s| {
             let (send, receive) = sync_channel(WAITING);
             let shared = SharedWatch { watch, parts: Mutex::default() };
-            let parser = s.spawn(move || parse(&request.sources, known, register, &send, &shared));
+            let parser = s.spawn(move || parse(request, known, register, &send, &shared));
             let stored = take(batch, receive, touched);
             let parsed = parser.join().unwrap_or_else(|_| Err(ReadError::Taking("reading ended early".into())));
             stored?;
@@ -182,44 +179,55 @@ fn take(batch: &mut Batch<'_>, receive: Receiver<Handed>, mut touched: Option<&m
 type Sender = SyncSender<Handed>;
 
 fn parse(
-    sources: &[Source],
+    request: &ImportRequest,
     mut known: Known,
     register: Option<&Register<'_>>,
     send: &Sender,
     watch: &SharedWatch<'_>,
 ) -> Result<ReadReport, ReadError> {
-    let mut report = register.map(|r| r.identifiers.clone()).unwrap_or_default();
-    for source in sources {
-        report.add(match source {
-            Source::Package(path) => parse_package(path, &mut known, send, watch)?,
-            Source::Csv(path, mapping) => Hand::with(send, watch, 0, |hand| csv_table::read(path, mapping, &mut known, hand))?,
-            Source::Identifiers(_) => ReadReport::default(),
-            Source::CompanyFacts(path) => {
-                let register = register.ok_or_else(no_register)?;
-                Hand::with(send, watch, 0, |hand| company_facts::read(path, register, hand))?
+    let (mut report, mut deferred) = (ReadReport::default(), Deferred::default());
+    let hands = Hands { send, watch, register };
+    for source in &request.sources {
+        let read = match source {
+            Source::Package(path) => parse_package(path, &mut known, hands),
+            Source::Csv(path, mapping) => hands.read(0, |hand| csv_table::read(path, mapping, &mut known, hand)),
+            other => {
+                let register = register.ok_or_else(|| ReadError::Taking("filings are read without the companies".into()))?;
+                hands.read(0, |hand| of_register(other, request.new_filers(), register, &mut deferred, hand))
             }
-            Source::Filings(all) => {
-                let register = register.ok_or_else(no_register)?;
-                Hand::with(send, watch, 0, |hand| filings::read(all, &register.own, register, hand))?
-            }
-            Source::Ownership(all) => {
-                let register = register.ok_or_else(no_register)?;
-                Hand::with(send, watch, 0, |hand| ownership_xml::read(all, register, hand))?
-            }
-        });
+        };
+        report.add(read?);
+    }
+    if let Some(register) = register {
+        report.add(hands.read(0, |hand| identify_deferred(deferred, register, hand))?);
     }
     Ok(report)
 }
 
-fn no_register() -> ReadError {
-    ReadError::Taking("filings are read without the companies".into())
+/// What cannot be read without the companies.
+fn of_register(
+    source: &Source,
+    new: NewFilers,
+    register: &Register<'_>,
+    deferred: &mut Deferred,
+    hand: &mut Hand<'_>,
+) -> Result<ReadReport, ReadError> {
+    match source {
+        Source::Package(_) | Source::Csv(..) => Ok(ReadReport::default()),
+        Source::Identifiers(path) => identify(path, register, deferred, hand),
+        Source::CompanyFacts(path) => company_facts::read(path, register, hand),
+        Source::StatementSets(paths) => statement_sets::read(paths, &register.own, register, new, hand),
+        Source::InsiderSets(paths) => insider_sets::read(paths, register, hand),
+        Source::Filings(all) => filings::read(all, &register.own, register, hand),
+        Source::Ownership(all) => ownership_xml::read(all, register, hand),
+    }
 }
 
 /// What others refer to first; then the prices, which are most of a package, beside the rest.
-fn parse_package(path: &Path, known: &mut Known, send: &Sender, watch: &SharedWatch<'_>) -> Result<ReadReport, ReadError> {
+fn parse_package(path: &Path, known: &mut Known, hands: Hands<'_>) -> Result<ReadReport, ReadError> {
     let keys = [Table::Companies, Table::Listings];
     let rest: Vec<Table> = Table::ALL.iter().copied().filter(|t| !keys.contains(t) && *t != Table::Prices).collect();
-    let read = |part, tables: &[Table], known: &mut Known| Hand::with(send, watch, part, |hand| read_tables(path, tables, known, hand));
+    let read = |part, tables: &[Table], known: &mut Known| hands.read(part, |hand| read_tables(path, tables, known, hand));
     let mut report = read(0, &keys, known)?;
     let (prices, others) = std::thread::scope(|s| {
         let mut prices_know = known.clone();
@@ -249,41 +257,45 @@ impl SharedWatch<'_> {
     }
 }
 
-/// Hands rows over to the storing thread.
+/// By which readers hand over their rows.
+#[derive(Clone, Copy)]
+struct Hands<'w> {
+    send: &'w Sender,
+    watch: &'w SharedWatch<'w>,
+    register: Option<&'w Register<'w>>,
+}
+
+/// Hands the rows of one reader over to the storing thread.
 struct Hand<'w> {
-    send: Sender,
+    hands: Hands<'w>,
     rows: Vec<Record>,
     /// Bars of one listing and year that came one after the other.
     bars: Vec<Bar>,
     bars_of: (Arc<str>, RangeInclusive<Day>),
-    watch: &'w SharedWatch<'w>,
     part: usize,
 }
 
 type Refused = Box<dyn std::error::Error + Send + Sync>;
 
-impl<'w> Hand<'w> {
+impl<'w> Hands<'w> {
     /// Lets a reader hand over rows, the last ones too.
-    fn with(
-        send: &Sender,
-        watch: &'w SharedWatch<'w>,
-        part: usize,
-        read: impl FnOnce(&mut Hand<'w>) -> Result<ReadReport, ReadError>,
-    ) -> Result<ReadReport, ReadError> {
+    fn read(self, part: usize, read: impl FnOnce(&mut Hand<'w>) -> Result<ReadReport, ReadError>) -> Result<ReadReport, ReadError> {
         let no_year = Day::MAX..=Day::MIN;
-        let mut hand = Hand { send: send.clone(), rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), no_year), watch, part };
+        let mut hand = Hand { hands: self, rows: Vec::new(), bars: Vec::new(), bars_of: ("".into(), no_year), part };
         let report = read(&mut hand)?;
         hand.bars_over().and_then(|()| hand.over()).map_err(ReadError::Taking)?;
         Ok(report)
     }
+}
 
+impl Hand<'_> {
     fn over(&mut self) -> Result<(), Refused> {
         let rows = std::mem::replace(&mut self.rows, Vec::with_capacity(HANDED));
         self.hand(Handed::Rows(rows))
     }
 
     fn hand(&self, handed: Handed) -> Result<(), Refused> {
-        self.send.send(handed).map_err(|_| "the rows could not be stored".into())
+        self.hands.send.send(handed).map_err(|_| "the rows could not be stored".into())
     }
 
     fn bar(&mut self, symbol: &Arc<str>, bar: Bar) -> Result<(), Refused> {
@@ -312,12 +324,15 @@ impl Reading for Hand<'_> {
         if let Record::Price { symbol, bar } = &record {
             return self.bar(symbol, *bar);
         }
+        if let Some(register) = self.hands.register {
+            register.note(&record);
+        }
         self.rows.push(record);
         if self.rows.len() >= HANDED { self.over() } else { Ok(()) }
     }
 
     fn progress(&mut self, progress: Progress) -> ControlFlow<()> {
-        self.watch.progress(self.part, progress)
+        self.hands.watch.progress(self.part, progress)
     }
 }
 

@@ -16,6 +16,7 @@ use artemon_formats::{
     filings::FilingSource,
     registry::{Format, recognise},
     required,
+    statement_sets::NewFilers,
 };
 use serde::{Deserialize, Serialize};
 use std::{
@@ -42,6 +43,8 @@ pub struct Upload {
     pub filings: Vec<FilingPreview>,
     /// Files of which nothing is asked.
     pub unasked: Vec<String>,
+    /// Whether filers may be among them that no company is known of.
+    pub brings_filers: bool,
     /// Files that cannot be taken, each with the reason.
     pub ignored: Vec<IgnoredFile>,
 }
@@ -93,6 +96,12 @@ pub struct PreviewRequest {
 pub struct StartImport {
     #[serde(default)]
     pub skip_bad_rows: bool,
+    /// Of bulk files only these companies: keys, symbols, ISINs or numbers of the register; none for all.
+    #[serde(default)]
+    pub only: Vec<String>,
+    /// Leave out filers of bulk files that no company is known of.
+    #[serde(default)]
+    pub known_only: bool,
     /// One for each CSV file that is to be taken.
     #[serde(default)]
     pub mappings: Vec<FileMapping>,
@@ -229,6 +238,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         files: Vec::new(),
         filings: Vec::new(),
         unasked: Vec::new(),
+        brings_filers: false,
         ignored: Vec::new(),
     };
     if package_in(&folder, &files).is_some() {
@@ -248,7 +258,9 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         upload.filings = statements.chain(trades).collect();
     }
     let unasked = brought.packages.iter().chain(&brought.identifiers).chain(&brought.facts);
-    upload.unasked = unasked.map(|path| name_in(&folder, path)).collect();
+    let sets = brought.statement_sets.iter().chain(&brought.insider_sets);
+    upload.unasked = unasked.chain(sets).map(|path| name_in(&folder, path)).collect();
+    upload.brings_filers = !brought.statement_sets.is_empty();
     let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
     upload.ignored = brought.unknown.iter().map(ignored).collect();
     Ok(upload)
@@ -276,7 +288,13 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
         Some(package) => vec![Source::Package(package)],
         None => chosen(&folder, &files, start.mappings, start.filings)?,
     };
-    let request = ImportRequest { title: title(&files), sources, skip_bad_rows: start.skip_bad_rows };
+    let request = ImportRequest {
+        title: title(&files),
+        sources,
+        skip_bad_rows: start.skip_bad_rows,
+        only: start.only,
+        new_filers: if start.known_only { NewFilers::LeaveOut } else { NewFilers::Add },
+    };
     start_import(ctx, request, Some(folder))
 }
 

@@ -1,26 +1,14 @@
 //! The elements of an ownership filing.
 
 use crate::{
-    BadCell, ReadError,
+    ownership::{Issuer, RawTransaction, TradeForm},
     xml::{Node, tree},
 };
 use artemon_core::{
     domain::Day,
-    filings::{FiledTrade, OwnershipFiling, ReportingOwner, number},
+    filings::{FiledTrade, OwnershipFiling, ReportingOwner},
 };
-use rust_decimal::prelude::ToPrimitive;
 use std::collections::HashMap;
-
-/// The company whose shares are traded.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Issuer {
-    /// The register's number.
-    pub cik: String,
-    /// The name.
-    pub name: String,
-    /// The symbol as written.
-    pub symbol: String,
-}
 
 /// An ownership filing as its file states it.
 #[derive(Clone, Debug)]
@@ -45,20 +33,15 @@ pub struct OwnershipDocument {
     pub signed_on: Option<Day>,
 }
 
-/// A transaction as written.
-#[derive(Clone, Debug, Default)]
-pub struct RawTransaction {
-    security: String,
-    date: String,
-    code: String,
-    acquired: String,
-    shares: String,
-    price: String,
-    price_footnotes: Vec<String>,
-    shares_after: String,
-    direct: String,
-    footnotes: Vec<String>,
-}
+/// How this form writes transactions.
+pub(super) const TRADES: TradeForm = TradeForm {
+    date: "transactionDate",
+    acquired: "transactionAcquiredDisposedCode",
+    shares: "transactionShares",
+    price: "transactionPricePerShare",
+    shares_after: "sharesOwnedFollowingTransaction",
+    day,
+};
 
 /// The document of a text.
 ///
@@ -122,22 +105,17 @@ fn transaction(node: &Node) -> RawTransaction {
         all.into_iter().map(|n| n.id.clone()).collect::<Vec<_>>()
     };
     RawTransaction {
+        line: 0,
         security: value("securityTitle"),
-        date: value("transactionDate"),
+        date: value(TRADES.date),
         code: node.text_of("transactionCode").to_owned(),
-        acquired: value("transactionAcquiredDisposedCode"),
-        shares: value("transactionShares"),
-        price: value("transactionPricePerShare"),
-        price_footnotes: node.find("transactionPricePerShare").map(&notes).unwrap_or_default(),
-        shares_after: value("sharesOwnedFollowingTransaction"),
+        acquired: value(TRADES.acquired),
+        shares: value(TRADES.shares),
+        price: value(TRADES.price),
+        price_footnotes: node.find(TRADES.price).map(&notes).unwrap_or_default(),
+        shares_after: value(TRADES.shares_after),
         direct: value("directOrIndirectOwnership"),
         footnotes: notes(node),
-    }
-}
-
-impl Issuer {
-    pub(super) fn unknown(&self, file: &str) -> ReadError {
-        ReadError::WhoseFiling { file: file.to_owned(), scheme: format!("symbol {}", self.symbol), identifier: self.cik.clone() }
     }
 }
 
@@ -145,58 +123,5 @@ impl OwnershipDocument {
     pub(super) fn filing(&self, filing_id: String, filed_on: Day, trades: Vec<FiledTrade>) -> OwnershipFiling {
         let owner = self.owners.first().cloned().unwrap_or_default();
         OwnershipFiling { filing_id, filed_on, is_amendment: self.form.trim().ends_with("/A"), is_planned: self.is_planned, owner, trades }
-    }
-}
-
-/// A value that cannot be used, the file to be named by who knows it.
-fn bad(column: &str, value: &str, expected: &str) -> Box<BadCell> {
-    Box::new(BadCell {
-        file: String::new(),
-        line: 0,
-        column: column.to_owned(),
-        value: value.to_owned(),
-        expected: expected.to_owned(),
-        remedy: "Correct the filing's file, or skip bad rows: then the trade is left out.".to_owned(),
-    })
-}
-
-impl RawTransaction {
-    /// The footnote by which alone the price is told.
-    pub(super) fn price_footnote(&self) -> Option<&str> {
-        self.price_footnotes.first().filter(|_| self.price.is_empty()).map(String::as_str)
-    }
-
-    /// The transaction, if its values can be used.
-    pub(super) fn trade(&self, footnotes: &HashMap<String, String>, filed_on: Day) -> Result<FiledTrade, Box<BadCell>> {
-        let earliest = Day::from_ymd(1900, 1, 1).unwrap_or(Day::MIN);
-        let traded_on = day(&self.date).filter(|d| *d >= earliest);
-        let traded_on = traded_on.ok_or_else(|| bad("transactionDate", &self.date, "a date"))?;
-        if traded_on > filed_on {
-            return Err(bad("transactionDate", &self.date, "a day up to that of the filing"));
-        }
-        let acquired = match self.acquired.as_str() {
-            "A" => true,
-            "D" => false,
-            other => return Err(bad("transactionAcquiredDisposedCode", other, "A or D")),
-        };
-        let amount = |column, text: &str| match text {
-            "" => Ok(None),
-            text => match number(text).filter(|n| !n.is_sign_negative() || n.is_zero()).and_then(|n| n.to_f64()) {
-                Some(n) => Ok(Some(n)),
-                None => Err(bad(column, text, "a number of 0 or more")),
-            },
-        };
-        let shares = amount("transactionShares", &self.shares)?;
-        Ok(FiledTrade {
-            security: self.security.clone(),
-            traded_on,
-            code: self.code.clone(),
-            acquired,
-            shares: shares.ok_or_else(|| bad("transactionShares", "", "a number of 0 or more"))?,
-            price: amount("transactionPricePerShare", &self.price)?,
-            shares_after: amount("sharesOwnedFollowingTransaction", &self.shares_after)?,
-            direct: self.direct != "I",
-            footnotes: self.footnotes.iter().filter_map(|id| footnotes.get(id).cloned()).collect(),
-        })
     }
 }
