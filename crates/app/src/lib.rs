@@ -35,9 +35,10 @@ pub use artemon_core::{
 };
 pub use artemon_formats::{
     Progress,
-    csv_table::{FixedCell, MappedColumn, Mapping},
     filings::Answers,
     harmless,
+    mapped_table::{DateOrder, FixedCell, MappedColumn, Mapping},
+    price_files::PriceAnswers,
     statement_sets::NewFilers,
 };
 pub use artemon_store::{PersonId, StoreError};

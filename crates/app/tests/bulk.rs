@@ -1,30 +1,22 @@
 //! Regulators' bulk files through whole imports, against the rows, outcomes and notes expected of them.
 #![allow(clippy::unwrap_used)]
 
-use artemon_app::{AppError, Choices, ExportRequest, ImportReport, ImportRequest, NewFilers, plan_import};
+mod cases;
+
+use artemon_app::{AppError, Choices, ImportReport, ImportRequest, NewFilers};
+use cases::{Row, csv_rows, exported, formats, import_as};
 use std::{
     collections::{BTreeMap, BTreeSet},
     fs,
-    ops::ControlFlow,
     path::{Path, PathBuf},
 };
 
-type Row = BTreeMap<String, String>;
-
 fn golden(path: &str) -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/formats/bulk").join(path)
-}
-
-fn csv_rows(path: &Path) -> Vec<Row> {
-    let mut csv = csv::Reader::from_path(path).unwrap_or_else(|e| panic!("{}: {e}", path.display()));
-    csv.deserialize().map(Result::unwrap).collect()
+    formats("bulk").join(path)
 }
 
 fn import(folder: &Path, paths: &[PathBuf], change: impl Fn(&mut ImportRequest)) -> Result<ImportReport, AppError> {
-    let (sources, _) = plan_import(folder, paths, &Choices::default())?;
-    let mut request = ImportRequest { title: "bulk".to_owned(), sources, ..ImportRequest::default() };
-    change(&mut request);
-    artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
+    import_as(folder, paths, &Choices::default(), change)
 }
 
 /// A data folder with the companies of a case in it.
@@ -34,30 +26,9 @@ fn with_base(case: &str) -> tempfile::TempDir {
     folder
 }
 
-/// Every row of a table as it is exported.
-fn exported(folder: &Path, table: &str) -> Vec<Row> {
-    let out = tempfile::tempdir().unwrap();
-    let path = out.path().join("out");
-    artemon_app::export(folder, &ExportRequest::default(), &path).unwrap();
-    let file = path.join(format!("{table}.csv"));
-    if file.exists() { csv_rows(&file) } else { Vec::new() }
-}
-
-/// The columns of a row that tell it from others, and the others that are filled, numbers as numbers.
-fn comparable(row: &Row) -> Row {
-    let number = |text: &str| text.parse::<f64>().map_or_else(|_| text.to_owned(), |n| n.to_string());
-    let day_or_key = |name: &str| name.ends_with("_id") || name == "symbol";
-    let cells = row.iter().filter(|(_, v)| !v.is_empty());
-    cells.map(|(k, v)| (k.clone(), if day_or_key(k) { v.clone() } else { number(v) })).collect()
-}
-
 #[track_caller]
 fn same_rows(expected: &Path, rows: &[Row]) {
-    let expected: BTreeSet<Row> = csv_rows(expected).iter().map(comparable).collect();
-    let rows: BTreeSet<Row> = rows.iter().map(comparable).collect();
-    let missing: Vec<_> = expected.difference(&rows).collect();
-    let unexpected: Vec<_> = rows.difference(&expected).collect();
-    assert!(missing.is_empty() && unexpected.is_empty(), "missing: {missing:#?}\nunexpected: {unexpected:#?}");
+    cases::same_rows(&csv_rows(expected), rows);
 }
 
 #[track_caller]
@@ -157,10 +128,10 @@ fn only_what_is_asked_for_is_taken() {
     let folder = with_base("statement-sets");
     let report = import(folder.path(), &sets(), |r| r.new_filers = NewFilers::LeaveOut).unwrap();
     assert_eq!(ids(folder.path()), BTreeSet::from(["C2001".to_owned(), "C2002".to_owned()]));
-    assert_eq!(report.notes.iter().map(|n| (n.what.as_str(), n.count)).collect::<Vec<_>>(), [
-        ("filings of filers that are not asked for", 3),
-        ("filings of filers that are not asked for", 4)
-    ]);
+    assert_eq!(
+        report.notes.iter().map(|n| (n.what.as_str(), n.count)).collect::<Vec<_>>(),
+        [("filings of filers that are not asked for", 3), ("filings of filers that are not asked for", 4)]
+    );
     let folder = with_base("statement-sets");
     let ask = |keys: &[&str], r: &mut ImportRequest| r.only = keys.iter().map(|k| (*k).to_owned()).collect();
     import(folder.path(), &sets(), |r| ask(&["osmt", "CIK9000000003"], r)).unwrap();
@@ -208,7 +179,8 @@ fn identifiers_join_listings_and_filers() {
     let listings = exported(folder.path(), "listings");
     same_rows(&case.join("expected-listings.csv"), &listings);
     let left_out: Vec<_> = report.notes.iter().filter(|n| n.what != "new listing").map(|n| (n.what.clone(), n.detail.clone())).collect();
-    let detail = |r: &Row| if r["detail"].is_empty() { format!("line {}", r["line"]) } else { format!("line {}: {}", r["line"], r["detail"]) };
+    let detail =
+        |r: &Row| if r["detail"].is_empty() { format!("line {}", r["line"]) } else { format!("line {}: {}", r["line"], r["detail"]) };
     let expected: BTreeSet<_> = csv_rows(&case.join("expected-left-out.csv")).iter().map(|r| (r["what"].clone(), detail(r))).collect();
     assert_eq!(left_out.into_iter().collect::<BTreeSet<_>>(), expected);
     // By its number each filer's facts find the company.

@@ -25,7 +25,12 @@ fn open(folder: &Path) -> Arc<Home> {
 }
 
 fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportReport, AppError> {
-    let request = ImportRequest { title: "a package".to_owned(), sources: vec![Source::Package(package.to_owned())], skip_bad_rows, ..ImportRequest::default() };
+    let request = ImportRequest {
+        title: "a package".to_owned(),
+        sources: vec![Source::Package(package.to_owned())],
+        skip_bad_rows,
+        ..ImportRequest::default()
+    };
     artemon_app::import(folder, &request, &|_| ControlFlow::Continue(()))
 }
 
@@ -164,7 +169,8 @@ fn an_import_into_the_open_dataset_is_the_same_as_opening_it_anew() {
     );
     file("fx.csv", "date,base,quote,rate\n2025-07-01,XFC,XFA,0.75\n");
     file("officers.csv", "company_id,name,role,since\nC00001,Somebody,chairman,2025-06-01\n");
-    let request = ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], ..ImportRequest::default() };
+    let request =
+        ImportRequest { title: "more".to_owned(), sources: vec![Source::Package(more.path().to_owned())], ..ImportRequest::default() };
     import_here(&now(&app), &request, &|_| ControlFlow::Continue(())).unwrap();
     let formulas = ["price", "eps", "pe", "market_cap", "intrinsic_value", "own_rank(pe, 10y)", "volume", "sma(20)", "revenue"];
     let ask = |app: &Arc<Home>| {

@@ -214,6 +214,14 @@ pub(crate) struct ServeArgs {
     pub(crate) copies: usize,
 }
 
+/// The order in which dates are written.
+#[derive(Clone, Copy, Debug, clap::ValueEnum)]
+pub(crate) enum Order {
+    Ymd,
+    Dmy,
+    Mdy,
+}
+
 #[derive(Debug, Args)]
 pub(crate) struct ImportArgs {
     /// Data Packages, CSV files, filings, regulators' bulk files, or folders of them, all in one transaction
@@ -231,6 +239,24 @@ pub(crate) struct ImportArgs {
     /// A column of the table with one value for all rows, as in symbol=QRW
     #[arg(long = "set", value_name = "COLUMN=VALUE")]
     pub(crate) sets: Vec<String>,
+    /// The order of dates in tables, where it cannot be told: ymd, dmy or mdy
+    #[arg(long, value_enum)]
+    pub(crate) dates: Option<Order>,
+    /// A column of values and what they are of, a currency or a series of rates, as in "10 Yr=government_10y_yield"
+    #[arg(long = "values", value_name = "HEADER=CODE")]
+    pub(crate) values: Vec<String>,
+    /// The values are percentages
+    #[arg(long)]
+    pub(crate) percent: bool,
+    /// The values are averages of months, known at their ends
+    #[arg(long)]
+    pub(crate) monthly: bool,
+    /// The values are levels of prices: their change over twelve months is taken, known at the end of the following month
+    #[arg(long)]
+    pub(crate) levels: bool,
+    /// Prices are divided by this: of one file, as in QRW.csv=100, or of all
+    #[arg(long, value_name = "FILE=NUMBER")]
+    pub(crate) divide: Vec<String>,
     /// The day on which filings became public, where no filings.csv beside them tells
     #[arg(long, value_name = "DATE")]
     pub(crate) filed_on: Option<Day>,

@@ -40,7 +40,8 @@ impl Archive {
         let file = file_name(path);
         let opened = File::open(path).map_err(|source| ReadError::Io { file: file.clone(), source })?;
         let zip = ZipArchive::new(opened).map_err(|e| unusable(&file, &e))?;
-        let names = zip.file_names().map(|n| n.map(|n| n.into_owned())).collect::<Result<Vec<String>, _>>().map_err(|e| unusable(&file, &e))?;
+        let names =
+            zip.file_names().map(|n| n.map(|n| n.into_owned())).collect::<Result<Vec<String>, _>>().map_err(|e| unusable(&file, &e))?;
         if let Some(outside) = names.iter().find(|n| !is_inside(n.trim_end_matches('/'))) {
             let problem = format!("an entry of the archive has a path outside it: {outside}");
             return Err(ReadError::Unusable { file, problem });
@@ -69,6 +70,20 @@ impl Archive {
             return Err(ReadError::Unusable { file, problem: format!("{name} {}", too_large()) });
         }
         Ok(Some(Entry { inner, file: format!("{file}: {name}"), left: most }))
+    }
+
+    /// Unpacks every entry to nothing, for those who open the archive by other means.
+    ///
+    /// # Errors
+    /// An entry that is damaged or grows beyond belief.
+    pub(crate) fn check(mut self) -> Result<(), ReadError> {
+        for name in std::mem::take(&mut self.names) {
+            if let Some(mut entry) = self.entry(&name)? {
+                io::copy(&mut entry, &mut io::sink())
+                    .map_err(|e| ReadError::Unusable { file: entry.file.clone(), problem: e.to_string() })?;
+            }
+        }
+        Ok(())
     }
 
     /// The packed and the unpacked size of an entry, 0 where there is none.

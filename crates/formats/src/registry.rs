@@ -1,10 +1,12 @@
 //! All formats that can be read and how each is recognised by its content: to add a format, add its folder and its line here.
 
 use crate::{
-    filings, identifiers, insider_sets, ownership_xml,
+    archive::Archive,
+    filings, identifiers, insider_sets, ownership_xml, parquet_table,
     problem::ReadError,
     statement_sets,
     text::{decode, is_object},
+    workbook,
     xml::outermost,
 };
 use std::{borrow::Cow, fs::File, io::Read, path::Path};
@@ -35,7 +37,13 @@ pub enum Format {
     Identifiers,
     /// What a person said of the filings beside it.
     Answers,
-    /// One table, its columns to be mapped.
+    /// Many files of prices in a zip.
+    PriceArchive,
+    /// A workbook of sheets.
+    Workbook,
+    /// One table as Parquet.
+    Parquet,
+    /// One table as delimited text, its columns to be mapped.
     CsvTable,
 }
 
@@ -64,8 +72,15 @@ pub struct Entry {
 /// Every format, in the order in which they are tried.
 pub const FORMATS: &[Entry] = &[
     Entry { format: Format::StatementSet, name: "statement set", recognises: |l| l.is_set(statement_sets::FILES, "adsh\tcik\t") },
-    Entry { format: Format::InsiderSet, name: "set of insiders' trades", recognises: |l| l.is_set(insider_sets::FILES, "accession_number\tfiling_date\t") },
+    Entry {
+        format: Format::InsiderSet,
+        name: "set of insiders' trades",
+        recognises: |l| l.is_set(insider_sets::FILES, "accession_number\tfiling_date\t"),
+    },
     Entry { format: Format::PartOfSet, name: "file of a set", recognises: |l| l.is_part_of_set() },
+    Entry { format: Format::Workbook, name: "workbook", recognises: |l| l.names.iter().any(|n| n == workbook::ENTRY) },
+    Entry { format: Format::Parquet, name: "Parquet", recognises: |l| l.bytes.starts_with(&parquet_table::MAGIC) },
+    Entry { format: Format::PriceArchive, name: "zip of price files", recognises: |l| l.is_archive_of_tables() },
     Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.is_archive() && !l.is_facts() },
     Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
     Entry { format: Format::Page, name: "page", recognises: |l| l.is_plain_page() },
@@ -135,6 +150,14 @@ impl<'a> Look<'a> {
         self.first_line().and_then(|line| line.get(..columns.len())).is_some_and(|head| head.eq_ignore_ascii_case(columns))
     }
 
+    /// An archive of tables that no descriptor names.
+    fn is_archive_of_tables(&self) -> bool {
+        let files = || self.names.iter().filter(|n| !n.ends_with('/'));
+        let is_table =
+            |n: &&String| n.rsplit_once('.').is_some_and(|(_, end)| ["csv", "txt", "tsv"].iter().any(|e| end.eq_ignore_ascii_case(e)));
+        files().next().is_some() && files().all(|n| is_table(&n))
+    }
+
     /// The name of the outermost element.
     fn root(&self) -> Option<String> {
         outermost(self.text.as_ref()?).map(|(_, name)| name)
@@ -165,8 +188,7 @@ pub fn recognise(path: &Path) -> Result<Format, ReadError> {
     }
     let mut look = Look::of(&head);
     if look.is_archive() {
-        let archive = File::open(path).ok().and_then(|f| zip::ZipArchive::new(f).ok());
-        look.names = archive.map(|a| a.file_names().filter_map(Result::ok).map(Cow::into_owned).collect()).unwrap_or_default();
+        look.names = Archive::open(path)?.names().to_vec();
     }
     let found = FORMATS.iter().find(|f| (f.recognises)(&look));
     found.map(|f| f.format).ok_or_else(|| {
@@ -189,7 +211,7 @@ mod tests {
             std::fs::write(&path, content).unwrap();
             recognise(&path).map_err(|e| e.to_string())
         };
-        assert_eq!(recognised(b"PK\x03\x04..."), Ok(Format::DataPackage));
+        assert!(recognised(b"PK\x03\x04...").unwrap_err().contains("it is no complete archive"));
         assert_eq!(recognised(b"<?xml version=\"1.0\"?>\n<ownershipDocument>"), Ok(Format::Ownership));
         assert_eq!(recognised(b"<xbrl xmlns=\"http://www.xbrl.org/2003/instance\">"), Ok(Format::Filing));
         assert_eq!(recognised(b"\xEF\xBB\xBF{\"documentInfo\""), Ok(Format::Filing));

@@ -47,7 +47,8 @@ impl<R: Read> TabSeparated<R> {
     /// A file without a line of text.
     pub(crate) fn open(read: R, file: &str) -> Result<TabSeparated<R>, ReadError> {
         let read = BufReader::with_capacity(CHUNK, read);
-        let mut all = TabSeparated { file: file.to_owned(), read, header: Vec::new(), line: Vec::new(), ends: Vec::new(), number: 0, bytes: 0 };
+        let mut all =
+            TabSeparated { file: file.to_owned(), read, header: Vec::new(), line: Vec::new(), ends: Vec::new(), number: 0, bytes: 0 };
         if !all.read_line()? {
             return Err(ReadError::Unusable { file: file.to_owned(), problem: "it is empty".to_owned() });
         }

@@ -8,8 +8,7 @@ use artemon_core::{
     filings::{Filer, FiscalCalendar, Known},
 };
 use artemon_formats::{
-    OwnConcepts, ReadError, ReadReport, columns,
-    CIK_SCHEME, company_facts,
+    CIK_SCHEME, OwnConcepts, ReadError, ReadReport, columns, company_facts,
     filings::{Answers, Filers, FilingSource, read},
 };
 use cases::{Row, csv_rows, golden};

@@ -3,9 +3,8 @@
 
 use artemon_core::domain::{Record, Table};
 use artemon_formats::{
-    Known, ReadError, ReadReport,
-    csv_table::{self, Sample, guess},
-    data_package,
+    Known, ReadError, ReadReport, TableFile, data_package,
+    mapped_table::{self, Sample, guess},
 };
 use proptest::prelude::*;
 use std::{
@@ -150,7 +149,7 @@ fn double_rows_of_every_table_are_found() {
 }
 
 #[test]
-fn a_csv_table_is_guessed_and_converted() {
+fn a_mapped_table_is_guessed_and_converted() {
     let path = |name: &str, text: &str| -> (tempfile::TempDir, PathBuf) {
         let folder = tempfile::tempdir().unwrap();
         let file = folder.path().join(name);
@@ -159,12 +158,12 @@ fn a_csv_table_is_guessed_and_converted() {
     };
     let (_a, prices) = path("q.csv", "Code\tTrade date\tLast (cents)\tVol\nQRW\t6/28/2024\t1,250\t10\nQRW\t6/30/2024\t1,300\t20\n");
     let mapping =
-        guess(&Sample::of(&prices).unwrap()).unwrap_or_else(|| csv_table::for_table(&Sample::of(&prices).unwrap(), Table::Prices));
-    assert_eq!((mapping.table, mapping.delimiter, mapping.dates), (Table::Prices, '\t', csv_table::DateOrder::MonthDayYear));
+        guess(&Sample::of(&prices).unwrap()).unwrap_or_else(|| mapped_table::for_table(&Sample::of(&prices).unwrap(), Table::Prices));
+    assert_eq!((mapping.table, mapping.delimiter, mapping.dates), (Table::Prices, '\t', mapped_table::DateOrder::MonthDayYear));
     let (_b, named) = path("fx.csv", "date,base,quote,rate\n2024-01-01,XFA,XFB,2\n");
     assert_eq!(guess(&Sample::of(&named).unwrap()).unwrap().table, Table::Fx);
     let (_c, picture) = path("p.csv", "\u{0}PNG");
-    assert!(Sample::of(&picture).unwrap_err().to_string().contains("it is no text"));
+    assert!(Sample::of(&picture).unwrap_err().to_string().contains("a NUL character"));
 }
 
 proptest! {
@@ -197,8 +196,8 @@ proptest! {
         fs::write(file.path(), text).unwrap();
         if let Ok(sample) = Sample::of(file.path()) {
             for table in Table::ALL {
-                let mapping = csv_table::for_table(&sample, *table);
-                let _ = csv_table::preview(file.path(), &mapping, 10);
+                let mapping = mapped_table::for_table(&sample, *table);
+                let _ = mapped_table::preview(&TableFile::of(file.path()), &mapping, 10);
             }
         }
     }

@@ -6,11 +6,11 @@ use artemon_core::{
     filings::{self as filed, Filer, FiscalCalendar},
 };
 use artemon_formats::{
-    Known, OwnConcepts, ReadError, company_facts, csv_statement,
-    csv_table::{self, Sample},
-    data_package,
+    Known, OwnConcepts, ReadError, company_facts, csv_statement, data_package,
     filings::{self, Answers, Filers, FilingSource},
-    insider_sets, ofx,
+    insider_sets,
+    mapped_table::{self, Sample},
+    ofx,
     ownership::Issuers,
     ownership_xml,
     registry::{Format, recognise},
@@ -273,9 +273,9 @@ proptest! {
         fs::write(file.path(), changed(&TABLES[n].1, &changes)).unwrap();
         soon(|| {
             let sample = Sample::of(file.path())?;
-            let mapping = csv_table::guess(&sample).unwrap_or_else(|| csv_table::for_table(&sample, to));
-            csv_table::preview(file.path(), &mapping, 10).ok();
-            csv_table::read(file.path(), &mapping, &mut Known::default(), &mut |_| Ok(()))
+            let mapping = mapped_table::guess(&sample).unwrap_or_else(|| mapped_table::for_table(&sample, to));
+            mapped_table::preview(&sample.table, &mapping, 10).ok();
+            mapped_table::read(&sample.table, &mapping, &mut Known::default(), &mut |_| Ok(()))
         })?;
     }
 

@@ -1,20 +1,19 @@
 //! `import` and `export`.
 
 use crate::{
-    args::{ExportArgs, Folder, ImportArgs, Shared},
+    args::{ExportArgs, Folder, ImportArgs, Order, Shared},
     output::print,
 };
 use anyhow::Context;
 use artemon_app::{
-    Answers, Choices, ConceptMapping, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, NewFilers, Progress, Source,
-    TableRows, plan_import,
+    Answers, Choices, ConceptMapping, DateOrder, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, NewFilers,
+    PriceAnswers, Progress, Source, TableRows, WideChoices, plan_import,
 };
 use serde::Serialize;
 use std::{
     collections::BTreeMap,
     io::{IsTerminal, Write},
     ops::ControlFlow,
-    path::Path,
     time::Instant,
 };
 
@@ -26,8 +25,8 @@ pub(crate) fn import(shared: &Shared, args: &ImportArgs) -> anyhow::Result<()> {
         eprintln!("ignored, in no known format: {}", path.display());
     }
     for source in &sources {
-        if let Source::Csv(path, mapping) = source {
-            explain(path, mapping);
+        if let Source::Table(table, mapping) = source {
+            explain(&table.name(), mapping);
         }
     }
     let title = args.paths.iter().map(|p| p.display().to_string()).collect::<Vec<_>>().join(", ");
@@ -104,8 +103,32 @@ fn choices(args: &ImportArgs) -> anyhow::Result<Choices> {
         table: args.table,
         columns: columns.collect::<Result<_, _>>()?,
         fixed: fixed.collect::<Result<_, _>>()?,
+        dates: args.dates.map(|order| match order {
+            Order::Ymd => DateOrder::YearMonthDay,
+            Order::Dmy => DateOrder::DayMonthYear,
+            Order::Mdy => DateOrder::MonthDayYear,
+        }),
+        wide: WideChoices {
+            columns: args.values.iter().map(|v| pair(v, "HEADER=CODE")).collect::<Result<_, _>>()?,
+            percent: args.percent,
+            monthly: args.monthly,
+            levels: args.levels,
+        },
+        prices: PriceAnswers { divide: args.divide.iter().map(|d| divided(d)).collect::<Result<_, _>>()? },
         answers: Answers { company_id: args.company.clone(), filed_on: args.filed_on, source: args.source.clone() },
     })
+}
+
+fn pair(text: &str, form: &str) -> anyhow::Result<(String, String)> {
+    let (key, value) = text.rsplit_once('=').with_context(|| format!("\"{text}\" is no {form}."))?;
+    Ok((key.to_owned(), value.to_owned()))
+}
+
+/// `FILE=NUMBER`, or the number alone for every file.
+fn divided(text: &str) -> anyhow::Result<(String, f64)> {
+    let (file, by) = text.rsplit_once('=').unwrap_or(("*", text));
+    let by: f64 = by.parse().ok().filter(|n: &f64| n.is_finite() && *n > 0.0).with_context(|| format!("\"{by}\" is no number above 0."))?;
+    Ok((file.to_owned(), by))
 }
 
 /// `{NAMESPACE}NAME=ITEM`, the item with a minus where what is stated counts the other way.
@@ -120,11 +143,17 @@ fn concepts(args: &ImportArgs) -> anyhow::Result<Vec<ConceptMapping>> {
     args.concepts.iter().map(one).collect()
 }
 
-fn explain(path: &Path, mapping: &Mapping) {
-    eprintln!("{} is taken for {}: dates {}, decimals {}", path.display(), mapping.table, word(mapping.dates), word(mapping.decimal));
+fn explain(table: &str, mapping: &Mapping) {
+    eprintln!("{table} is taken for {}: dates {}, decimals {}", mapping.table, word(mapping.dates), word(mapping.decimal));
     for c in &mapping.columns {
         let divided = if c.divide > 1.0 { format!(" ÷ {}", c.divide) } else { String::new() };
         eprintln!("  {} from \"{}\"{divided}", c.column, c.from);
+    }
+    if let Some(wide) = &mapping.wide {
+        for c in &wide.columns {
+            let of: Vec<&str> = c.fixed.iter().map(|f| f.value.as_str()).collect();
+            eprintln!("  {} of {} from \"{}\"", wide.value, of.join(" "), c.from);
+        }
     }
     for c in &mapping.fixed {
         eprintln!("  {} is \"{}\" everywhere", c.column, c.value);

@@ -170,6 +170,15 @@ pub struct Bar {
 }
 
 impl Bar {
+    /// Without the zeros that stand for prices of a session without trading: only the close stands.
+    #[must_use]
+    pub fn traded(self) -> Bar {
+        if self.volume == 0.0 && [self.open, self.high, self.low].contains(&0.0) {
+            return Bar { open: f64::NAN, high: f64::NAN, low: f64::NAN, ..self };
+        }
+        self
+    }
+
     /// With the close in place of the prices that are not known: what a session counts by.
     #[must_use]
     pub fn filled(self) -> Bar {

@@ -2,7 +2,7 @@
 
 use super::{MeantWord, StatementField, StatementHead, StatementMapping};
 use crate::{
-    csv_table::{guess_dates, guess_decimal},
+    mapped_table::{guess_dates, guess_decimal},
     statement::StatementKind,
 };
 use std::collections::{BTreeMap, BTreeSet};

@@ -1,6 +1,6 @@
 //! All of a file: headers, and rows as text.
 
-use crate::{csv_table::delimiter, statement::StatementError};
+use crate::{mapped_table::delimiter, statement::StatementError};
 use csv::ReaderBuilder;
 use encoding_rs::{UTF_8, WINDOWS_1252};
 

@@ -10,7 +10,7 @@ pub use head::StatementHead;
 pub use read::read;
 
 use crate::{
-    csv_table::{DateOrder, DecimalMark},
+    mapped_table::{DateOrder, DecimalMark},
     statement::StatementKind,
 };
 use serde::{Deserialize, Serialize};

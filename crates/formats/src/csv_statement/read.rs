@@ -2,7 +2,7 @@
 
 use super::{StatementField as Field, StatementHead, StatementMapping};
 use crate::{
-    csv_table::{date, number},
+    mapped_table::{date, number},
     statement::{LeftOut, StatedSecurity, Statement, StatementError, StatementKind, StatementRow},
 };
 use artemon_core::domain::Day;
@@ -142,7 +142,10 @@ mod tests {
     fn a_file_of_its_own_kind_is_guessed_and_read() {
         let head = StatementHead::of(FILE.as_bytes()).unwrap();
         let mapping = guess(&head);
-        assert_eq!((mapping.dates, mapping.decimal), (crate::csv_table::DateOrder::DayMonthYear, crate::csv_table::DecimalMark::Comma));
+        assert_eq!(
+            (mapping.dates, mapping.decimal),
+            (crate::mapped_table::DateOrder::DayMonthYear, crate::mapped_table::DecimalMark::Comma)
+        );
         assert_eq!(mapping.meant("voucher").unwrap().means, None);
         let of = read(&head, &mapping).unwrap();
         let rows: Vec<String> = of

@@ -105,7 +105,7 @@ pub(crate) fn csv_error(file: &str, error: &csv::Error) -> ReadError {
         csv::ErrorKind::Io(e) if e.kind() != std::io::ErrorKind::InvalidData => {
             return ReadError::Io { file: file.to_owned(), source: io(e) };
         }
-        csv::ErrorKind::Io(e) => e.to_string(),
+        csv::ErrorKind::Io(e) => return ReadError::Unusable { file: file.to_owned(), problem: e.to_string() },
         csv::ErrorKind::UnequalLengths { expected_len, len, .. } => format!("it has {len} cells where the header has {expected_len}"),
         _ => error.to_string(),
     };

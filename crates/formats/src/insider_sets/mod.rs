@@ -72,8 +72,7 @@ impl Survey {
         let mut set = SetFiles::open(path)?;
         let filings = Tables::submissions(&mut set)?;
         let first = filings.iter().filter_map(|f| f.as_ref().ok()).map(|f| f.on).min().unwrap_or(Day::MAX);
-        let amendments: FxHashSet<String> =
-            filings.into_iter().flatten().filter(|f| f.is_amendment).map(|f| f.accession).collect();
+        let amendments: FxHashSet<String> = filings.into_iter().flatten().filter(|f| f.is_amendment).map(|f| f.accession).collect();
         Ok(Survey { path: path.to_owned(), first, amended: Tables::owners_of(&mut set, &amendments)? })
     }
 }

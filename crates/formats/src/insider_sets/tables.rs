@@ -147,23 +147,29 @@ fn transactions(set: &mut SetFiles, filings: &mut FxHashMap<String, Pending>, ta
         let file = set.path_of(TRANSACTIONS);
         TabSeparated::open(set.needed(TRANSACTIONS)?, &file)?.columns_ending("_fn")
     };
-    each(set, TRANSACTIONS, Some(take), columns, |accession, row, [security, date, code, acquired, shares, price, after, direct, price_fn]| {
-        let Some(filing) = filings.get_mut(accession) else { return };
-        let text = |column| row.cell(column).trim().to_owned();
-        filing.transactions.push(RawTransaction {
-            line: row.line,
-            security: text(security),
-            date: text(date),
-            code: text(code),
-            acquired: text(acquired),
-            shares: text(shares),
-            price: text(price),
-            price_footnotes: ids(row.cell(price_fn)).collect(),
-            shares_after: text(after),
-            direct: text(direct),
-            footnotes: with_notes.iter().flat_map(|column| ids(row.cell(Some(*column)))).collect(),
-        });
-    })
+    each(
+        set,
+        TRANSACTIONS,
+        Some(take),
+        columns,
+        |accession, row, [security, date, code, acquired, shares, price, after, direct, price_fn]| {
+            let Some(filing) = filings.get_mut(accession) else { return };
+            let text = |column| row.cell(column).trim().to_owned();
+            filing.transactions.push(RawTransaction {
+                line: row.line,
+                security: text(security),
+                date: text(date),
+                code: text(code),
+                acquired: text(acquired),
+                shares: text(shares),
+                price: text(price),
+                price_footnotes: ids(row.cell(price_fn)).collect(),
+                shares_after: text(after),
+                direct: text(direct),
+                footnotes: with_notes.iter().flat_map(|column| ids(row.cell(Some(*column)))).collect(),
+            });
+        },
+    )
 }
 
 /// Takes each row of a file of the set, with the filing that it belongs to; a file that is not there has none.

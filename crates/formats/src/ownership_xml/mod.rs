@@ -13,8 +13,8 @@ use artemon_core::{
     domain::{Day, InsiderTrade, Record, Table},
     filings::FiledTrade,
 };
-use document::TRADES;
 pub use document::OwnershipDocument;
+use document::TRADES;
 use std::{
     collections::{HashMap, hash_map::Entry},
     fs,

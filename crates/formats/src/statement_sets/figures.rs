@@ -10,9 +10,7 @@ use crate::{
     tab_separated::{Row, TabSeparated},
     xbrl::OwnConcepts,
 };
-use artemon_core::{
-    filings::{Concept, CoverFact, Exactness, Fact, FactUnit, FactValue, Figure, Outcome, Role, Span, UnitKind, number},
-};
+use artemon_core::filings::{Concept, CoverFact, Exactness, Fact, FactUnit, FactValue, Figure, Outcome, Role, Span, UnitKind, number};
 use rustc_hash::FxHashMap;
 use std::{collections::HashMap, sync::Arc};
 
@@ -191,7 +189,14 @@ impl<'o> Figures<'o> {
             self.own_facts[*known].count += 1;
         } else if self.own_facts.len() < MOST_OWN {
             self.unmapped.insert(key, self.own_facts.len());
-            self.own_facts.push(OwnFact { file: file.to_owned(), namespace, name, value: value.to_owned(), span: span.to_string(), count: 1 });
+            self.own_facts.push(OwnFact {
+                file: file.to_owned(),
+                namespace,
+                name,
+                value: value.to_owned(),
+                span: span.to_string(),
+                count: 1,
+            });
         }
     }
 }

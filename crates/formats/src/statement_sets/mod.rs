@@ -171,8 +171,7 @@ fn listed(
 }
 
 fn pending(filing: &Submission, set: usize, registrant: usize) -> Pending {
-    let document =
-        Document { period_end: filing.period, fiscal_year: filing.fiscal_year, is_quarterly: filing.is_quarterly, entity: None };
+    let document = Document { period_end: filing.period, fiscal_year: filing.fiscal_year, is_quarterly: filing.is_quarterly, entity: None };
     let (filed_on, source) = (filing.filed_on, filing.accession.clone());
     Pending {
         set,

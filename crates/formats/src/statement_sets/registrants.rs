@@ -1,7 +1,12 @@
 //! The filers of sets: companies that are known, and new ones made from what the sets say of them.
 
 use super::{NewFilers, industries::industry, submissions::Submission};
-use crate::{ReadError, ReadNote, filers::{self, CIK_SCHEME}, filings::Filers, reading::Take};
+use crate::{
+    ReadError, ReadNote,
+    filers::{self, CIK_SCHEME},
+    filings::Filers,
+    reading::Take,
+};
 use artemon_core::{
     domain::{Company, Currency, Day, Kind, Record, Statement},
     filings::{Filer, FiscalCalendar, Known},
@@ -136,9 +141,7 @@ impl<'f> Registrants<'f> {
                     }
                     Some(company(id, new, end_month, currency))
                 }
-                (None, Some(month)) => {
-                    self.filers.company_row(&id).map(|c| Company { fiscal_year_end_month: Some(month), ..c })
-                }
+                (None, Some(month)) => self.filers.company_row(&id).map(|c| Company { fiscal_year_end_month: Some(month), ..c }),
                 (None, None) => None,
             };
             if let Some(row) = row {

@@ -122,6 +122,15 @@ impl Checker {
         if self.seen.insert(key) { Ok(()) } else { Err(double(f, column)) }
     }
 
+    /// Whether a session of a listing may be taken: the listing is known, and the day is new.
+    pub(crate) fn may_take(&mut self, symbol: &Arc<str>, date: Day) -> bool {
+        let place = match &self.last {
+            Some((last, place)) if Arc::ptr_eq(last, symbol) => Some(*place),
+            _ => self.known.symbols.contains(symbol).then(|| self.new_place(symbol)),
+        };
+        place.is_some_and(|place| self.days[place].insert(date))
+    }
+
     /// Prices are many: their days are kept as bits.
     fn price(&mut self, f: &Fields<'_>, symbol: &Arc<str>, date: Day) -> Result<(), CellError> {
         let place = match &self.last {
@@ -132,17 +141,19 @@ impl Checker {
     }
 
     fn place(&mut self, f: &Fields<'_>, symbol: &Arc<str>) -> Result<usize, CellError> {
-        let place = match self.places.get(symbol) {
-            Some(place) => *place,
-            None => {
-                self.symbol(f, symbol)?;
-                self.days.push(Days::default());
-                self.places.insert(symbol.clone(), self.days.len() - 1);
-                self.days.len() - 1
-            }
-        };
+        if !self.places.contains_key(symbol) {
+            self.symbol(f, symbol)?;
+        }
+        Ok(self.new_place(symbol))
+    }
+
+    fn new_place(&mut self, symbol: &Arc<str>) -> usize {
+        let place = *self.places.entry(symbol.clone()).or_insert_with(|| {
+            self.days.push(Days::default());
+            self.days.len() - 1
+        });
         self.last = Some((symbol.clone(), place));
-        Ok(place)
+        place
     }
 
     fn company(&self, f: &Fields<'_>, column: usize, id: &Arc<str>) -> Result<(), CellError> {

@@ -12,7 +12,7 @@ pub(crate) use check::Checker;
 pub use check::Known;
 pub use columns::{CellKind, Column, columns, required};
 pub(crate) use fields::{CellError, Fields};
-pub(crate) use parse::parse;
+pub(crate) use parse::{bar_problem, parse};
 
 use std::{cell::Cell, io::Read, rc::Rc};
 

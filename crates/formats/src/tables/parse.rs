@@ -116,29 +116,31 @@ fn price(f: &Fields<'_>, symbol: &mut Arc<str>) -> Parsed {
         *symbol = key.into();
     }
     let maybe = |column| f.optional_number(column).map(|n| n.unwrap_or(f64::NAN));
-    let mut bar = Bar { date: f.day(1)?, open: maybe(2)?, high: maybe(3)?, low: maybe(4)?, close: f.number(5)?, volume: maybe(6)? };
-    // Without trading there are no prices but the close that stands.
-    if bar.volume == 0.0 && [bar.open, bar.high, bar.low].contains(&0.0) {
-        bar = Bar { open: f64::NAN, high: f64::NAN, low: f64::NAN, ..bar };
+    let bar = Bar { date: f.day(1)?, open: maybe(2)?, high: maybe(3)?, low: maybe(4)?, close: f.number(5)?, volume: maybe(6)? };
+    if let Some((column, expected, remedy)) = bar_problem(&bar) {
+        return Err(f.bad(column, expected, remedy));
     }
-    for (column, price) in [(4, bar.low), (5, bar.close), (2, bar.open), (3, bar.high)] {
-        if price <= 0.0 {
-            return Err(f.bad(column, "a price above 0", "Check the price; leave the whole row out when nothing was traded."));
-        }
+    Ok(Record::Price { symbol: symbol.clone(), bar: bar.traded() })
+}
+
+/// What keeps a bar from being taken: the column, what was expected, what to do. A price that is not known is between any others.
+pub(crate) fn bar_problem(bar: &Bar) -> Option<(usize, &'static str, &'static str)> {
+    const WHICH: &str = "Check which of the day's prices is wrong.";
+    let bar = bar.traded();
+    let prices = [(4, bar.low), (5, bar.close), (2, bar.open), (3, bar.high)];
+    if let Some((column, _)) = prices.iter().find(|(_, price)| price.is_infinite()) {
+        return Some((*column, "a number", "Correct the number, or leave it empty."));
     }
-    // A price that is not known is between any others.
-    for (column, price) in [(2, bar.open), (5, bar.close)] {
-        if price < bar.low || price > bar.high {
-            return Err(f.bad(column, "between low and high", "Check which of the day's prices is wrong."));
-        }
+    if let Some((column, _)) = prices.iter().find(|(_, price)| *price <= 0.0) {
+        return Some((*column, "a price above 0", "Check the price; leave the whole row out when nothing was traded."));
+    }
+    if let Some((column, _)) = [(2, bar.open), (5, bar.close)].iter().find(|(_, price)| *price < bar.low || *price > bar.high) {
+        return Some((*column, "between low and high", WHICH));
     }
     if bar.low > bar.high {
-        return Err(f.bad(4, "a low up to the high", "Check which of the day's prices is wrong."));
+        return Some((4, "a low up to the high", WHICH));
     }
-    if bar.volume < 0.0 {
-        return Err(f.bad(6, "a volume of 0 or more", "Check the sign."));
-    }
-    Ok(Record::Price { symbol: symbol.clone(), bar })
+    (bar.volume < 0.0 || bar.volume.is_infinite()).then_some((6, "a volume of 0 or more", "Check the sign."))
 }
 
 fn action(f: &Fields<'_>) -> Parsed {

@@ -2,10 +2,14 @@
 
 use super::report::Source;
 use crate::AppError;
+use artemon_core::domain::Table;
 use artemon_formats::{
-    ReadError,
+    ReadError, TableFile,
     filings::{Answers, FilingSource, companions, read_answers},
+    mapped_table::{Sample, guess},
+    price_files::{PriceFiles, looks_like_prices},
     registry::{Format, recognise},
+    workbook::{self, Sheet},
 };
 use std::{
     collections::{HashMap, HashSet},
@@ -18,8 +22,10 @@ use std::{
 pub(crate) struct Brought {
     /// Data Packages.
     pub(crate) packages: Vec<PathBuf>,
-    /// CSV files of one table.
-    pub(crate) tables: Vec<PathBuf>,
+    /// Tables, each a file or a sheet of a workbook, their columns to be mapped.
+    pub(crate) tables: Vec<TableFile>,
+    /// Files of prices that belong together.
+    pub(crate) prices: Vec<PriceFiles>,
     /// Filings, with what a file of answers beside them says.
     pub(crate) filings: Vec<FilingSource>,
     /// Ownership filings, likewise.
@@ -62,14 +68,52 @@ impl Brought {
             }
         }
         brought.answer(&answers)?;
+        brought.gather_prices();
         Ok(brought)
+    }
+
+    /// The sheets that a person sees; of several those that are called like a table, where there are such.
+    fn sheets(&mut self, path: &Path) -> Result<(), ReadError> {
+        let sheets = workbook::sheets(path)?;
+        let is_table = |s: &Sheet| s.is_visible && s.name.trim().to_lowercase().parse::<Table>().is_ok();
+        let any = sheets.iter().any(is_table);
+        for sheet in sheets {
+            let table = TableFile { path: path.to_owned(), sheet: Some(sheet.name.clone()) };
+            if sheet.is_visible && (!any || is_table(&sheet)) {
+                self.tables.push(table);
+                continue;
+            }
+            let problem = if sheet.is_visible { "the sheet is called like no table" } else { "the sheet is hidden" };
+            let reason = ReadError::Table { file: table.name(), problem: problem.to_owned() };
+            self.unknown.push((table.path.join(&sheet.name), reason));
+        }
+        Ok(())
+    }
+
+    /// Several files of prices that lack their symbol or their day belong together, and so do the files beside them that are no table.
+    fn gather_prices(&mut self) {
+        let texts = self.tables.iter().filter(|t| t.sheet.is_none());
+        let samples: Vec<(PathBuf, Option<Sample>)> = texts.map(|t| (t.path.clone(), Sample::of_table(t).ok())).collect();
+        let of_prices = |s: &Option<Sample>| s.as_ref().is_some_and(looks_like_prices);
+        let folders: HashSet<&Path> = samples.iter().filter(|s| of_prices(&s.1)).filter_map(|s| s.0.parent()).collect();
+        if samples.iter().filter(|s| of_prices(&s.1)).count() < 2 {
+            return;
+        }
+        let fits = |s: &Option<Sample>| s.as_ref().is_some_and(|s| guess(s).is_some());
+        let beside = |path: &Path| path.parent().is_some_and(|p| folders.contains(p));
+        let belongs = |(path, s): &&(PathBuf, Option<Sample>)| of_prices(s) || (beside(path) && !fits(s));
+        let files: Vec<PathBuf> = samples.iter().filter(belongs).map(|s| s.0.clone()).collect();
+        self.tables.retain(|t| !files.contains(&t.path));
+        self.prices.push(PriceFiles::Files(files));
     }
 
     fn sort(&mut self, path: &Path, format: Format, answers: &mut HashMap<PathBuf, Answers>) -> Result<(), ReadError> {
         let filing = || FilingSource { path: path.to_owned(), answers: Answers::default() };
         match format {
             Format::DataPackage => self.packages.push(path.to_owned()),
-            Format::CsvTable => self.tables.push(path.to_owned()),
+            Format::CsvTable | Format::Parquet => self.tables.push(TableFile::of(path)),
+            Format::Workbook => self.sheets(path)?,
+            Format::PriceArchive => self.prices.push(PriceFiles::Zip(path.to_owned())),
             Format::Filing | Format::Page => self.filings.push(filing()),
             Format::Ownership => self.ownership.push(filing()),
             Format::Identifiers => self.identifiers.push(path.to_owned()),
@@ -98,7 +142,7 @@ impl Brought {
             source.answers = said.cloned().unwrap_or_default();
         }
         let parts: HashSet<PathBuf> = self.filings.iter().flat_map(|f| companions(&f.path)).collect();
-        self.tables.retain(|table| !parts.contains(table));
+        self.tables.retain(|table| !parts.contains(&table.path));
         Ok(())
     }
 
@@ -113,8 +157,9 @@ impl Brought {
 
     /// Whether nothing of it can be taken.
     pub(crate) fn is_empty(&self) -> bool {
-        let files = [&self.packages, &self.tables, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
-        files.iter().all(|f| f.is_empty()) && self.filings.is_empty() && self.ownership.is_empty()
+        let files = [&self.packages, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
+        let is_none = files.iter().all(|f| f.is_empty()) && self.tables.is_empty() && self.prices.is_empty();
+        is_none && self.filings.is_empty() && self.ownership.is_empty()
     }
 }
 

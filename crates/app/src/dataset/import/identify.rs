@@ -24,7 +24,12 @@ enum Joined {
 ///
 /// # Errors
 /// A file that cannot be read; a reading that refuses a row.
-pub(super) fn identify(path: &Path, register: &Register<'_>, deferred: &mut Deferred, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
+pub(super) fn identify(
+    path: &Path,
+    register: &Register<'_>,
+    deferred: &mut Deferred,
+    reading: &mut dyn Reading,
+) -> Result<ReadReport, ReadError> {
     let file = path.file_name().unwrap_or_default().to_string_lossy().into_owned();
     let (mut seen, mut lines) = (HashSet::new(), Vec::new());
     let mut report = ReadReport::default();
@@ -106,7 +111,16 @@ fn line(book: &Book, row: &Identifiers) -> Joined {
     match (company, filer) {
         (Some(company), _) => known(row, company, by_isin.or(by_symbol), by_isin.is_some()),
         (None, Some(filer)) => new_listing(book, row, filer),
-        (None, None) => Joined::Nothing("unknown filer", [&row.cik, &row.company_id, &row.symbol, &row.isin].into_iter().filter(|k| !k.is_empty()).take(2).map(String::as_str).collect::<Vec<_>>().join(" ")),
+        (None, None) => Joined::Nothing(
+            "unknown filer",
+            [&row.cik, &row.company_id, &row.symbol, &row.isin]
+                .into_iter()
+                .filter(|k| !k.is_empty())
+                .take(2)
+                .map(String::as_str)
+                .collect::<Vec<_>>()
+                .join(" "),
+        ),
     }
 }
 

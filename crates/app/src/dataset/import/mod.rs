@@ -15,7 +15,7 @@ mod uploads;
 pub use concepts::{ConceptMapping, Concepts, ItemName, concepts, map_concept, map_concepts};
 pub use filing_preview::{FileAnswers, FilingPreview};
 pub(crate) use plan::plan;
-pub use plan::{Choices, plan_import};
+pub use plan::{Choices, WideChoices, plan_import};
 pub use report::{ImportReport, ImportRequest, Source, TableRows};
 pub use run::{Watch, import, import_here};
 pub use start::{cancel_job, job_changes, jobs, start_import};

@@ -2,11 +2,12 @@
 
 use super::{brought::Brought, report::Source, run::mapping_for};
 use crate::AppError;
-use artemon_core::domain::Table;
+use artemon_core::domain::{RateSeries, Table};
 use artemon_formats::{
-    ReadError,
-    csv_table::{FixedCell, MappedColumn, Mapping, Sample, for_table},
+    ReadError, TableFile,
     filings::{Answers, FilingSource},
+    mapped_table::{DateOrder, Dated, FixedCell, MappedColumn, Mapping, Sample, WideColumn, for_table},
+    price_files::PriceAnswers,
 };
 use artemon_store::{FolderLock, People};
 use std::path::{Path, PathBuf};
@@ -20,8 +21,51 @@ pub struct Choices {
     pub columns: Vec<MappedColumn>,
     /// Columns with one value for all rows.
     pub fixed: Vec<FixedCell>,
+    /// The order of dates, where it cannot be told or was told wrong.
+    pub dates: Option<DateOrder>,
+    /// What is said of files with columns of values.
+    pub wide: WideChoices,
+    /// What is said of files of prices that belong together.
+    pub prices: PriceAnswers,
     /// What is said of filings that no `filings.csv` names.
     pub answers: Answers,
+}
+
+/// What is said of files in which several columns hold values.
+#[derive(Clone, Debug, Default)]
+pub struct WideChoices {
+    /// Headers and what their values are of: a currency, or a series of rates.
+    pub columns: Vec<(String, String)>,
+    /// Whether values are percentages.
+    pub percent: bool,
+    /// Whether values are averages of months, known when they are over.
+    pub monthly: bool,
+    /// Whether values are levels of prices, of which the change over twelve months is taken.
+    pub levels: bool,
+}
+
+impl WideChoices {
+    fn apply(&self, mapping: &mut Mapping) {
+        let Some(wide) = &mut mapping.wide else { return };
+        let quote = if mapping.table == Table::Fx { "quote" } else { "currency" };
+        let column = |(from, code): &(String, String)| {
+            let column = if code.parse::<RateSeries>().is_ok() { "series" } else { quote };
+            WideColumn { from: from.clone(), fixed: vec![FixedCell { column: column.to_owned(), value: code.clone() }] }
+        };
+        if !self.columns.is_empty() {
+            wide.columns = self.columns.iter().map(column).collect();
+        }
+        if self.percent {
+            wide.divide = 100.0;
+        }
+        if self.monthly {
+            wide.dated = Dated::MonthEnd;
+        }
+        if self.levels {
+            wide.yearly_change = true;
+            wide.dated = Dated::NextMonthEnd;
+        }
+    }
 }
 
 /// The sources behind paths, in the order in which they are to be read: packages, then tables that others refer to, then filings; and
@@ -40,11 +84,12 @@ pub(crate) fn plan(people: &People, paths: &[PathBuf], choices: &Choices) -> Res
     if brought.is_empty() && !brought.unknown.is_empty() {
         return Err(brought.unknown.swap_remove(0).1.into());
     }
-    let mut tables = brought.tables.iter().map(|p| table(people, p, choices)).collect::<Result<Vec<_>, _>>()?;
+    let mut tables = brought.tables.iter().map(|t| table(people, t, choices)).collect::<Result<Vec<_>, _>>()?;
     tables.sort_by_key(|(_, mapping)| mapping.table);
     let mut all: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
-    all.extend(tables.into_iter().map(|(path, mapping)| Source::Csv(path, mapping)));
+    all.extend(tables.into_iter().map(|(table, mapping)| Source::Table(table, mapping)));
     all.extend(brought.unasked());
+    all.extend(brought.prices.iter().map(|files| Source::Prices(files.clone(), choices.prices.clone())));
     all.extend(filings(brought.filings, choices).map(Source::Filings));
     all.extend(filings(brought.ownership, choices).map(Source::Ownership));
     Ok((all, brought.unknown.into_iter().map(|(path, _)| path).collect()))
@@ -61,8 +106,8 @@ fn filings(mut all: Vec<FilingSource>, choices: &Choices) -> Option<Vec<FilingSo
     (!all.is_empty()).then_some(all)
 }
 
-fn table(people: &People, path: &Path, choices: &Choices) -> Result<(PathBuf, Mapping), AppError> {
-    let sample = Sample::of(path)?;
+fn table(people: &People, table: &TableFile, choices: &Choices) -> Result<(TableFile, Mapping), AppError> {
+    let sample = Sample::of_table(table)?;
     let mapping = match choices.table {
         Some(table) => for_table(&sample, table),
         None => mapping_for(people, &people.local(), &sample)?.0.ok_or_else(|| ReadError::Table {
@@ -72,7 +117,7 @@ fn table(people: &People, path: &Path, choices: &Choices) -> Result<(PathBuf, Ma
     };
     let mapping = chosen(mapping, choices);
     mapping.check(&sample.headers).map_err(|problem| ReadError::Table { file: sample.file.clone(), problem })?;
-    Ok((path.to_owned(), mapping))
+    Ok((table.clone(), mapping))
 }
 
 /// The mapping, changed as was said.
@@ -82,5 +127,7 @@ fn chosen(mut mapping: Mapping, choices: &Choices) -> Mapping {
     mapping.fixed.retain(|c| !said(&c.column));
     mapping.columns.extend(choices.columns.iter().cloned());
     mapping.fixed.extend(choices.fixed.iter().cloned());
+    mapping.dates = choices.dates.unwrap_or(mapping.dates);
+    choices.wide.apply(&mut mapping);
     mapping
 }

@@ -7,11 +7,7 @@ use artemon_core::{
     domain::{Company, Currency, InsiderTrade, Listing, Record, Statement, Table},
     filings::{Filer, FiscalCalendar, Known},
 };
-use artemon_formats::{
-    CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError,
-    filings::Filers,
-    ownership::Issuers,
-};
+use artemon_formats::{CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError, filings::Filers, ownership::Issuers, price_files::Listings};
 use artemon_store::{Dataset, People, PersonId, Selection, StoreError};
 use std::{
     collections::{HashMap, HashSet},
@@ -213,6 +209,19 @@ impl Filers for Register<'_> {
         })?;
         self.book().statements.get(company_id).into_iter().flatten().for_each(|row| known.add(row.clone()));
         Ok(known)
+    }
+}
+
+impl Listings for Register<'_> {
+    fn symbol(&self, key: &str) -> Option<Arc<str>> {
+        let book = self.book();
+        let on_market = || {
+            let (symbol, mic) = key.rsplit_once('.')?;
+            book.listing(symbol).filter(|l| l.mic.eq_ignore_ascii_case(mic))
+        };
+        let listing = book.listing(key).or_else(on_market)?;
+        let is_asked_for = book.companies.get(&listing.company_id).is_none_or(|c| self.is_asked_for(c));
+        is_asked_for.then(|| listing.symbol.clone())
     }
 }
 

@@ -2,9 +2,10 @@
 
 use artemon_core::domain::Table;
 use artemon_formats::{
-    BadCell, ReadNote, ReadReport,
-    csv_table::Mapping,
+    BadCell, ReadNote, ReadReport, TableFile,
     filings::{FactCount, FilingSource, OwnFact},
+    mapped_table::Mapping,
+    price_files::{PriceAnswers, PriceFiles},
     statement_sets::NewFilers,
 };
 use serde::Serialize;
@@ -16,8 +17,10 @@ use utoipa::ToSchema;
 pub enum Source {
     /// A Data Package: a folder or a zip.
     Package(PathBuf),
-    /// A CSV file of one table.
-    Csv(PathBuf, Mapping),
+    /// A table of a file under a mapping.
+    Table(TableFile, Mapping),
+    /// Files of prices that belong together.
+    Prices(PriceFiles, PriceAnswers),
     /// Filings, taken in the order in which they were filed.
     Filings(Vec<FilingSource>),
     /// Ownership filings, likewise.

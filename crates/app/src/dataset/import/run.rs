@@ -10,9 +10,10 @@ use crate::{AppError, Ctx, alerts::data_changed};
 use artemon_core::domain::{Bar, Day, Record, Table};
 use artemon_formats::{
     Known, Progress, ReadError, ReadReport, Reading, company_facts,
-    csv_table::{self, Mapping, Sample},
     data_package::read_tables,
-    filings, insider_sets, ownership_xml,
+    filings, insider_sets,
+    mapped_table::{self, Mapping, Sample},
+    ownership_xml, price_files,
     statement_sets::{self, NewFilers},
 };
 use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
@@ -87,20 +88,20 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
 
 /// Companies as filings need them, where there are any.
 fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request: &ImportRequest) -> Result<Option<Register<'s>>, AppError> {
-    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Csv(..))) {
+    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Table(..))) {
         return Ok(None);
     }
     let register = Register::read(store, people, person)?.noting_rows(request.sources.len() > 1);
     Ok(Some(register.only(&request.only)?))
 }
 
-/// Remembers how CSV files were mapped, and whose identifiers are.
+/// Remembers how tables were mapped, and whose identifiers are.
 fn remember(people: &People, person: &PersonId, request: &ImportRequest, report: &ReadReport) -> Result<(), AppError> {
     remember_entities(people, person, &report.identified)?;
     for source in &request.sources {
-        if let Source::Csv(path, mapping) = source {
+        if let Source::Table(table, mapping) = source {
             let mapping = serde_json::to_string(mapping).unwrap_or_default();
-            people.remember_mapping(person, &Sample::of(path)?.signature(), &mapping)?;
+            people.remember_mapping(person, &Sample::of_table(table)?.signature(), &mapping)?;
         }
     }
     Ok(())
@@ -111,7 +112,7 @@ pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -
     let remembered = people.mapping(person, &sample.signature())?.and_then(|m| serde_json::from_str::<Mapping>(&m).ok());
     match remembered.filter(|m| m.check(&sample.headers).is_ok()) {
         Some(mapping) => Ok((Some(mapping), true)),
-        None => Ok((csv_table::guess(sample), false)),
+        None => Ok((mapped_table::guess(sample), false)),
     }
 }
 
@@ -190,7 +191,7 @@ fn parse(
     for source in &request.sources {
         let read = match source {
             Source::Package(path) => parse_package(path, &mut known, hands),
-            Source::Csv(path, mapping) => hands.read(0, |hand| csv_table::read(path, mapping, &mut known, hand)),
+            Source::Table(table, mapping) => hands.read(0, |hand| mapped_table::read(table, mapping, &mut known, hand)),
             other => {
                 let register = register.ok_or_else(|| ReadError::Taking("filings are read without the companies".into()))?;
                 hands.read(0, |hand| of_register(other, request.new_filers(), register, &mut deferred, hand))
@@ -213,7 +214,8 @@ fn of_register(
     hand: &mut Hand<'_>,
 ) -> Result<ReadReport, ReadError> {
     match source {
-        Source::Package(_) | Source::Csv(..) => Ok(ReadReport::default()),
+        Source::Package(_) | Source::Table(..) => Ok(ReadReport::default()),
+        Source::Prices(files, answers) => price_files::read(files, answers, register, hand),
         Source::Identifiers(path) => identify(path, register, deferred, hand),
         Source::CompanyFacts(path) => company_facts::read(path, register, hand),
         Source::StatementSets(paths) => statement_sets::read(paths, &register.own, register, new, hand),

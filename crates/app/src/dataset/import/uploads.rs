@@ -11,9 +11,10 @@ use super::{
 use crate::{AppError, Ctx, jobs::JobInfo, names::is_unprintable};
 use artemon_core::domain::Table;
 use artemon_formats::{
-    ReadError, columns,
-    csv_table::{Mapping, PreviewRow, Sample, for_table, preview},
+    ReadError, TableFile, columns,
     filings::FilingSource,
+    mapped_table::{Mapping, PreviewRow, Sample, for_table, preview},
+    price_files::{PriceAnswers, PriceFiles},
     registry::{Format, recognise},
     required,
     statement_sets::NewFilers,
@@ -43,6 +44,8 @@ pub struct Upload {
     pub filings: Vec<FilingPreview>,
     /// Files of which nothing is asked.
     pub unasked: Vec<String>,
+    /// Files of prices that belong together: one a symbol, or one a day; or a zip of them.
+    pub prices: Vec<String>,
     /// Whether filers may be among them that no company is known of.
     pub brings_filers: bool,
     /// Files that cannot be taken, each with the reason.
@@ -102,6 +105,9 @@ pub struct StartImport {
     /// Leave out filers of bulk files that no company is known of.
     #[serde(default)]
     pub known_only: bool,
+    /// What is said of files of prices that belong together.
+    #[serde(default)]
+    pub prices: PriceAnswers,
     /// One for each CSV file that is to be taken.
     #[serde(default)]
     pub mappings: Vec<FileMapping>,
@@ -238,6 +244,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         files: Vec::new(),
         filings: Vec::new(),
         unasked: Vec::new(),
+        prices: Vec::new(),
         brings_filers: false,
         ignored: Vec::new(),
     };
@@ -249,7 +256,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         let first = brought.unknown.into_iter().next();
         return Err(first.map_or(ReadError::NoDescriptor { path: folder }, |(_, reason)| reason).into());
     }
-    upload.files = brought.tables.iter().map(|path| look(ctx, path, &name_in(&folder, path))).collect::<Result<_, _>>()?;
+    upload.files = brought.tables.iter().map(|table| look(ctx, table, &table_name(&folder, table))).collect::<Result<_, _>>()?;
     if !(brought.filings.is_empty() && brought.ownership.is_empty()) {
         let home = &ctx.home;
         let register = Register::read(&home.store, &home.people, &ctx.person)?;
@@ -260,6 +267,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
     let unasked = brought.packages.iter().chain(&brought.identifiers).chain(&brought.facts);
     let sets = brought.statement_sets.iter().chain(&brought.insider_sets);
     upload.unasked = unasked.chain(sets).map(|path| name_in(&folder, path)).collect();
+    upload.prices = brought.prices.iter().flat_map(|files| price_names(&folder, files)).collect();
     upload.brings_filers = !brought.statement_sets.is_empty();
     let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
     upload.ignored = brought.unknown.iter().map(ignored).collect();
@@ -271,10 +279,35 @@ fn name_in(folder: &Path, path: &Path) -> String {
     path.strip_prefix(folder).unwrap_or(path).to_string_lossy().into_owned()
 }
 
-fn look(ctx: &Ctx, path: &Path, name: &str) -> Result<CsvPreview, AppError> {
-    let sample = Sample::of(path)?;
+/// The name of a table: of a sheet that of its file and its own.
+fn table_name(folder: &Path, table: &TableFile) -> String {
+    let file = name_in(folder, &table.path);
+    table.sheet.as_ref().map_or_else(|| file.clone(), |sheet| format!("{file}: {sheet}"))
+}
+
+/// The table of a name.
+fn named_table(folder: &Path, files: &[String], name: &str) -> Result<TableFile, ReadError> {
+    let is_brought = |file: &str| files.iter().any(|f| f == file);
+    if is_brought(name) {
+        return Ok(TableFile::of(&folder.join(name)));
+    }
+    let of_sheet = name.match_indices(": ").find_map(|(at, _)| is_brought(&name[..at]).then(|| (&name[..at], &name[at + 2..])));
+    let missing = || ReadError::MissingFile { file: name.to_owned() };
+    let (file, sheet) = of_sheet.ok_or_else(missing)?;
+    Ok(TableFile { path: folder.join(file), sheet: Some(sheet.to_owned()) })
+}
+
+fn price_names(folder: &Path, files: &PriceFiles) -> Vec<String> {
+    match files {
+        PriceFiles::Files(all) => all.iter().map(|path| name_in(folder, path)).collect(),
+        PriceFiles::Zip(path) => vec![name_in(folder, path)],
+    }
+}
+
+fn look(ctx: &Ctx, table: &TableFile, name: &str) -> Result<CsvPreview, AppError> {
+    let sample = Sample::of_table(table)?;
     let (mapping, remembered) = mapping_for(&ctx.home.people, &ctx.person, &sample)?;
-    Ok(CsvPreview { remembered, ..shown(path, name, &sample, mapping) })
+    Ok(CsvPreview { remembered, ..shown(table, name, &sample, mapping) })
 }
 
 /// Starts to import what was brought.
@@ -286,7 +319,7 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
     let files = files_in(&folder);
     let sources = match package_in(&folder, &files) {
         Some(package) => vec![Source::Package(package)],
-        None => chosen(&folder, &files, start.mappings, start.filings)?,
+        None => chosen(&folder, &files, start.mappings, start.filings, &start.prices)?,
     };
     let request = ImportRequest {
         title: title(&files),
@@ -299,11 +332,18 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
 }
 
 /// What is to be taken of what was brought.
-fn chosen(folder: &Path, files: &[String], mappings: Vec<FileMapping>, said: Vec<FileAnswers>) -> Result<Vec<Source>, AppError> {
+fn chosen(
+    folder: &Path,
+    files: &[String],
+    mappings: Vec<FileMapping>,
+    said: Vec<FileAnswers>,
+    prices: &PriceAnswers,
+) -> Result<Vec<Source>, AppError> {
     let brought = Brought::of(&[folder.to_owned()])?;
     let mut sources: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
     sources.extend(mapped(folder, files, mappings)?);
     sources.extend(brought.unasked());
+    sources.extend(brought.prices.iter().map(|files| Source::Prices(files.clone(), prices.clone())));
     let (mut statements, mut trades) = (Vec::new(), Vec::new());
     for FileAnswers { file, answers } in said {
         if !files.contains(&file) {
@@ -328,18 +368,15 @@ fn chosen(folder: &Path, files: &[String], mappings: Vec<FileMapping>, said: Vec
 /// Files that are gone or cannot be read.
 pub fn csv_preview(ctx: &Ctx, id: &str, request: &PreviewRequest) -> Result<CsvPreview, AppError> {
     let folder = upload(ctx, id)?;
-    if !files_in(&folder).contains(&request.file) {
-        return Err(ReadError::MissingFile { file: request.file.clone() }.into());
-    }
-    let path = folder.join(&request.file);
-    let sample = Sample::of(&path)?;
+    let table = named_table(&folder, &files_in(&folder), &request.file)?;
+    let sample = Sample::of_table(&table)?;
     let mapping = request.mapping.clone().or_else(|| request.table.map(|t| for_table(&sample, t)));
-    Ok(shown(&path, &request.file, &sample, mapping))
+    Ok(shown(&table, &request.file, &sample, mapping))
 }
 
-fn shown(path: &Path, name: &str, sample: &Sample, mapping: Option<Mapping>) -> CsvPreview {
+fn shown(table: &TableFile, name: &str, sample: &Sample, mapping: Option<Mapping>) -> CsvPreview {
     let problem = mapping.as_ref().map_or_else(|| Some("choose the table that it holds".to_owned()), |m| m.check(&sample.headers).err());
-    let rows = mapping.as_ref().filter(|_| problem.is_none()).map(|m| preview(path, m, PREVIEWED));
+    let rows = mapping.as_ref().filter(|_| problem.is_none()).map(|m| preview(table, m, PREVIEWED));
     let (rows, unreadable) = match rows {
         Some(Ok(rows)) => (rows, None),
         Some(Err(e)) => (Vec::new(), Some(e.to_string())),
@@ -358,14 +395,12 @@ fn shown(path: &Path, name: &str, sample: &Sample, mapping: Option<Mapping>) -> 
     }
 }
 
-/// The CSV files with their mappings, in the order of their tables: what others refer to comes first.
+/// The tables with their mappings, in the order of their tables: what others refer to comes first.
 fn mapped(folder: &Path, files: &[String], mappings: Vec<FileMapping>) -> Result<Vec<Source>, AppError> {
     let mut all = Vec::new();
     for FileMapping { file, mapping } in mappings {
-        if !files.contains(&file) {
-            return Err(ReadError::MissingFile { file }.into());
-        }
-        all.push((mapping.table, Source::Csv(folder.join(file), mapping)));
+        let table = named_table(folder, files, &file)?;
+        all.push((mapping.table, Source::Table(table, mapping)));
     }
     all.sort_by_key(|s| s.0);
     Ok(all.into_iter().map(|s| s.1).collect())

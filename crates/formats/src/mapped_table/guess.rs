@@ -1,22 +1,23 @@
 //! A first mapping from a file's headers and its first rows.
 
 use super::{
-    convert::parts,
-    mapping::{DateOrder, DecimalMark, MappedColumn, Mapping},
-    sample::Sample,
+    convert::{day, month_end, parts},
+    mapping::{DateOrder, Dated, DecimalMark, FixedCell, MappedColumn, Mapping, Wide, WideColumn},
+    sample::{Sample, texts},
 };
 use crate::tables::{CellKind, columns, required};
-use artemon_core::domain::Table;
+use artemon_core::domain::{Currency, Day, Table};
+use csv::ByteRecord;
 
 /// Other names of columns, as people's files have them.
 const SYNONYMS: &[(&str, &[&str])] = &[
     ("symbol", &["ticker", "code", "instrument", "stock", "security"]),
     ("company_id", &["company", "issuer", "companyid", "entity"]),
-    ("date", &["day", "tradedate", "pricedate", "timestamp", "time", "datum"]),
-    ("open", &["openprice", "opening", "first"]),
-    ("high", &["highprice", "max", "dayhigh"]),
-    ("low", &["lowprice", "min", "daylow"]),
-    ("close", &["closeprice", "closing", "last", "price", "settle"]),
+    ("date", &["day", "tradedate", "pricedate", "timestamp", "time", "datum", "month", "period", "observationdate"]),
+    ("open", &["openprice", "opening", "openingprice", "first", "firstprice"]),
+    ("high", &["highprice", "highest", "highestprice", "max", "dayhigh"]),
+    ("low", &["lowprice", "lowest", "lowestprice", "min", "daylow"]),
+    ("close", &["closeprice", "closing", "closingprice", "last", "lastprice", "price", "settle"]),
     ("volume", &["vol", "quantity", "turnovershares", "shares traded"]),
     ("ex_date", &["exdate", "exdividenddate"]),
     ("amount", &["dividend", "dividendpershare", "cash"]),
@@ -57,6 +58,12 @@ fn fit(header: &str, column: &str) -> u32 {
     u32::from(others.iter().any(|o| bare(o) == header))
 }
 
+/// Whether the cells of a row name at least two columns of one table.
+pub(super) fn names_columns(row: &[String]) -> bool {
+    let named = |table: &Table| columns(*table).iter().filter(|c| row.iter().any(|cell| fit(cell, c.name) > 0)).count();
+    Table::ALL.iter().any(|table| named(table) >= 2)
+}
+
 /// The mapping that the headers suggest; a file called like a table is taken for that table. `None` when no table fits.
 #[must_use]
 pub fn guess(sample: &Sample) -> Option<Mapping> {
@@ -87,14 +94,45 @@ pub fn for_table(sample: &Sample, table: Table) -> Mapping {
             }
         }
     }
-    Mapping {
+    let mut mapping = Mapping {
         table,
         delimiter: sample.delimiter,
         dates: dates(sample, table, &mapped),
         decimal: decimal(sample, table, &mapped),
         columns: mapped,
         fixed: Vec::new(),
+        wide: None,
+    };
+    mapping.wide = wide(sample, &mapping);
+    if let Some(Wide { dated: Dated::MonthEnd | Dated::NextMonthEnd, .. }) = mapping.wide {
+        mapping.dates = DateOrder::YearMonthDay;
     }
+    mapping
+}
+
+/// The columns of values, where a file of rates has a column for each currency or maturity: those called by a currency are taken for
+/// it, of others a person says what they are.
+fn wide(sample: &Sample, mapping: &Mapping) -> Option<Wide> {
+    let (value, of) = match mapping.table {
+        Table::Fx => ("rate", "quote"),
+        Table::Rates => ("value", "currency"),
+        _ => return None,
+    };
+    let is_mapped = |column: &str| mapping.columns.iter().any(|c| c.column == column);
+    if is_mapped(value) || is_mapped(of) || !is_mapped("date") {
+        return None;
+    }
+    let currency = |h: &&String| h.len() == 3 && h.parse::<Currency>().is_ok();
+    let fixed = |h: &String| WideColumn { from: h.clone(), fixed: vec![FixedCell { column: of.to_owned(), value: h.clone() }] };
+    let date = mapping.columns.iter().find(|c| c.column == "date").map(|c| c.from.as_str())?;
+    let is_monthly = sample.column(date).all(|cell| month_end(cell).is_some()) && sample.column(date).next().is_some();
+    Some(Wide {
+        value: value.to_owned(),
+        columns: sample.headers.iter().filter(currency).map(fixed).collect(),
+        divide: 1.0,
+        dated: if is_monthly { Dated::MonthEnd } else { Dated::Day },
+        yearly_change: false,
+    })
 }
 
 /// 100 for a header that speaks of minor units.
@@ -108,8 +146,52 @@ fn cells<'s>(sample: &'s Sample, table: Table, mapped: &'s [MappedColumn], kinds
     mapped.iter().filter(of_kind).flat_map(|m| sample.column(&m.from))
 }
 
+/// The one order in which every row is a date; where the first rows do not tell, all are looked at.
 fn dates(sample: &Sample, table: Table, mapped: &[MappedColumn]) -> DateOrder {
-    guess_dates(cells(sample, table, mapped, &[CellKind::Date]))
+    let all: Vec<&str> = cells(sample, table, mapped, &[CellKind::Date]).collect();
+    let order = order(all.iter().copied());
+    if order != DateOrder::Ask {
+        return order;
+    }
+    let places = mapped.iter().filter(|m| columns(table).iter().any(|c| c.name == m.column && c.kind == CellKind::Date));
+    let places: Vec<usize> = places.filter_map(|m| sample.headers.iter().position(|h| *h == m.from)).collect();
+    let delimiter = u8::try_from(sample.delimiter).unwrap_or(b',');
+    let Ok(mut rows) = sample.table.rows(delimiter) else { return order };
+    let (mut record, mut typed) = (ByteRecord::new(), Vec::new());
+    while let Ok(Some(_)) = rows.next(&mut record, &mut typed) {
+        let row = texts(&record);
+        match self::order(places.iter().filter_map(|at| row.get(*at)).map(String::as_str)) {
+            DateOrder::DayMonthYear => return DateOrder::DayMonthYear,
+            DateOrder::MonthDayYear => return DateOrder::MonthDayYear,
+            _ => {}
+        }
+    }
+    DateOrder::Ask
+}
+
+/// The order of some dates; [`DateOrder::Ask`] where day and month cannot be told apart in any of them. Among dates that begin with the
+/// year others are none.
+fn order<'s>(all: impl Iterator<Item = &'s str>) -> DateOrder {
+    let (mut seen, mut dots) = (false, false);
+    for cell in all {
+        if cell.parse::<Day>().is_ok() {
+            return DateOrder::YearMonthDay;
+        }
+        if day(cell, DateOrder::YearMonthDay).is_some() || month_end(cell).is_some() {
+            continue;
+        }
+        let Some([a, b, _]) = cell.split(['T', ' ']).next().and_then(parts) else { continue };
+        match (a, b) {
+            (13..=31, _) => return DateOrder::DayMonthYear,
+            (_, 13..=31) => return DateOrder::MonthDayYear,
+            _ => (seen, dots) = (true, dots || cell.contains('.')),
+        }
+    }
+    match (seen, dots) {
+        (false, _) => DateOrder::YearMonthDay,
+        (true, true) => DateOrder::DayMonthYear,
+        (true, false) => DateOrder::Ask,
+    }
 }
 
 /// The one order in which all of these are dates; day before month where both would do.

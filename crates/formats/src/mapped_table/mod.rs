@@ -1,4 +1,4 @@
-//! One table from any CSV file: its columns are mapped to those of the dataset, its dates and numbers brought into the
+//! One table from any file of rows: its columns are mapped to those of the dataset, its dates and numbers brought into the
 //! dataset's form. What was guessed is shown before it is used.
 
 mod convert;
@@ -10,7 +10,8 @@ mod sample;
 pub(crate) use convert::{date, number};
 pub use guess::{for_table, guess};
 pub(crate) use guess::{guess_dates, guess_decimal};
-pub use mapping::{DateOrder, DecimalMark, FixedCell, MappedColumn, Mapping};
+pub use mapping::{DateOrder, Dated, DecimalMark, FixedCell, MappedColumn, Mapping, Wide, WideColumn};
+pub(crate) use read::each_row;
 pub use read::{PreviewRow, preview, read};
 pub use sample::Sample;
 pub(crate) use sample::delimiter;
