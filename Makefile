@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test endure web api pictures bench deps deps-browser deps-spreadsheet deps-paper speed world
+.PHONY: demo test endure web api pictures bench deps deps-browser deps-spreadsheet deps-paper deps-query speed world
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -32,7 +32,11 @@ deps-paper:
 	@command -v pdftotext >/dev/null || \
 		{ apt-get update -qq && apt-get install -y -qq poppler-utils >/dev/null; }
 
-deps: deps-browser deps-spreadsheet deps-paper
+# Queries the dataset as Parquet, in a test.
+deps-query:
+	@python3 -c "import duckdb" 2>/dev/null || python3 -m pip install --quiet --disable-pip-version-check --root-user-action=ignore duckdb
+
+deps: deps-browser deps-spreadsheet deps-paper deps-query
 
 test: web deps
 	cd web && npm run --silent check && npm run --silent lint

@@ -39,6 +39,7 @@ pub use artemon_formats::{
     harmless,
     mapped_table::{DateOrder, FixedCell, MappedColumn, Mapping},
     price_files::PriceAnswers,
+    sdmx_csv::ObservationAnswers,
     statement_sets::NewFilers,
 };
 pub use artemon_store::{PersonId, StoreError};

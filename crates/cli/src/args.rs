@@ -254,6 +254,9 @@ pub(crate) struct ImportArgs {
     /// The values are levels of prices: their change over twelve months is taken, known at the end of the following month
     #[arg(long)]
     pub(crate) levels: bool,
+    /// Of a series of observations only those with this value of a dimension, as in MATURITY_CAT=CI
+    #[arg(long = "where", value_name = "DIMENSION=VALUE")]
+    pub(crate) chosen: Vec<String>,
     /// Prices are divided by this: of one file, as in QRW.csv=100, or of all
     #[arg(long, value_name = "FILE=NUMBER")]
     pub(crate) divide: Vec<String>,
@@ -287,6 +290,12 @@ pub(crate) struct ExportArgs {
     /// Only these companies: symbols, ISINs or ids, separated by commas
     #[arg(long, value_delimiter = ',')]
     pub(crate) symbols: Vec<String>,
+    /// As Parquet files for query engines: a folder a table, prices by year
+    #[arg(long)]
+    pub(crate) parquet: bool,
+    /// With --parquet every measure of every company as of these days too, separated by commas
+    #[arg(long, value_delimiter = ',', value_name = "DATE", requires = "parquet")]
+    pub(crate) measures: Vec<Day>,
 }
 
 #[derive(Debug, Args)]

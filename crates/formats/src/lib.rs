@@ -19,6 +19,7 @@ pub mod price_files;
 mod problem;
 mod reading;
 pub mod registry;
+pub mod sdmx_csv;
 mod set_files;
 mod spreadsheet;
 pub mod statement;

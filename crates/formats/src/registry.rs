@@ -4,7 +4,7 @@ use crate::{
     archive::Archive,
     filings, identifiers, insider_sets, ownership_xml, parquet_table,
     problem::ReadError,
-    statement_sets,
+    sdmx_csv, statement_sets,
     text::{decode, is_object},
     workbook,
     xml::outermost,
@@ -35,6 +35,8 @@ pub enum Format {
     PartOfSet,
     /// What joins filers' numbers with companies.
     Identifiers,
+    /// Series of observations.
+    Observations,
     /// What a person said of the filings beside it.
     Answers,
     /// Many files of prices in a zip.
@@ -87,6 +89,11 @@ pub const FORMATS: &[Entry] = &[
     Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.is_filing() },
     Entry { format: Format::CompanyFacts, name: "facts of filers", recognises: |l| l.is_facts() },
     Entry { format: Format::Identifiers, name: "identifiers", recognises: |l| l.first_line().is_some_and(identifiers::is_identifiers) },
+    Entry {
+        format: Format::Observations,
+        name: "series of observations",
+        recognises: |l| l.first_line().is_some_and(sdmx_csv::is_observations),
+    },
     Entry { format: Format::Answers, name: "days of filings", recognises: |l| l.first_line().is_some_and(filings::is_answers) },
     Entry { format: Format::CsvTable, name: "CSV of one table", recognises: |l| l.text.is_some() && !l.is_xml() && !l.is_json() },
 ];

@@ -3851,6 +3851,8 @@ export interface components {
             damaged: number;
             /** @description Doubts by check. */
             findings: components["schemas"]["CheckCount"][];
+            /** @description How far it is on its way to a market that can be screened. */
+            first: components["schemas"]["FirstData"];
             folder: string;
             /** @description Imports that have ended, newest first. */
             imports: components["schemas"]["ImportEntry"][];
@@ -3868,7 +3870,12 @@ export interface components {
          * @description In which order a file writes its dates.
          * @enum {string}
          */
-        DateOrder: "year_month_day" | "day_month_year" | "month_day_year";
+        DateOrder: "year_month_day" | "day_month_year" | "month_day_year" | "ask";
+        /**
+         * @description Of which day a value in a wide file is.
+         * @enum {string}
+         */
+        Dated: "day" | "month_end" | "next_month_end";
         DayValue: {
             date: string;
             /** Format: double */
@@ -4504,6 +4511,29 @@ export interface components {
             count: number;
             /** Format: int32 */
             year: number;
+        };
+        /** @description What is there and what is missing. */
+        FirstData: {
+            /** @description Companies with a listing. */
+            listed: number;
+            /** @description Companies without. */
+            unlisted: components["schemas"]["Missing"];
+            /** @description Companies with splits or dividends. */
+            with_actions: number;
+            /** @description Companies with insiders' trades. */
+            with_insiders: number;
+            /** @description Listed companies with prices. */
+            with_prices: number;
+            /** @description Companies with statements. */
+            with_statements: number;
+            /** @description Currencies of companies and listings without a rate to the base currency on the newest day. */
+            without_fx: components["schemas"]["Missing"];
+            /** @description Listed companies without. */
+            without_prices: components["schemas"]["Missing"];
+            /** @description Listed companies without. */
+            without_statements: components["schemas"]["Missing"];
+            /** @description Reporting currencies without a yield of its government. */
+            without_yield: components["schemas"]["Missing"];
         };
         /** @description How an order fits what is held. */
         FitAnswer: {
@@ -5682,6 +5712,7 @@ export interface components {
             fixed?: components["schemas"]["FixedCell"][];
             /** @description The table. */
             table: string;
+            wide?: components["schemas"]["Wide"] | null;
         };
         /**
          * @description Whether what one hopes for holds.
@@ -5769,6 +5800,13 @@ export interface components {
              * @description How the price changed since, as a fraction.
              */
             since?: number | null;
+        };
+        /** @description Something that is missing. */
+        Missing: {
+            /** @description Of how many. */
+            count: number;
+            /** @description The first of them. */
+            some: string[];
         };
         /**
          * @description A way to value a company.
@@ -6002,6 +6040,37 @@ export interface components {
             /** @description As typed: with separators, a sign, %, or k, m, bn. */
             text: string;
             unit?: components["schemas"]["Unit"] | null;
+        };
+        /** @description What a person says of a file of observations. */
+        ObservationAnswers: {
+            /** @description The value that is taken of each dimension that has several. */
+            chosen?: {
+                [key: string]: string;
+            };
+            /** @description Their currency, where the file does not say it. */
+            currency?: string | null;
+            /** @description Which series of rates they are. */
+            series?: string | null;
+        };
+        /** @description A file of observations. */
+        ObservationFile: components["schemas"]["Observations"] & {
+            file: string;
+        };
+        /** @description What a file of observations holds. */
+        Observations: {
+            /** @description Dimensions of which it holds several values. */
+            dimensions: {
+                [key: string]: string[];
+            };
+            /** @description Whether each row says its currency. */
+            has_currency: boolean;
+            /** @description The table that they belong to: fx or rates. */
+            table: string;
+        };
+        /** @description What a person said of a file of observations. */
+        ObservationsSaid: {
+            answers: components["schemas"]["ObservationAnswers"];
+            file: string;
         };
         /** @description A person in office. */
         OfficerRow: {
@@ -6570,6 +6639,13 @@ export interface components {
             strength?: components["schemas"]["LineAnswer"] | null;
             volume: number[];
             zones: components["schemas"]["PriceZones"];
+        };
+        /** @description What a person says of files of prices. */
+        PriceAnswers: {
+            /** @description Prices are divided by these, by the names of files: 100 for prices in minor units. */
+            divide?: {
+                [key: string]: number;
+            };
         };
         /** @description A price at which trading turned at least twice. */
         PriceLevel: {
@@ -7330,8 +7406,16 @@ export interface components {
         StartImport: {
             /** @description One for each filing that is to be taken. */
             filings?: components["schemas"]["FileAnswers"][];
+            /** @description Leave out filers of bulk files that no company is known of. */
+            known_only?: boolean;
             /** @description One for each CSV file that is to be taken. */
             mappings?: components["schemas"]["FileMapping"][];
+            /** @description One for each file of observations of which something is said. */
+            observations?: components["schemas"]["ObservationsSaid"][];
+            /** @description Of bulk files only these companies: keys, symbols, ISINs or numbers of the register; none for all. */
+            only?: string[];
+            /** @description What is said of files of prices that belong together. */
+            prices?: components["schemas"]["PriceAnswers"];
             skip_bad_rows?: boolean;
         };
         /** @description A figure that the valuation starts from. */
@@ -7861,6 +7945,8 @@ export interface components {
         };
         /** @description Files that were brought. */
         Upload: {
+            /** @description Whether filers may be among them that no company is known of. */
+            brings_filers: boolean;
             /** @description CSV files with their guessed or remembered mappings. */
             files: components["schemas"]["CsvPreview"][];
             /** @description Filings with what is known of what a person is asked. */
@@ -7871,6 +7957,10 @@ export interface components {
             ignored: components["schemas"]["IgnoredFile"][];
             /** @description Whether they are a Data Package, which needs no mapping. */
             is_package: boolean;
+            /** @description Series of observations, with what a person must choose. */
+            observations: components["schemas"]["ObservationFile"][];
+            /** @description Files of prices that belong together: one a symbol, or one a day; or a zip of them. */
+            prices: string[];
             title: string;
             /** @description Files of which nothing is asked. */
             unasked: string[];
@@ -8202,6 +8292,29 @@ export interface components {
              * @default 0.3
              */
             quality: number;
+        };
+        /** @description A file in which several columns hold values of one kind: of currencies, of maturities. Each filled cell is a row of the table. */
+        Wide: {
+            /** @description The columns of values. */
+            columns: components["schemas"]["WideColumn"][];
+            /** @description Of which day they are. */
+            dated?: components["schemas"]["Dated"];
+            /**
+             * Format: double
+             * @description Values are divided by this: 100 for percent.
+             */
+            divide?: number;
+            /** @description The table's column that the values fill. */
+            value: string;
+            /** @description Whether they are levels of which the change over twelve months is taken. */
+            yearly_change?: boolean;
+        };
+        /** @description A column of values in a wide file. */
+        WideColumn: {
+            /** @description What its values are of: the currency, the series. */
+            fixed: components["schemas"]["FixedCell"][];
+            /** @description The file's header. */
+            from: string;
         };
         /** @description A screen on the same day of an earlier year. */
         YearAnswer: {

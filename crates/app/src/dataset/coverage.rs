@@ -1,6 +1,9 @@
 //! What the dataset holds, where from, and what is doubtful about it.
 
-use super::damage::damages;
+use super::{
+    damage::damages,
+    first_data::{FirstData, first_data},
+};
 use crate::{AppError, Ctx};
 use artemon_core::{
     domain::{Day, Table},
@@ -28,6 +31,8 @@ pub struct DataAnswer {
     pub tables: Vec<TableCoverage>,
     /// Doubts by check.
     pub findings: Vec<CheckCount>,
+    /// How far it is on its way to a market that can be screened.
+    pub first: FirstData,
     /// Of how many companies, currencies and indexes something is damaged and was set aside.
     pub damaged: usize,
     /// Imports that have ended, newest first.
@@ -167,6 +172,7 @@ pub fn data(ctx: &Ctx) -> Result<DataAnswer, AppError> {
         folder: ctx.home.folder().display().to_string(),
         tables: ctx.dataset.coverage(),
         findings: counts.into_iter().map(|(check, findings)| CheckCount { check, findings }).collect(),
+        first: first_data(ctx),
         damaged: damages(&ctx.dataset).0,
         imports: imports.collect(),
     })

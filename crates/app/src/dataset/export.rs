@@ -1,16 +1,21 @@
 //! Exports the dataset, some tables or some companies, as a Data Package or as CSV.
 
 use super::{damage, import::report::TableRows};
-use crate::{AppError, Ctx, safety::made_whole};
-use artemon_core::domain::Table;
+use crate::{AppError, Ctx, Home, Options, figures::measure_list, safety::made_whole};
+use artemon_core::{
+    Why,
+    domain::{Day, Table},
+    formula::{Unit, Value},
+};
 use artemon_formats::{
     Block, BlockWriter, WriteError,
     data_package::{FolderWriter, ZipPackageWriter},
+    parquet_table::{self, Cells, Column, ParquetFolder},
 };
 use artemon_store::{Dataset, Selection, SetAside, has_dataset};
 use serde::Serialize;
 use std::{
-    fs::File,
+    fs::{self, File},
     io::{self, Write},
     ops::ControlFlow,
     path::Path,
@@ -83,6 +88,71 @@ pub fn export_zip(ctx: &Ctx, request: &ExportRequest, out: impl Write) -> Result
 pub fn export_csv(ctx: &Ctx, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
     let _turn = Turn::take(ctx)?;
     csv(&ctx.home.store, request, out)
+}
+
+/// Exports from a data folder into a new folder of Parquet files, and the measures of every company as of some days.
+///
+/// # Errors
+/// As [`export`]; a day outside the data.
+pub fn export_parquet(folder: &Path, request: &ExportRequest, as_of: &[Day], path: &Path) -> Result<ExportReport, AppError> {
+    if !has_dataset(folder) {
+        return Err(AppError::NoDataset { folder: folder.to_owned() });
+    }
+    made_whole(path, |part| {
+        let report = {
+            let store = Dataset::open_to_read(folder)?;
+            let mut writer = ParquetFolder::create(part)?;
+            let report = copy(&store, request, |block| writer.write(block))?;
+            writer.finish()?;
+            report
+        };
+        if !as_of.is_empty() {
+            measured(folder, as_of, part)?;
+        }
+        Ok(report)
+    })
+}
+
+/// What every measure says of every company as of some days: `measures/as_of=DAY/measures.parquet`.
+fn measured(folder: &Path, as_of: &[Day], part: &Path) -> Result<(), AppError> {
+    let ctx = Home::open_to_read(Options { folder: folder.to_owned(), ..Options::default() })?.local_ctx()?;
+    for day in as_of {
+        let folder = part.join("measures").join(format!("as_of={day}"));
+        let file = folder.join("measures.parquet");
+        let io = |source| WriteError::Io { path: file.clone(), source };
+        let bytes = measures_file(&ctx, *day)?;
+        fs::create_dir_all(&folder).and_then(|()| fs::write(&file, bytes)).map_err(io)?;
+    }
+    Ok(())
+}
+
+/// Every measure that needs no argument, a column each, of every company of the universe as of a day; who it is before them.
+fn measures_file(ctx: &Ctx, day: Day) -> Result<Vec<u8>, AppError> {
+    let section = ctx.section(ctx.date(Some(day))?);
+    let members = section.members().to_vec();
+    let who = |name: &str, of: &dyn Fn(u32) -> String| Column {
+        name: name.to_owned(),
+        cells: Cells::Texts(members.iter().map(|i| Some(of(*i))).collect()),
+    };
+    let snapshot = ctx.snapshot();
+    let mut columns = vec![
+        who("symbol", &|i| snapshot.symbol(i).to_owned()),
+        who("company_id", &|i| snapshot.company(i).id.to_string()),
+        who("name", &|i| snapshot.company(i).name.clone()),
+    ];
+    let places: Vec<Option<usize>> = members.iter().map(|i| section.place(*i)).collect();
+    for measure in measure_list() {
+        let Ok(compiled) = section.compile(measure.id) else { continue };
+        let answers = section.column(&compiled).at(&places, Why::NotListed);
+        let values = (0..members.len()).map(|i| answers.value(i));
+        let cells = match compiled.unit {
+            Unit::Text => Cells::Texts(values.map(|v| if let Value::Text(t) = v { Some(t.to_string()) } else { None }).collect()),
+            Unit::Flag => Cells::Flags(values.map(|v| if let Value::Flag(b) = v { Some(b) } else { None }).collect()),
+            _ => Cells::Numbers(values.map(|v| v.number().ok()).collect()),
+        };
+        columns.push(Column { name: measure.id.to_owned(), cells });
+    }
+    Ok(parquet_table::write(&columns, &[("as_of", section.t().to_string())])?)
 }
 
 /// One of the exports that may run at once.

@@ -7,6 +7,7 @@ pub(crate) mod demo;
 pub(crate) mod doubts;
 mod export;
 mod feed;
+mod first_data;
 pub(crate) mod import;
 pub(crate) mod opened;
 
@@ -16,6 +17,7 @@ pub use damage::Damage;
 pub(crate) use damage::{damages, said as damage_said};
 pub use demo::make_demo;
 pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
-pub use export::{ExportReport, ExportRequest, export, export_csv, export_zip};
+pub use export::{ExportReport, ExportRequest, export, export_csv, export_parquet, export_zip};
 pub use feed::{FeedReport, FeedRequest, FeedSource, FeedState, StandIn, choose_feed, feed_state, next_sessions, stand_in, take_incoming};
+pub use first_data::{FirstData, Missing};
 pub use import::*;

@@ -7,7 +7,7 @@ use crate::{
 use anyhow::Context;
 use artemon_app::{
     Answers, Choices, ConceptMapping, DateOrder, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, NewFilers,
-    PriceAnswers, Progress, Source, TableRows, WideChoices, plan_import,
+    ObservationAnswers, PriceAnswers, Progress, Source, TableRows, WideChoices, plan_import,
 };
 use serde::Serialize;
 use std::{
@@ -114,9 +114,19 @@ fn choices(args: &ImportArgs) -> anyhow::Result<Choices> {
             monthly: args.monthly,
             levels: args.levels,
         },
+        observations: ObservationAnswers {
+            series: set(args, "series").and_then(|s| s.parse().ok()),
+            currency: set(args, "currency").and_then(|c| c.parse().ok()),
+            chosen: args.chosen.iter().map(|c| pair(c, "DIMENSION=VALUE")).collect::<Result<_, _>>()?,
+        },
         prices: PriceAnswers { divide: args.divide.iter().map(|d| divided(d)).collect::<Result<_, _>>()? },
         answers: Answers { company_id: args.company.clone(), filed_on: args.filed_on, source: args.source.clone() },
     })
+}
+
+/// A column that has one value for all rows.
+fn set<'a>(args: &'a ImportArgs, column: &str) -> Option<&'a str> {
+    args.sets.iter().filter_map(|s| s.split_once('=')).find(|(c, _)| *c == column).map(|(_, value)| value)
 }
 
 fn pair(text: &str, form: &str) -> anyhow::Result<(String, String)> {
@@ -167,7 +177,12 @@ fn word(choice: impl Serialize) -> String {
 
 pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
     let request = ExportRequest { tables: args.tables.clone(), companies: args.symbols.clone() };
-    let report = artemon_app::export(&shared.folder(Folder::Data)?, &request, &args.path)?;
+    let folder = shared.folder(Folder::Data)?;
+    let report = if args.parquet {
+        artemon_app::export_parquet(&folder, &request, &args.measures, &args.path)?
+    } else {
+        artemon_app::export(&folder, &request, &args.path)?
+    };
     for damaged in &report.left_out {
         eprintln!("left out: {damaged}");
     }

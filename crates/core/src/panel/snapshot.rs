@@ -1,7 +1,7 @@
 //! The immutable panel that readers share.
 
 use super::{company::CompanyPanel, indexes::Indexes, market::Market};
-use crate::domain::{Company, Currency, Day, News};
+use crate::domain::{Company, Currency, Day, Listing, News};
 use rayon::prelude::*;
 use std::{
     collections::{BTreeMap, HashMap},
@@ -64,6 +64,12 @@ impl Snapshot {
     #[must_use]
     pub fn company(&self, index: CompanyIndex) -> &Company {
         &self.companies[index as usize].company
+    }
+
+    /// The primary listing of the company at a position; `None` when it is unlisted.
+    #[must_use]
+    pub fn listing(&self, index: CompanyIndex) -> Option<&Listing> {
+        self.companies[index as usize].listing.as_ref()
     }
 
     /// The primary symbol of the company at a position, or its id when it is unlisted.

@@ -7,7 +7,7 @@ mod mapping;
 mod read;
 mod sample;
 
-pub(crate) use convert::{date, number};
+pub(crate) use convert::{date, month_end, number};
 pub use guess::{for_table, guess};
 pub(crate) use guess::{guess_dates, guess_decimal};
 pub use mapping::{DateOrder, Dated, DecimalMark, FixedCell, MappedColumn, Mapping, Wide, WideColumn};

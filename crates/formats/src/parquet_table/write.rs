@@ -1,9 +1,10 @@
 //! Columns → the bytes of a file.
 
 use crate::WriteError;
+use artemon_core::domain::Day;
 use parquet::{
     basic::{Compression, ConvertedType, Repetition, Type as Physical},
-    data_type::{BoolType, ByteArray, ByteArrayType, DataType, DoubleType},
+    data_type::{BoolType, ByteArray, ByteArrayType, DataType, DoubleType, Int32Type, Int64Type},
     errors::ParquetError,
     file::{
         metadata::KeyValue,
@@ -12,7 +13,10 @@ use parquet::{
     },
     schema::types::Type,
 };
-use std::{io, sync::Arc};
+use std::{
+    io::{self, Write},
+    sync::Arc,
+};
 
 /// A column by its name; none stands where there is no value.
 #[derive(Clone, Debug, PartialEq)]
@@ -28,43 +32,83 @@ pub struct Column {
 #[allow(missing_docs)]
 pub enum Cells {
     Numbers(Vec<Option<f64>>),
+    Wholes(Vec<Option<i64>>),
+    Days(Vec<Option<Day>>),
     Flags(Vec<Option<bool>>),
     Texts(Vec<Option<String>>),
 }
 
-/// A table as the bytes of a file, in one row group, compressed with snappy; `notes` are kept as key and value beside it.
+/// A table as the bytes of a file, in one row group; `notes` are kept as key and value beside it.
 ///
 /// # Errors
 /// Columns of different lengths.
 pub fn write(columns: &[Column], notes: &[(&str, String)]) -> Result<Vec<u8>, WriteError> {
-    let written = file(columns, notes);
-    written.map_err(|e| WriteError::Stream { source: io::Error::other(e) })
+    let mut file = TableFile::create(Vec::new(), columns, notes)?;
+    file.rows(columns)?;
+    file.finish()
 }
 
-fn file(columns: &[Column], notes: &[(&str, String)]) -> Result<Vec<u8>, ParquetError> {
-    let fields = names(columns).into_iter().zip(columns).map(|(name, column)| field(&name, &column.cells));
-    let fields = fields.collect::<Result<Vec<_>, _>>()?;
-    let schema = Type::group_type_builder("table").with_fields(fields).build()?;
-    let notes = notes.iter().map(|(key, value)| KeyValue::new((*key).to_owned(), value.clone())).collect();
-    let properties = WriterProperties::builder().set_compression(Compression::SNAPPY).set_key_value_metadata(Some(notes)).build();
-    let mut writer = SerializedFileWriter::new(Vec::new(), Arc::new(schema), Arc::new(properties))?;
-    let mut group = writer.next_row_group()?;
-    for column in columns {
-        match &column.cells {
-            Cells::Numbers(cells) => write_column::<DoubleType>(&mut group, cells.iter().copied())?,
-            Cells::Flags(cells) => write_column::<BoolType>(&mut group, cells.iter().copied())?,
-            Cells::Texts(cells) => {
-                write_column::<ByteArrayType>(&mut group, cells.iter().map(|cell| cell.as_deref().map(ByteArray::from)))?;
+/// A file that is written some rows at a time, compressed with snappy.
+pub(super) struct TableFile<W: Write + Send>(SerializedFileWriter<W>);
+
+impl<W: Write + Send> TableFile<W> {
+    /// Begins a file with these columns.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub(super) fn create(out: W, columns: &[Column], notes: &[(&str, String)]) -> Result<TableFile<W>, WriteError> {
+        let create = || {
+            let fields = names(columns).into_iter().zip(columns).map(|(name, column)| field(&name, &column.cells));
+            let schema = Type::group_type_builder("table").with_fields(fields.collect::<Result<_, _>>()?).build()?;
+            let notes = notes.iter().map(|(key, value)| KeyValue::new((*key).to_owned(), value.clone())).collect();
+            let properties = WriterProperties::builder().set_compression(Compression::SNAPPY).set_key_value_metadata(Some(notes)).build();
+            SerializedFileWriter::new(out, Arc::new(schema), Arc::new(properties))
+        };
+        create().map(TableFile).map_err(|e: ParquetError| failed(&e))
+    }
+
+    /// Adds rows as a row group: the columns of the file, in the same order.
+    ///
+    /// # Errors
+    /// Columns of different lengths; when it cannot be written.
+    pub(super) fn rows(&mut self, columns: &[Column]) -> Result<(), WriteError> {
+        self.group(columns).map_err(|e| failed(&e))
+    }
+
+    fn group(&mut self, columns: &[Column]) -> Result<(), ParquetError> {
+        let mut group = self.0.next_row_group()?;
+        for column in columns {
+            match &column.cells {
+                Cells::Numbers(cells) => write_column::<DoubleType, W>(&mut group, cells.iter().copied())?,
+                Cells::Wholes(cells) => write_column::<Int64Type, W>(&mut group, cells.iter().copied())?,
+                Cells::Days(cells) => write_column::<Int32Type, W>(&mut group, cells.iter().map(|day| day.map(Day::epoch_days)))?,
+                Cells::Flags(cells) => write_column::<BoolType, W>(&mut group, cells.iter().copied())?,
+                Cells::Texts(cells) => {
+                    write_column::<ByteArrayType, W>(&mut group, cells.iter().map(|cell| cell.as_deref().map(ByteArray::from)))?;
+                }
             }
         }
+        group.close().map(drop)
     }
-    group.close()?;
-    writer.into_inner()
+
+    /// Ends the file.
+    ///
+    /// # Errors
+    /// When it cannot be written.
+    pub(super) fn finish(self) -> Result<W, WriteError> {
+        self.0.into_inner().map_err(|e| failed(&e))
+    }
+}
+
+fn failed(e: &ParquetError) -> WriteError {
+    WriteError::Stream { source: io::Error::other(e.to_string()) }
 }
 
 fn field(name: &str, cells: &Cells) -> Result<Arc<Type>, ParquetError> {
     let (physical, said) = match cells {
         Cells::Numbers(_) => (Physical::DOUBLE, ConvertedType::NONE),
+        Cells::Wholes(_) => (Physical::INT64, ConvertedType::NONE),
+        Cells::Days(_) => (Physical::INT32, ConvertedType::DATE),
         Cells::Flags(_) => (Physical::BOOLEAN, ConvertedType::NONE),
         Cells::Texts(_) => (Physical::BYTE_ARRAY, ConvertedType::UTF8),
     };
@@ -73,8 +117,8 @@ fn field(name: &str, cells: &Cells) -> Result<Arc<Type>, ParquetError> {
 }
 
 /// A column's values and where they stand.
-fn write_column<T: DataType>(
-    group: &mut SerializedRowGroupWriter<'_, Vec<u8>>,
+fn write_column<T: DataType, W: Write + Send>(
+    group: &mut SerializedRowGroupWriter<'_, W>,
     cells: impl Iterator<Item = Option<T::T>> + Clone,
 ) -> Result<(), ParquetError> {
     let there: Vec<i16> = cells.clone().map(|cell| i16::from(cell.is_some())).collect();

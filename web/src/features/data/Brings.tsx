@@ -7,6 +7,7 @@ import Paper from "@mui/material/Paper";
 import Typography from "@mui/material/Typography";
 import { useState } from "react";
 import { api, type Upload } from "../../api/client";
+import { FilersAsked, isChosen, type ObservationAnswers, ObservationsAsked, PricesAsked } from "./BulkAnswers";
 import { CsvMapping } from "./CsvMapping";
 import { FilingAnswers, isAnswered } from "./FilingAnswers";
 
@@ -15,14 +16,29 @@ export function Brings({ upload, close }: { upload: Upload; close: () => void })
   const [problem, setProblem] = useState("");
   const [files, setFiles] = useState(upload.files);
   const [filings, setFilings] = useState(upload.filings);
+  const [hundredths, setHundredths] = useState<string[]>([]);
+  const [said, setSaid] = useState<Record<string, ObservationAnswers>>({});
+  const [filers, setFilers] = useState({ knownOnly: false, only: "" });
   const answered = filings.filter(isAnswered);
+  const observed = upload.observations.filter((o) => isChosen(o, said[o.file] ?? {}));
   const ready =
-    upload.is_package || files.some((f) => f.mapping && !f.problem) || answered.length > 0 || upload.unasked.length > 0;
+    observed.length === upload.observations.length &&
+    (upload.is_package ||
+      files.some((f) => f.mapping && !f.problem) ||
+      answered.length + upload.unasked.length + upload.prices.length + observed.length > 0);
   const start = async () => {
     const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
     try {
-      const said = answered.map((f) => ({ file: f.file, answers: f.answers }));
-      await api.startImport(upload.id, { skip_bad_rows: skip, mappings, filings: said });
+      const divide = hundredths.map((f) => [f === "all files" ? "*" : (f.split("/").at(-1) ?? f), 100] as const);
+      await api.startImport(upload.id, {
+        skip_bad_rows: skip,
+        mappings,
+        filings: answered.map((f) => ({ file: f.file, answers: f.answers })),
+        prices: { divide: Object.fromEntries(divide) },
+        observations: observed.map((o) => ({ file: o.file, answers: said[o.file] ?? {} })),
+        known_only: filers.knownOnly,
+        only: filers.only.split(",").flatMap((key) => (key.trim() ? [key.trim()] : [])),
+      });
       close();
     } catch (e) {
       setProblem((e as Error).message);
@@ -57,6 +73,20 @@ export function Brings({ upload, close }: { upload: Upload; close: () => void })
           change={(next) => setFilings(filings.map((old, at) => (at === i ? next : old)))}
         />
       ))}
+      {upload.prices.length > 0 && (
+        <PricesAsked files={upload.prices} hundredths={hundredths} change={setHundredths} />
+      )}
+      {upload.observations.map((o) => (
+        <ObservationsAsked
+          key={o.file}
+          file={o}
+          answers={said[o.file] ?? {}}
+          change={(to) => setSaid({ ...said, [o.file]: to })}
+        />
+      ))}
+      {upload.brings_filers && (
+        <FilersAsked {...filers} change={(to) => setFilers({ ...filers, ...to })} />
+      )}
       {upload.unasked.length > 0 && (
         <Typography variant="body2" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
           Taken as they are: {upload.unasked.join(", ")}

@@ -24,7 +24,7 @@ export function Coverage({ tables }: { tables: Table[] }) {
   if (dated.length === 0) {
     return (
       <Typography color="textSecondary" sx={{ mt: 2 }}>
-        Nothing is loaded yet. Drop files on the right to begin: companies and listings first, then filings and prices.
+        Nothing is loaded yet. Drop files on the right to begin.
       </Typography>
     );
   }

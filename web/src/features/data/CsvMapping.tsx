@@ -1,4 +1,4 @@
-// How a CSV file's columns become a table's: what was guessed, changed where it is wrong, seen before it is used.
+// How a file's columns become a table's: what was guessed, changed where it is wrong, seen before it is used.
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
@@ -9,6 +9,8 @@ import Typography from "@mui/material/Typography";
 import { api, type CsvPreview, type Mapping } from "../../api/client";
 import { Table } from "../../components/Table";
 import { tint } from "../../theme/theme";
+import { Choice } from "./Choice";
+import { WideColumns } from "./WideColumns";
 
 const TABLES = [
   "companies",
@@ -35,6 +37,8 @@ const DATES = [
   ["day_month_year", "30.6.2024"],
   ["month_day_year", "6/30/2024"],
 ] as const;
+/** What is asked where no row tells day and month apart. */
+const ASK = ["ask", "choose"] as const;
 
 const DECIMALS = [
   ["point", "1,234.5"],
@@ -72,7 +76,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
             <Choice
               label="Dates like"
               value={mapping.dates ?? "year_month_day"}
-              options={DATES}
+              options={mapping.dates === "ask" ? [ASK, ...DATES] : DATES}
               change={(dates) => edit({ dates: dates as NonNullable<Mapping["dates"]> })}
             />
             <Choice
@@ -85,6 +89,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
         )}
       </Box>
       {mapping && <Columns preview={preview} mapping={mapping} edit={edit} />}
+      {mapping?.wide && <WideColumns preview={preview} mapping={mapping} wide={mapping.wide} edit={edit} />}
       {preview.problem && (
         <Typography role="alert" variant="body2" color="error" sx={{ mt: 1 }}>
           It cannot be taken yet: {preview.problem}.
@@ -92,35 +97,6 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
       )}
       {mapping && preview.rows.length > 0 && <Sample preview={preview} mapping={mapping} />}
     </Box>
-  );
-}
-
-function Choice({
-  label,
-  value,
-  options,
-  change,
-}: {
-  label: string;
-  value: string;
-  options: readonly (readonly [string, string])[];
-  change: (to: string) => void;
-}) {
-  return (
-    <TextField
-      select
-      fullWidth
-      label={label}
-      value={value}
-      onChange={(e) => change(e.target.value)}
-      slotProps={{ htmlInput: { "aria-label": label } }}
-    >
-      {options.map(([id, words]) => (
-        <MenuItem key={id} value={id}>
-          {words}
-        </MenuItem>
-      ))}
-    </TextField>
   );
 }
 
@@ -135,7 +111,14 @@ function Columns({
   edit: (part: Partial<Mapping>) => void;
 }) {
   const filled = mapping.columns.map((c) => c.column);
-  const shown = preview.columns.filter((c) => preview.required.includes(c) || filled.includes(c));
+  const byWide = ["rate", "value", "base", "quote", "currency", "series"];
+  const shown = preview.columns.filter(
+    (c) => (preview.required.includes(c) || filled.includes(c)) && !(mapping.wide && byWide.includes(c)),
+  );
+  const always = (column: string, value: string) => {
+    const rest = (mapping.fixed ?? []).filter((f) => f.column !== column);
+    edit({ fixed: value ? [...rest, { column, value }] : rest });
+  };
   const set = (column: string, from: string) => {
     const rest = mapping.columns.filter((c) => c.column !== column);
     const fixed = (mapping.fixed ?? []).filter((f) => f.column !== column);
@@ -180,8 +163,17 @@ function Columns({
                 }
                 label="÷ 100"
               />
-            ) : (
+            ) : mapped ? (
               <span />
+            ) : (
+              <TextField
+                variant="standard"
+                placeholder="one for all rows"
+                defaultValue={fixed?.value ?? ""}
+                onBlur={(e) => e.target.value.trim() !== (fixed?.value ?? "") && always(column, e.target.value.trim())}
+                slotProps={{ htmlInput: { "aria-label": `${column} of all rows` } }}
+                sx={{ width: 120, "& input": { fontSize: 13, py: 0.25 } }}
+              />
             )}
           </Box>
         );
@@ -192,7 +184,12 @@ function Columns({
 
 /** The first rows as they will be taken. */
 function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping }) {
-  const filled = new Set([...mapping.columns.map((c) => c.column), ...(mapping.fixed ?? []).map((f) => f.column)]);
+  const wide = mapping.wide ? [mapping.wide.value, ...mapping.wide.columns.flatMap((c) => c.fixed.map((f) => f.column))] : [];
+  const filled = new Set([
+    ...mapping.columns.map((c) => c.column),
+    ...(mapping.fixed ?? []).map((f) => f.column),
+    ...wide,
+  ]);
   const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
   const wrong = preview.rows.find((r) => r.problem);
   return (

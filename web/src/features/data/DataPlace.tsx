@@ -18,10 +18,11 @@ import { Copies } from "./Copies";
 import { Coverage } from "./Coverage";
 import { Feed } from "./Feed";
 import { FindingsList } from "./FindingsList";
+import { FirstData, isComplete } from "./FirstData";
 import { Holdings } from "./Holdings";
 import { Imports } from "./Imports";
 
-const VIEW = parseAsStringLiteral(["companies", "findings", "copies"]).withDefault("companies").withOptions(STEP);
+const VIEW = parseAsStringLiteral(["companies", "findings", "first", "copies"]).withDefault("companies").withOptions(STEP);
 
 const WIDE = { gridTemplateColumns: "minmax(0, 1fr) 372px" };
 const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
@@ -35,6 +36,9 @@ export function DataPlace() {
   }, []);
   if (data.error) return <Failed error={data.error} retry={() => data.refetch()} />;
   if (!data.data) return <Loading rows={14} />;
+  const { first } = data.data;
+  // Where nothing is, the way there is what matters.
+  const shown = view === "companies" && first.listed + first.with_statements === 0 ? "first" : view;
   const doubts = data.data.findings.reduce((sum, c) => sum + c.findings, 0);
   return (
     <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
@@ -66,12 +70,14 @@ export function DataPlace() {
           views={[
             { id: "companies", label: "Companies" },
             { id: "findings", label: <Doubts n={doubts} /> },
+            { id: "first", label: isComplete(first) ? "First data" : <Incomplete /> },
             { id: "copies", label: "Kept safe" },
           ]}
-          view={view}
+          view={shown}
           choose={(v) => void show(v)}
         />
-        {view === "companies" && <Holdings />}
+        {shown === "companies" && <Holdings />}
+        {shown === "first" && <FirstData first={first} />}
         {view === "findings" && <FindingsList counts={data.data.findings} />}
         {view === "copies" && <Copies />}
       </Box>
@@ -109,6 +115,15 @@ function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
         </Link>
       </Box>
     </Box>
+  );
+}
+
+/** The way to a screened market, where something of it is missing. */
+function Incomplete() {
+  return (
+    <>
+      First data<span className="light clay">&nbsp;incomplete</span>
+    </>
   );
 }
 

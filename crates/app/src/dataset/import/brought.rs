@@ -24,6 +24,8 @@ pub(crate) struct Brought {
     pub(crate) packages: Vec<PathBuf>,
     /// Tables, each a file or a sheet of a workbook, their columns to be mapped.
     pub(crate) tables: Vec<TableFile>,
+    /// Series of observations.
+    pub(crate) observations: Vec<PathBuf>,
     /// Files of prices that belong together.
     pub(crate) prices: Vec<PriceFiles>,
     /// Filings, with what a file of answers beside them says.
@@ -112,6 +114,7 @@ impl Brought {
         match format {
             Format::DataPackage => self.packages.push(path.to_owned()),
             Format::CsvTable | Format::Parquet => self.tables.push(TableFile::of(path)),
+            Format::Observations => self.observations.push(path.to_owned()),
             Format::Workbook => self.sheets(path)?,
             Format::PriceArchive => self.prices.push(PriceFiles::Zip(path.to_owned())),
             Format::Filing | Format::Page => self.filings.push(filing()),
@@ -157,7 +160,7 @@ impl Brought {
 
     /// Whether nothing of it can be taken.
     pub(crate) fn is_empty(&self) -> bool {
-        let files = [&self.packages, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
+        let files = [&self.packages, &self.observations, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
         let is_none = files.iter().all(|f| f.is_empty()) && self.tables.is_empty() && self.prices.is_empty();
         is_none && self.filings.is_empty() && self.ownership.is_empty()
     }

@@ -21,6 +21,6 @@ pub use run::{Watch, import, import_here};
 pub use start::{cancel_job, job_changes, jobs, start_import};
 pub(crate) use uploads::forget_uploads;
 pub use uploads::{
-    CsvPreview, FileMapping, IgnoredFile, PreviewRequest, StartImport, UPLOAD_BYTES, Upload, UploadFolder, csv_preview, inspect_upload,
-    new_upload, start_upload,
+    CsvPreview, FileMapping, IgnoredFile, ObservationFile, ObservationsSaid, PreviewRequest, StartImport, UPLOAD_BYTES, Upload,
+    UploadFolder, csv_preview, inspect_upload, new_upload, start_upload,
 };

@@ -8,6 +8,7 @@ use artemon_formats::{
     filings::{Answers, FilingSource},
     mapped_table::{DateOrder, Dated, FixedCell, MappedColumn, Mapping, Sample, WideColumn, for_table},
     price_files::PriceAnswers,
+    sdmx_csv::ObservationAnswers,
 };
 use artemon_store::{FolderLock, People};
 use std::path::{Path, PathBuf};
@@ -25,6 +26,8 @@ pub struct Choices {
     pub dates: Option<DateOrder>,
     /// What is said of files with columns of values.
     pub wide: WideChoices,
+    /// What is said of series of observations.
+    pub observations: ObservationAnswers,
     /// What is said of files of prices that belong together.
     pub prices: PriceAnswers,
     /// What is said of filings that no `filings.csv` names.
@@ -89,6 +92,7 @@ pub(crate) fn plan(people: &People, paths: &[PathBuf], choices: &Choices) -> Res
     let mut all: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
     all.extend(tables.into_iter().map(|(table, mapping)| Source::Table(table, mapping)));
     all.extend(brought.unasked());
+    all.extend(brought.observations.iter().map(|path| Source::Observations(path.clone(), choices.observations.clone())));
     all.extend(brought.prices.iter().map(|files| Source::Prices(files.clone(), choices.prices.clone())));
     all.extend(filings(brought.filings, choices).map(Source::Filings));
     all.extend(filings(brought.ownership, choices).map(Source::Ownership));

@@ -6,6 +6,7 @@ use artemon_formats::{
     filings::{FactCount, FilingSource, OwnFact},
     mapped_table::Mapping,
     price_files::{PriceAnswers, PriceFiles},
+    sdmx_csv::ObservationAnswers,
     statement_sets::NewFilers,
 };
 use serde::Serialize;
@@ -21,6 +22,8 @@ pub enum Source {
     Table(TableFile, Mapping),
     /// Files of prices that belong together.
     Prices(PriceFiles, PriceAnswers),
+    /// Series of observations.
+    Observations(PathBuf, ObservationAnswers),
     /// Filings, taken in the order in which they were filed.
     Filings(Vec<FilingSource>),
     /// Ownership filings, likewise.

@@ -13,7 +13,7 @@ use artemon_formats::{
     data_package::read_tables,
     filings, insider_sets,
     mapped_table::{self, Mapping, Sample},
-    ownership_xml, price_files,
+    ownership_xml, price_files, sdmx_csv,
     statement_sets::{self, NewFilers},
 };
 use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
@@ -88,7 +88,7 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
 
 /// Companies as filings need them, where there are any.
 fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request: &ImportRequest) -> Result<Option<Register<'s>>, AppError> {
-    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Table(..))) {
+    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Table(..) | Source::Observations(..))) {
         return Ok(None);
     }
     let register = Register::read(store, people, person)?.noting_rows(request.sources.len() > 1);
@@ -192,6 +192,7 @@ fn parse(
         let read = match source {
             Source::Package(path) => parse_package(path, &mut known, hands),
             Source::Table(table, mapping) => hands.read(0, |hand| mapped_table::read(table, mapping, &mut known, hand)),
+            Source::Observations(path, answers) => hands.read(0, |hand| sdmx_csv::read(path, answers, hand)),
             other => {
                 let register = register.ok_or_else(|| ReadError::Taking("filings are read without the companies".into()))?;
                 hands.read(0, |hand| of_register(other, request.new_filers(), register, &mut deferred, hand))
@@ -214,7 +215,7 @@ fn of_register(
     hand: &mut Hand<'_>,
 ) -> Result<ReadReport, ReadError> {
     match source {
-        Source::Package(_) | Source::Table(..) => Ok(ReadReport::default()),
+        Source::Package(_) | Source::Table(..) | Source::Observations(..) => Ok(ReadReport::default()),
         Source::Prices(files, answers) => price_files::read(files, answers, register, hand),
         Source::Identifiers(path) => identify(path, register, deferred, hand),
         Source::CompanyFacts(path) => company_facts::read(path, register, hand),

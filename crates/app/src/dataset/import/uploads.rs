@@ -17,6 +17,7 @@ use artemon_formats::{
     price_files::{PriceAnswers, PriceFiles},
     registry::{Format, recognise},
     required,
+    sdmx_csv::{self, ObservationAnswers, Observations},
     statement_sets::NewFilers,
 };
 use serde::{Deserialize, Serialize};
@@ -46,10 +47,30 @@ pub struct Upload {
     pub unasked: Vec<String>,
     /// Files of prices that belong together: one a symbol, or one a day; or a zip of them.
     pub prices: Vec<String>,
+    /// Series of observations, with what a person must choose.
+    pub observations: Vec<ObservationFile>,
     /// Whether filers may be among them that no company is known of.
     pub brings_filers: bool,
     /// Files that cannot be taken, each with the reason.
     pub ignored: Vec<IgnoredFile>,
+}
+
+/// A file of observations.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ObservationFile {
+    pub file: String,
+    #[serde(flatten)]
+    pub holds: Observations,
+}
+
+/// What a person said of a file of observations.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct ObservationsSaid {
+    pub file: String,
+    pub answers: ObservationAnswers,
 }
 
 /// A file that cannot be taken.
@@ -108,6 +129,9 @@ pub struct StartImport {
     /// What is said of files of prices that belong together.
     #[serde(default)]
     pub prices: PriceAnswers,
+    /// One for each file of observations of which something is said.
+    #[serde(default)]
+    pub observations: Vec<ObservationsSaid>,
     /// One for each CSV file that is to be taken.
     #[serde(default)]
     pub mappings: Vec<FileMapping>,
@@ -245,6 +269,7 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
         filings: Vec::new(),
         unasked: Vec::new(),
         prices: Vec::new(),
+        observations: Vec::new(),
         brings_filers: false,
         ignored: Vec::new(),
     };
@@ -268,6 +293,9 @@ pub fn inspect_upload(ctx: &Ctx, id: &str) -> Result<Upload, AppError> {
     let sets = brought.statement_sets.iter().chain(&brought.insider_sets);
     upload.unasked = unasked.chain(sets).map(|path| name_in(&folder, path)).collect();
     upload.prices = brought.prices.iter().flat_map(|files| price_names(&folder, files)).collect();
+    for path in &brought.observations {
+        upload.observations.push(ObservationFile { file: name_in(&folder, path), holds: sdmx_csv::survey(path)? });
+    }
     upload.brings_filers = !brought.statement_sets.is_empty();
     let ignored = |(path, reason): &(PathBuf, ReadError)| IgnoredFile { file: name_in(&folder, path), reason: reason.to_string() };
     upload.ignored = brought.unknown.iter().map(ignored).collect();
@@ -319,7 +347,7 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
     let files = files_in(&folder);
     let sources = match package_in(&folder, &files) {
         Some(package) => vec![Source::Package(package)],
-        None => chosen(&folder, &files, start.mappings, start.filings, &start.prices)?,
+        None => chosen(&folder, &files, &start)?,
     };
     let request = ImportRequest {
         title: title(&files),
@@ -332,20 +360,19 @@ pub fn start_upload(ctx: &Ctx, id: &str, start: StartImport) -> Result<JobInfo, 
 }
 
 /// What is to be taken of what was brought.
-fn chosen(
-    folder: &Path,
-    files: &[String],
-    mappings: Vec<FileMapping>,
-    said: Vec<FileAnswers>,
-    prices: &PriceAnswers,
-) -> Result<Vec<Source>, AppError> {
+fn chosen(folder: &Path, files: &[String], start: &StartImport) -> Result<Vec<Source>, AppError> {
     let brought = Brought::of(&[folder.to_owned()])?;
     let mut sources: Vec<Source> = brought.packages.iter().cloned().map(Source::Package).collect();
-    sources.extend(mapped(folder, files, mappings)?);
+    sources.extend(mapped(folder, files, &start.mappings)?);
     sources.extend(brought.unasked());
-    sources.extend(brought.prices.iter().map(|files| Source::Prices(files.clone(), prices.clone())));
+    sources.extend(brought.prices.iter().map(|files| Source::Prices(files.clone(), start.prices.clone())));
+    sources.extend(brought.observations.iter().map(|path| {
+        let name = name_in(folder, path);
+        let said = start.observations.iter().find(|s| s.file == name).map(|s| s.answers.clone());
+        Source::Observations(path.clone(), said.unwrap_or_default())
+    }));
     let (mut statements, mut trades) = (Vec::new(), Vec::new());
-    for FileAnswers { file, answers } in said {
+    for FileAnswers { file, answers } in start.filings.iter().cloned() {
         if !files.contains(&file) {
             return Err(ReadError::MissingFile { file }.into());
         }
@@ -396,9 +423,9 @@ fn shown(table: &TableFile, name: &str, sample: &Sample, mapping: Option<Mapping
 }
 
 /// The tables with their mappings, in the order of their tables: what others refer to comes first.
-fn mapped(folder: &Path, files: &[String], mappings: Vec<FileMapping>) -> Result<Vec<Source>, AppError> {
+fn mapped(folder: &Path, files: &[String], mappings: &[FileMapping]) -> Result<Vec<Source>, AppError> {
     let mut all = Vec::new();
-    for FileMapping { file, mapping } in mappings {
+    for FileMapping { file, mapping } in mappings.iter().cloned() {
         let table = named_table(folder, files, &file)?;
         all.push((mapping.table, Source::Table(table, mapping)));
     }
