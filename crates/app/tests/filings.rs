@@ -181,10 +181,10 @@ fn facts_of_filers_land_by_their_numbers() {
         .map(|n| format!("{}: {}, {} {}", n.file, n.what, n.count, if n.detail.is_empty() { "without facts" } else { &n.detail }))
         .collect();
     insta::assert_snapshot!(said.join("\n"), @r"
-    identifiers.csv: the number is none, 1 line 6: CIK12x C2001
-    identifiers.csv: no such company, 1 line 7: 9000000077 C9999
+    identifiers.csv: the number is none, 1 line 6: CIK12x
     CIK9000000099.json: unknown filer, 36 CIK 9000000099 Marsh Gate Dyes
     readme.txt: not a facts file, 1 without facts
+    identifiers.csv: unknown filer, 1 line 7: 9000000077 C9999
     ");
     assert_eq!(import(data.path(), &[facts], &Choices::default(), false).unwrap().rows, 0);
 }

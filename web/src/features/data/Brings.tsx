@@ -73,9 +73,7 @@ export function Brings({ upload, close }: { upload: Upload; close: () => void })
           change={(next) => setFilings(filings.map((old, at) => (at === i ? next : old)))}
         />
       ))}
-      {upload.prices.length > 0 && (
-        <PricesAsked files={upload.prices} hundredths={hundredths} change={setHundredths} />
-      )}
+      {upload.prices.length > 0 && <PricesAsked files={upload.prices} hundredths={hundredths} change={setHundredths} />}
       {upload.observations.map((o) => (
         <ObservationsAsked
           key={o.file}
@@ -84,9 +82,7 @@ export function Brings({ upload, close }: { upload: Upload; close: () => void })
           change={(to) => setSaid({ ...said, [o.file]: to })}
         />
       ))}
-      {upload.brings_filers && (
-        <FilersAsked {...filers} change={(to) => setFilers({ ...filers, ...to })} />
-      )}
+      {upload.brings_filers && <FilersAsked {...filers} change={(to) => setFilers({ ...filers, ...to })} />}
       {upload.unasked.length > 0 && (
         <Typography variant="body2" sx={{ mb: 0.5, overflowWrap: "anywhere" }}>
           Taken as they are: {upload.unasked.join(", ")}

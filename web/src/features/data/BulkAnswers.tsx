@@ -48,9 +48,12 @@ export function PricesAsked({
   hundredths: string[];
   change: (to: string[]) => void;
 }) {
-  const title = files.length === 1 ? files[0] : `${counted(files.length, "file")} of prices`;
+  const title = files.length === 1 ? (files[0] ?? "") : `${counted(files.length, "file")} of prices`;
   return (
-    <Asked title={title} words="One a symbol or one a day, called by it. Symbols that are not listed are left out and counted.">
+    <Asked
+      title={title}
+      words="One a symbol or one a day, called by it. Symbols that are not listed are left out and counted."
+    >
       <Autocomplete
         multiple
         size="small"

@@ -184,7 +184,9 @@ function Columns({
 
 /** The first rows as they will be taken. */
 function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping }) {
-  const wide = mapping.wide ? [mapping.wide.value, ...mapping.wide.columns.flatMap((c) => c.fixed.map((f) => f.column))] : [];
+  const wide = mapping.wide
+    ? [mapping.wide.value, ...mapping.wide.columns.flatMap((c) => c.fixed.map((f) => f.column))]
+    : [];
   const filled = new Set([
     ...mapping.columns.map((c) => c.column),
     ...(mapping.fixed ?? []).map((f) => f.column),

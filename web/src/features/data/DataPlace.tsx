@@ -22,7 +22,9 @@ import { FirstData, isComplete } from "./FirstData";
 import { Holdings } from "./Holdings";
 import { Imports } from "./Imports";
 
-const VIEW = parseAsStringLiteral(["companies", "findings", "first", "copies"]).withDefault("companies").withOptions(STEP);
+const VIEW = parseAsStringLiteral(["companies", "findings", "first", "copies"])
+  .withDefault("companies")
+  .withOptions(STEP);
 
 const WIDE = { gridTemplateColumns: "minmax(0, 1fr) 372px" };
 const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };

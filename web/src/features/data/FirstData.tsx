@@ -34,7 +34,10 @@ function steps(f: First): Step[] {
       words:
         "A regulator's quarterly statement sets or the facts of its filers: companies with all they filed. Single filings and tables do as well.",
       samples: ["statements-2024q1.zip", "statements-2024q2.zip"],
-      there: f.with_statements > 0 ? `of ${plain(f.with_statements, 0)} ${f.with_statements === 1 ? "company" : "companies"}` : undefined,
+      there:
+        f.with_statements > 0
+          ? `of ${plain(f.with_statements, 0)} ${f.with_statements === 1 ? "company" : "companies"}`
+          : undefined,
       missing: f.without_statements.count > 0 && `none of ${some(f.without_statements)}`,
     },
     {
@@ -46,14 +49,16 @@ function steps(f: First): Step[] {
     },
     {
       title: "Prices",
-      words: "A folder or zip of price files, one a symbol or one a day; or one table of all, as CSV, workbook or Parquet.",
+      words:
+        "A folder or zip of price files, one a symbol or one a day; or one table of all, as CSV, workbook or Parquet.",
       samples: ["prices.zip"],
       there: f.with_prices > 0 ? `of ${plain(f.with_prices, 0)}` : undefined,
       missing: f.without_prices.count > 0 && `missing for ${some(f.without_prices)}`,
     },
     {
       title: "Exchange rates",
-      words: "A central bank's reference rates, a column a currency. Needed where companies report or trade in several currencies.",
+      words:
+        "A central bank's reference rates, a column a currency. Needed where companies report or trade in several currencies.",
       samples: ["exchange-rates.csv"],
       there: f.without_fx.count === 0 && f.listed > 0 ? "every currency reaches your base currency" : undefined,
       missing: f.without_fx.count > 0 && `none of ${some(f.without_fx)}`,
@@ -67,13 +72,15 @@ function steps(f: First): Step[] {
     },
     {
       title: "Insiders' trades",
-      words: "Quarterly sets of insiders' trades, or single ownership filings. Screens by insiders need them; others do not.",
+      words:
+        "Quarterly sets of insiders' trades, or single ownership filings. Screens by insiders need them; others do not.",
       samples: ["insider-trades-2024q1.zip"],
       there: f.with_insiders > 0 ? `of ${plain(f.with_insiders, 0)}` : undefined,
     },
     {
       title: "Splits and dividends",
-      words: "A table of actions (symbol, ex_date, kind, ratio, amount): without it splits tear prices and yields are not known.",
+      words:
+        "A table of actions (symbol, ex_date, kind, ratio, amount): without it splits tear prices and yields are not known.",
       samples: [],
       there: f.with_actions > 0 ? `of ${plain(f.with_actions, 0)}` : undefined,
     },
@@ -91,7 +98,12 @@ export function FirstData({ first }: { first: First }) {
         <Box
           key={s.title}
           component="li"
-          sx={{ display: "grid", gridTemplateColumns: "28px minmax(0, 1fr)", py: 1, borderTop: `1px solid ${tint("hairline")}` }}
+          sx={{
+            display: "grid",
+            gridTemplateColumns: "28px minmax(0, 1fr)",
+            py: 1,
+            borderTop: `1px solid ${tint("hairline")}`,
+          }}
         >
           <Mark n={i + 1} state={s.missing ? "part" : s.there ? "done" : "open"} />
           <Box>

@@ -43,7 +43,12 @@ export function WideColumns({ preview, mapping, wide, edit }: Props) {
       ...(isCurrency(header) ? [[header, header]] : []),
       ...(mapping.table === "rates" ? SERIES.map((s) => [s, s.replaceAll("_", " ")]) : []),
     ] as [string, string][];
-  const constant = mapping.table === "fx" ? "base" : wide.columns.every((c) => c.fixed[0]?.column === "series") ? "currency" : "series";
+  const constant =
+    mapping.table === "fx"
+      ? "base"
+      : wide.columns.every((c) => c.fixed[0]?.column === "series")
+        ? "currency"
+        : "series";
   const fixed = mapping.fixed?.find((f) => f.column === constant)?.value ?? "";
   const fix = (value: string) => {
     const rest = (mapping.fixed ?? []).filter((f) => !["base", "currency", "series"].includes(f.column));
