@@ -113,6 +113,10 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./features/guide/FormulaEditor")).FormulaEditor }),
           },
           {
+            path: "first-steps",
+            lazy: async () => ({ Component: (await import("./features/guide/FirstSteps")).FirstSteps }),
+          },
+          {
             path: ":id",
             lazy: async () => ({ Component: (await import("./features/guide/MeasurePage")).MeasurePage }),
           },

@@ -206,3 +206,15 @@ fn filers_and_their_listings_land_together() {
     assert_eq!(listings.iter().map(|l| (l["symbol"].as_str(), l["currency"].as_str())).collect::<Vec<_>>(), [("HVSQ", "XFA")]);
     assert!(report.notes.iter().any(|n| n.what == "unknown filer" && n.detail == "line 3: 9000000099 NONE"), "{:?}", report.notes);
 }
+
+/// Files of prices find the listings that the identifiers of new filers bring in the same import.
+#[test]
+fn prices_find_listings_of_the_same_import() {
+    let samples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/public/samples");
+    let files = ["prices.zip", "statements-2024q1.zip", "statements-2024q2.zip", "tickers.csv"].map(|f| samples.join(f));
+    let data = tempfile::tempdir().unwrap();
+    let report = import(data.path(), &files, |_| {}).unwrap();
+    assert!(!report.notes.iter().any(|n| n.what == "unknown symbol" || n.what.starts_with("no listing")), "{:?}", report.notes);
+    let symbols: BTreeSet<String> = exported(data.path(), "prices").iter().map(|r| r["symbol"].clone()).collect();
+    assert_eq!(symbols, ["HVSQ", "KLMR", "MRBS", "OSMT", "QISH"].map(str::to_owned).into());
+}

@@ -7,7 +7,11 @@ use crate::{
 };
 use artemon_core::{domain::Table, filings::Outcome};
 use serde::Serialize;
-use std::{collections::BTreeMap, fmt, path::PathBuf};
+use std::{
+    collections::{BTreeMap, HashMap},
+    fmt,
+    path::PathBuf,
+};
 
 /// One value that cannot be taken, with its place and its remedy.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, utoipa::ToSchema)]
@@ -81,6 +85,9 @@ pub struct ReadReport {
     pub odd_codes: Vec<String>,
     /// What made no row, or of which a person should know.
     pub notes: Vec<ReadNote>,
+    /// How often each was said, and where the rest of them is counted.
+    #[serde(skip)]
+    said: HashMap<String, (usize, Option<usize>)>,
     /// What a person may want to look at, in sentences.
     pub warnings: Vec<String>,
     /// What became of the facts of filings.
@@ -94,27 +101,35 @@ pub struct ReadReport {
     pub identified: Vec<(String, String)>,
 }
 
-/// Notes and warnings that a report keeps in full, and counts of facts by file.
+/// Notes that say the same, notes and warnings in all, and counts of facts by file, that a report keeps in full.
+const MOST_ALIKE: usize = 200;
 const MOST_SAID: usize = 1_000;
 const MOST_COUNTS: usize = 2_000;
 /// The file of what is counted over all files that are not listed by themselves.
 const OTHER_FILES: &str = "other files";
+/// What stands for concepts that are not listed by themselves.
+const OTHER_CONCEPTS: &str = "other concepts";
 
 impl ReadReport {
-    /// Adds a note; of very many the rest is counted.
+    /// Adds a note; of very many that say the same of other things the rest is counted.
     pub(crate) fn note(&mut self, note: ReadNote) {
-        let is_full = self.notes.len() == MOST_SAID;
-        match self.notes.get_mut(MOST_SAID) {
-            Some(rest) => rest.count += 1,
-            None if is_full => {
+        let said = self.said.entry(note.what.clone()).or_insert((0, None));
+        said.0 += 1;
+        if said.0 <= MOST_ALIKE && self.notes.len() < MOST_SAID {
+            self.notes.push(note);
+            return;
+        }
+        match said.1 {
+            Some(at) => self.notes[at].count += note.count,
+            None => {
+                said.1 = Some(self.notes.len());
                 self.notes.push(ReadNote {
                     file: OTHER_FILES.to_owned(),
-                    what: "more of these".to_owned(),
-                    count: 1,
-                    detail: String::new(),
+                    what: note.what,
+                    count: note.count,
+                    detail: "and more".to_owned(),
                 });
             }
-            None => self.notes.push(note),
         }
     }
 
@@ -125,16 +140,28 @@ impl ReadReport {
         }
     }
 
-    /// Adds what became of a file's facts; of very many files the rest are counted together.
+    /// Adds what became of a file's facts: of very many concepts those with most facts, the rest together; of very many files all
+    /// together.
     pub(crate) fn count_facts(&mut self, counts: impl Iterator<Item = FactCount>) {
-        let counts: Vec<FactCount> = counts.collect();
-        if self.facts.len() + counts.len() <= MOST_COUNTS {
-            self.facts.extend(counts);
+        let mut counts: Vec<FactCount> = counts.collect();
+        if self.facts.len() + counts.len().min(MOST_COUNTS / 4) > MOST_COUNTS {
+            for FactCount { outcome, concept, count, .. } in counts {
+                let is_new = self.more_facts.len() > MOST_COUNTS && !self.more_facts.contains_key(&(outcome, concept.clone()));
+                let concept = if is_new { OTHER_CONCEPTS.to_owned() } else { concept };
+                *self.more_facts.entry((outcome, concept)).or_default() += count;
+            }
             return;
         }
-        for FactCount { outcome, concept, count, .. } in counts {
-            *self.more_facts.entry((outcome, concept)).or_default() += count;
+        if counts.len() > MOST_COUNTS / 4 {
+            counts.sort_by_key(|c| std::cmp::Reverse(c.count));
+            let mut rest: BTreeMap<Outcome, FactCount> = BTreeMap::new();
+            for FactCount { file, outcome, count, .. } in counts.split_off(MOST_COUNTS / 4 - Outcome::ALL.len()) {
+                let none = FactCount { file, outcome, concept: OTHER_CONCEPTS.to_owned(), count: 0 };
+                rest.entry(outcome).or_insert(none).count += count;
+            }
+            counts.extend(rest.into_values());
         }
+        self.facts.extend(counts);
     }
 
     /// Takes out what became of facts, the files that are not listed by themselves together.
@@ -254,6 +281,6 @@ mod tests {
         }
         let facts = report.take_facts();
         assert_eq!((facts.len(), facts.iter().map(|f| f.count).sum::<u64>()), (MOST_COUNTS + 1, 15_000));
-        assert_eq!((report.notes.len(), report.notes[MOST_SAID].count, report.warnings.len()), (MOST_SAID + 1, 4_000, MOST_SAID));
+        assert_eq!((report.notes.len(), report.notes[MOST_ALIKE].count, report.warnings.len()), (MOST_ALIKE + 1, 4_800, MOST_SAID));
     }
 }

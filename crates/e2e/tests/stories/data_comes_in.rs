@@ -113,3 +113,68 @@ fn a_filing_is_asked_for_its_company_and_its_day() {
         assert!(browser.console_errors().await.iter().all(|e| e.contains("422")));
     });
 }
+
+fn sample(file: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/public/samples").join(file).canonicalize().unwrap()
+}
+
+/// Brings files and waits until they landed.
+async fn land(browser: &Browser, rows: &str) {
+    browser.with_text("button", "Import").await.click().await.unwrap();
+    browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains(rows)).await;
+}
+
+async fn pick(browser: &Browser, label: &str, option: &str) {
+    browser
+        .find(&format!("[role=combobox][aria-label='{label}'], [aria-label='{label}'] + * [role=combobox]"))
+        .await
+        .click()
+        .await
+        .unwrap();
+    browser.with_text("[role=option]", option).await.click().await.unwrap();
+}
+
+/// From nothing to a screened market with the samples of the list: a regulator's sets with the symbols of its filers and a zip of price
+/// files, exchange rates, yields. The list fills, and the companies are screened.
+#[test]
+fn a_market_is_filled_from_bulk_files_and_screened() {
+    story_without_data(async |browser, address| {
+        browser.goto(&format!("{address}/data")).await;
+        browser.text_until("[aria-label='First data']", |t| t.contains("To try with: statements-2024q1.zip")).await;
+        browser.look("first-empty.png").await;
+
+        let files = ["statements-2024q1.zip", "statements-2024q2.zip", "tickers.csv", "prices.zip"].map(sample);
+        choose(&browser, &files).await;
+        browser.text_until("[role=group][aria-label='Filers']", |t| t.contains("every filer of their register")).await;
+        browser.text_until("[role=group][aria-label='prices.zip']", |t| t.contains("One a symbol or one a day")).await;
+        browser.look("first-brought.png").await;
+        land(&browser, "rows").await;
+        browser.goto(&format!("{address}/data?view=first")).await;
+        browser.text_until("[aria-label='First data']", |t| t.contains("of 5 companies") && t.contains("5 listed")).await;
+        browser.look("first-landed.png").await;
+
+        choose(&browser, &[sample("exchange-rates.csv")]).await;
+        let base = browser.find("[aria-label='Columns of values'] input[placeholder='three letters']").await;
+        base.send_keys("xfa\t").await.unwrap();
+        browser.text_until("table[aria-label='First rows of exchange-rates.csv']", |t| t.contains("XFA") && t.contains("8.1288")).await;
+        land(&browser, "rows").await;
+
+        choose(&browser, &[sample("government-yields.csv")]).await;
+        pick(&browser, "Table", "rates").await;
+        pick(&browser, "10 Yr", "government 10y yield").await;
+        let currency = browser.find("[aria-label='Columns of values'] input[placeholder='three letters']").await;
+        currency.send_keys("XFA\t").await.unwrap();
+        browser.text_until("table[aria-label='First rows of government-yields.csv']", |t| t.contains("3.84")).await;
+        browser.with_text("label", "Percent").await.click().await.unwrap();
+        browser.text_until("table[aria-label='First rows of government-yields.csv']", |t| t.contains("0.0384")).await;
+        browser.look("first-rates.png").await;
+        land(&browser, "rows").await;
+        browser.goto(&format!("{address}/data?view=first")).await;
+        browser.text_until("[aria-label='First data']", |t| t.contains("every currency reaches your base currency")).await;
+        browser.look("first-filled.png").await;
+
+        browser.goto(&format!("{address}/screens")).await;
+        browser.text_until("main", |t| t.contains("KELMAR ROPEWORKS")).await;
+        browser.look("first-screened.png").await;
+    });
+}

@@ -20,10 +20,17 @@ use std::{
     fs::{self, File},
     io::Read,
     path::Path,
+    sync::mpsc::{Receiver, SyncSender, sync_channel},
+    thread,
 };
 
 /// The largest file of one filer, in bytes: it is held in memory.
 const LARGEST: u64 = 256 << 20;
+/// Threads that unpack and parse.
+const PARSERS: usize = 2;
+/// Parsed files of a thread that may wait.
+const WAITING: usize = 2;
+
 /// Reads one file or a zip of them; filings of each filer are taken in the order in which they were filed.
 ///
 /// # Errors
@@ -37,29 +44,14 @@ pub fn read(path: &Path, filers: &dyn Filers, reading: &mut dyn Reading) -> Resu
     let mut magic = [0; MAGIC.len()];
     let is_zip = File::open(path).map_err(io)?.read_exact(&mut magic).is_ok() && magic == MAGIC;
     if is_zip {
-        let mut archive = Archive::open(path)?;
-        for name in archive.names().to_vec() {
-            if name.ends_with('/') {
-                continue;
-            }
-            let packed = archive.sizes(&name).0;
-            let last = name.rsplit('/').next().unwrap_or_default();
-            match archive.entry(&name).and_then(|entry| entry.map(|e| e.bytes(LARGEST)).transpose()) {
-                Ok(bytes) => companies += one(last, &bytes.unwrap_or_default(), filers, &mut take)?,
-                Err(ReadError::Unusable { problem, .. }) => {
-                    take.report.note(ReadNote { file: last.to_owned(), what: "not read".to_owned(), count: 1, detail: problem });
-                }
-                Err(e) => return Err(e),
-            }
-            take.finished_file(packed);
-            take.tell()?;
-        }
+        companies += archive(path, filers, &mut take)?;
     } else {
         if size > LARGEST {
             let problem = format!("it is larger than {} MB, as no filer's file is", LARGEST >> 20);
             return Err(ReadError::Unusable { file, problem });
         }
-        companies += one(&file, &fs::read(path).map_err(io)?, filers, &mut take)?;
+        let parsed = Parsed::of(&fs::read(path).map_err(io)?);
+        companies += one(&file, parsed, filers, &mut take)?;
     }
     if companies > 0 {
         take.report.rows.push((Table::Companies, companies));
@@ -69,24 +61,89 @@ pub fn read(path: &Path, filers: &dyn Filers, reading: &mut dyn Reading) -> Resu
     Ok(take.report)
 }
 
+/// Every file of a zip: unpacked and parsed on some threads, each its share, and taken on this one in the order of the archive.
+fn archive(path: &Path, filers: &dyn Filers, take: &mut Take<'_>) -> Result<u64, ReadError> {
+    let names: Vec<String> = Archive::open(path)?.names().iter().filter(|n| !n.ends_with('/')).cloned().collect();
+    thread::scope(|s| {
+        let start = |first: usize| {
+            let (send, receive) = sync_channel(WAITING);
+            let names = &names;
+            s.spawn(move || unpack(path, names.iter().skip(first).step_by(PARSERS), &send));
+            receive
+        };
+        // Whoever leaves here leaves the channels, and with them the parsers end.
+        let parsers: Vec<Receiver<Unpacked>> = (0..PARSERS).map(start).collect();
+        let mut companies = 0;
+        for (at, name) in names.iter().enumerate() {
+            let received = parsers[at % PARSERS].recv();
+            let (packed, parsed) = received.map_err(|_| ReadError::Taking("reading ended early".into()))?;
+            let last = name.rsplit('/').next().unwrap_or_default();
+            match parsed {
+                Ok(parsed) => companies += one(last, parsed, filers, take)?,
+                Err(ReadError::Unusable { problem, .. }) => {
+                    take.report.note(ReadNote { file: last.to_owned(), what: "not read".to_owned(), count: 1, detail: problem });
+                }
+                Err(e) => return Err(e),
+            }
+            take.finished_file(packed);
+            take.tell()?;
+        }
+        Ok(companies)
+    })
+}
+
+/// The packed size of a file, and what it holds.
+type Unpacked = (u64, Result<Parsed, ReadError>);
+
+/// Unpacks and parses files until there are no more, or nobody takes them.
+fn unpack<'n>(path: &Path, names: impl Iterator<Item = &'n String>, send: &SyncSender<Unpacked>) {
+    let Ok(mut archive) = Archive::open(path) else { return };
+    for name in names {
+        let packed = archive.sizes(name).0;
+        let bytes = archive.entry(name).and_then(|entry| entry.map(|e| e.bytes(LARGEST)).transpose());
+        if send.send((packed, bytes.map(|bytes| Parsed::of(&bytes.unwrap_or_default())))).is_err() {
+            return;
+        }
+    }
+}
+
+/// What a file holds.
+enum Parsed {
+    /// The filings of a filer: its number and name, how many facts.
+    Filer { cik: String, name: String, count: u64, filings: Vec<Filing> },
+    /// No such facts, for a reason where it is JSON.
+    Nothing(String),
+}
+
+impl Parsed {
+    fn of(bytes: &[u8]) -> Parsed {
+        match Facts::parse(bytes) {
+            Ok(facts) => {
+                let (cik, name, count) = (facts.cik.clone(), facts.name.clone(), facts.count);
+                Parsed::Filer { cik, name, count, filings: facts.filings() }
+            }
+            Err(problem) if bytes.trim_ascii_start().starts_with(b"{") => Parsed::Nothing(shortened(&problem, LONGEST_PROBLEM)),
+            Err(_) => Parsed::Nothing(String::new()),
+        }
+    }
+}
+
 /// The facts of one filer; how many companies were given the month in which their fiscal years end.
-fn one(file: &str, bytes: &[u8], filers: &dyn Filers, take: &mut Take<'_>) -> Result<u64, ReadError> {
+fn one(file: &str, parsed: Parsed, filers: &dyn Filers, take: &mut Take<'_>) -> Result<u64, ReadError> {
     let note = |what: &str, count: u64, detail: String| ReadNote { file: file.to_owned(), what: what.to_owned(), count, detail };
-    let facts = match Facts::parse(bytes) {
-        Ok(facts) => facts,
-        Err(problem) => {
-            let problem = if bytes.trim_ascii_start().starts_with(b"{") { shortened(&problem, LONGEST_PROBLEM) } else { String::new() };
+    let (cik, name, count, filings) = match parsed {
+        Parsed::Filer { cik, name, count, filings } => (format!("{cik:0>10}"), name, count, filings),
+        Parsed::Nothing(problem) => {
             take.report.note(note("not a facts file", 1, problem));
             return Ok(0);
         }
     };
-    let company = filers.identified(CIK_SCHEME, &format!("{:0>10}", facts.cik));
+    let company = filers.identified(CIK_SCHEME, &cik);
     let Some(filer) = company.and_then(|id| filers.filer(&id)) else {
-        take.report.note(note("unknown filer", facts.count, format!("CIK {:0>10} {}", facts.cik, facts.name)));
+        take.report.note(note("unknown filer", count, format!("CIK {cik} {name}")));
         return Ok(0);
     };
     let mut known = filers.known(&filer.company_id)?;
-    let filings = facts.filings();
     let (filer, ends, derived) = settled(filer, &filings, &known);
     let mut counts = Counts::default();
     for (filing, end) in filings.iter().zip(ends) {

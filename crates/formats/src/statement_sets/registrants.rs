@@ -129,13 +129,12 @@ impl<'f> Registrants<'f> {
     /// # Errors
     /// A reading that refuses a row.
     pub(super) fn companies(self, take: &mut Take<'_>) -> Result<u64, ReadError> {
-        let (mut rows, mut unlisted, mut unclassified) = (0, Vec::new(), Vec::new());
+        let (mut rows, mut unclassified) = (0, Vec::new());
         for registrant in self.all {
             let Some((_, currency)) = registrant.row else { continue };
             let id = registrant.filer.company_id.clone();
             let row = match (registrant.new, registrant.end_month) {
                 (Some(new), end_month) => {
-                    unlisted.push(id.clone());
                     if industry(&new.sic).is_none() {
                         unclassified.push(id.clone());
                     }
@@ -150,17 +149,11 @@ impl<'f> Registrants<'f> {
                 rows += 1;
             }
         }
-        let note = |what: &str, ids: &[Arc<str>]| {
-            let named: Vec<&str> = ids.iter().take(NAMED).map(|id| &**id).collect();
-            let more = if ids.len() > NAMED { format!(" and {} more", ids.len() - NAMED) } else { String::new() };
-            let detail = format!("{}{more}", named.join(", "));
-            ReadNote { file: super::FILES[0].to_owned(), what: what.to_owned(), count: ids.len() as u64, detail }
-        };
         if !unclassified.is_empty() {
-            take.report.note(note("no sic: sector and industry not known", &unclassified));
-        }
-        if !unlisted.is_empty() {
-            take.report.note(note("no listing: in no universe until listings or identifiers come", &unlisted));
+            let named: Vec<&str> = unclassified.iter().take(NAMED).map(|id| &**id).collect();
+            let more = if unclassified.len() > NAMED { format!(" and {} more", unclassified.len() - NAMED) } else { String::new() };
+            let (what, detail) = ("no sic: sector and industry not known".to_owned(), format!("{}{more}", named.join(", ")));
+            take.report.note(ReadNote { file: super::FILES[0].to_owned(), what, count: unclassified.len() as u64, detail });
         }
         Ok(rows)
     }

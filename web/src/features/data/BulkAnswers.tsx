@@ -145,7 +145,7 @@ export function FilersAsked({
       />
       <TextField
         label="Only these companies"
-        placeholder="all; or symbols, ISINs or numbers, separated by commas"
+        helperText="Left empty: all. Symbols, ISINs or numbers, separated by commas."
         value={only}
         onChange={(e) => change({ only: e.target.value })}
       />

@@ -64,7 +64,7 @@ function steps(f: First): Step[] {
       missing: f.without_fx.count > 0 && `none of ${some(f.without_fx)}`,
     },
     {
-      title: "Yields of governments",
+      title: "Government yields",
       words: "Ten-year yields by day or month: what shares are compared with and discounted by.",
       samples: ["government-yields.csv"],
       there: f.without_yield.count === 0 && f.listed > 0 ? "for every currency" : undefined,

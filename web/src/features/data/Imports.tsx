@@ -81,7 +81,7 @@ function DropZone({ bring, sending }: { bring: (files: Brought[]) => void; sendi
     >
       <Typography>{sending ? "Reading the files …" : "Drop files or a folder here"}</Typography>
       <Typography variant="body2" color="textSecondary">
-        a Data Package, tables as CSV, filings in XBRL, ownership filings, facts of filers
+        a Data Package; tables as CSV, workbook or Parquet; filings; regulators' bulk files; folders of prices
       </Typography>
       <Box sx={{ mt: 1, display: "flex", justifyContent: "center", gap: 1 }}>
         <Button disabled={sending} onClick={() => input.current?.click()}>

@@ -17,6 +17,7 @@ import { OpenFigure, useOpenedFigure } from "../../headless/openedFigure";
 import { useListing } from "../../headless/listing";
 import { useDeciding } from "../../headless/deciding";
 import { useOrdering } from "../../headless/ordering";
+import { useFirstSteps } from "../../headless/firstSteps";
 import { useMarks } from "../../headless/marks";
 import { SERIF, tint } from "../../theme/theme";
 import { AsOfButton } from "./AsOfButton";
@@ -34,6 +35,8 @@ const DropDock = lazy(async () => ({ default: (await import("../lists/DropDock")
 
 const OrderSheet = lazy(async () => ({ default: (await import("../ledger/orders/OrderSheet")).OrderSheet }));
 const DecisionForm = lazy(async () => ({ default: (await import("../ledger/decisions/DecisionForm")).DecisionForm }));
+
+const NextStop = lazy(async () => ({ default: (await import("./NextStop")).NextStop }));
 
 const AddToList = lazy(async () => ({ default: (await import("../lists/AddToList")).AddToList }));
 
@@ -59,6 +62,7 @@ export function Frame() {
   const listing = useListing((s) => s.open);
   const ordering = useOrdering((s) => s.symbol !== null);
   const deciding = useDeciding((s) => s.symbol !== null);
+  const touring = useFirstSteps((s) => s.on);
   const dragging = useDragged((s) => s.now !== undefined);
   useActionKeys();
   useNews();
@@ -121,6 +125,7 @@ export function Frame() {
         {listing && <AddToList />}
         {ordering && <OrderSheet />}
         {deciding && <DecisionForm />}
+        {touring && <NextStop />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>
       <Undone />

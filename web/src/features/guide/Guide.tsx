@@ -65,6 +65,7 @@ function Contents({ measures }: { measures: Measure[] }) {
         />
       </Box>
       <Box sx={{ overflowY: "auto", pb: 2 }}>
+        <Entry to="/guide/first-steps" label="First steps" id="" />
         <Entry to="/guide" label="Write a formula" id="" />
         {mine.length > 0 && <Group name="Your own" entries={mine} to={(id) => `/guide?edit=${id}`} />}
         {families.map(([name, entries]) => (

@@ -46,7 +46,17 @@ pub(super) fn identify(
     Ok(report)
 }
 
-/// Takes the lines that waited, when everything else is read.
+/// Takes the lines that waited of filers that are known by now.
+///
+/// # Errors
+/// As [`identify`].
+pub(super) fn identify_known(deferred: &mut Deferred, register: &Register<'_>, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
+    let (unknown, lines) = std::mem::take(&mut deferred.0).into_iter().partition(|(_, row)| is_unknown(&register.book(), row));
+    deferred.0 = unknown;
+    join(lines, register, reading)
+}
+
+/// Takes the lines that still wait, when everything else is read.
 ///
 /// # Errors
 /// As [`identify`].

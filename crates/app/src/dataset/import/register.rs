@@ -7,7 +7,9 @@ use artemon_core::{
     domain::{Company, Currency, InsiderTrade, Listing, Record, Statement, Table},
     filings::{Filer, FiscalCalendar, Known},
 };
-use artemon_formats::{CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError, filings::Filers, ownership::Issuers, price_files::Listings};
+use artemon_formats::{
+    CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError, ReadNote, filings::Filers, ownership::Issuers, price_files::Listings,
+};
 use artemon_store::{Dataset, People, PersonId, Selection, StoreError};
 use std::{
     collections::{HashMap, HashSet},
@@ -15,6 +17,8 @@ use std::{
     sync::{Arc, Mutex, MutexGuard, PoisonError},
 };
 
+/// Companies that a note names.
+const NAMED: usize = 20;
 /// Before what is remembered of the company behind an identifier.
 const ENTITY: &str = "entity\u{1f}";
 
@@ -42,6 +46,8 @@ pub(super) struct Book {
     currencies: HashMap<Arc<str>, Currency>,
     /// The companies of identifiers.
     pub(super) entities: HashMap<String, String>,
+    /// Companies that are new in the import.
+    added: Vec<Arc<str>>,
     /// Rows of the import so far.
     statements: HashMap<Arc<str>, Vec<Statement>>,
     trades: HashMap<Arc<str>, Vec<InsiderTrade>>,
@@ -155,8 +161,27 @@ impl<'s> Register<'s> {
             _ => false,
         };
         if is_needed {
-            self.book().add(record);
+            let mut book = self.book();
+            if let Record::Company(company) = record
+                && !book.companies.contains_key(&company.id)
+            {
+                book.added.push(company.id.clone());
+            }
+            book.add(record);
         }
+    }
+
+    /// What a person should know of new companies that have no listing.
+    pub(super) fn unlisted(&self) -> Option<ReadNote> {
+        let book = self.book();
+        let unlisted: Vec<&str> = book.added.iter().filter(|id| !book.is_listed(id)).map(|id| &**id).collect();
+        let more = if unlisted.len() > NAMED { format!(" and {} more", unlisted.len() - NAMED) } else { String::new() };
+        (!unlisted.is_empty()).then(|| ReadNote {
+            file: "New companies".to_owned(),
+            what: "no listing: in no universe until listings or identifiers come".to_owned(),
+            count: unlisted.len() as u64,
+            detail: format!("{}{more}", unlisted[..unlisted.len().min(NAMED)].join(", ")),
+        })
     }
 
     /// A company by its key, or by the symbol or ISIN of one of its listings.

@@ -1,7 +1,7 @@
 //! Imports files in one transaction: parsed on some threads, stored on another.
 
 use super::{
-    identify::{Deferred, identify, identify_deferred},
+    identify::{Deferred, identify, identify_deferred, identify_known},
     register::{Register, remember_entities},
     report::{ImportReport, ImportRequest, Source},
     touched::Touched,
@@ -202,6 +202,7 @@ fn parse(
     }
     if let Some(register) = register {
         report.add(hands.read(0, |hand| identify_deferred(deferred, register, hand))?);
+        report.notes.extend(register.unlisted());
     }
     Ok(report)
 }
@@ -216,11 +217,19 @@ fn of_register(
 ) -> Result<ReadReport, ReadError> {
     match source {
         Source::Package(_) | Source::Table(..) | Source::Observations(..) => Ok(ReadReport::default()),
-        Source::Prices(files, answers) => price_files::read(files, answers, register, hand),
+        Source::Prices(files, answers) => {
+            let mut report = identify_known(deferred, register, hand)?;
+            report.add(price_files::read(files, answers, register, hand)?);
+            Ok(report)
+        }
         Source::Identifiers(path) => identify(path, register, deferred, hand),
         Source::CompanyFacts(path) => company_facts::read(path, register, hand),
         Source::StatementSets(paths) => statement_sets::read(paths, &register.own, register, new, hand),
-        Source::InsiderSets(paths) => insider_sets::read(paths, register, hand),
+        Source::InsiderSets(paths) => {
+            let mut report = identify_known(deferred, register, hand)?;
+            report.add(insider_sets::read(paths, register, hand)?);
+            Ok(report)
+        }
         Source::Filings(all) => filings::read(all, &register.own, register, hand),
         Source::Ownership(all) => ownership_xml::read(all, register, hand),
     }
