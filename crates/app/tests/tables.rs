@@ -201,6 +201,17 @@ fn files_of_rates_agree() {
     }
 }
 
+/// A file with a column for each currency is known for what it is; of which currency they are rates is still asked.
+#[test]
+fn files_of_currencies_are_known_by_their_columns() {
+    let paths = [formats("bulk/rates-wide/reference-rates.csv")];
+    let folder = tempfile::tempdir().unwrap();
+    let asked = import(folder.path(), &paths, &Choices::default(), false).unwrap_err();
+    assert!(asked.to_string().contains("nothing is mapped to \"base\""), "{asked}");
+    let fixed = vec![artemon_app::FixedCell { column: "base".to_owned(), value: "XFA".to_owned() }];
+    assert_eq!(import(folder.path(), &paths, &Choices { fixed, ..Choices::default() }, false).unwrap().rows, 53);
+}
+
 /// Text in UTF-16 lands and is said to be; a mark is passed over; what is no text is refused with its place, and nothing lands.
 #[test]
 fn text_is_read_in_its_encoding_or_refused() {

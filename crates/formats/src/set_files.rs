@@ -9,12 +9,19 @@ use std::{
     fs::{self, File},
     io::{self, Read},
     path::{Path, PathBuf},
+    sync::mpsc::{Receiver, sync_channel},
+    thread,
 };
+
+/// Bytes unpacked at once, and how often ahead.
+const CHUNK: usize = 1 << 20;
+const CHUNKS: usize = 4;
 
 /// A set while it is read.
 pub(crate) struct SetFiles {
     /// How reports call it.
     pub(crate) name: String,
+    path: PathBuf,
     files: Files,
 }
 
@@ -39,10 +46,10 @@ impl SetFiles {
         let mut magic = [0; MAGIC.len()];
         let read = File::open(path).and_then(|mut f| f.read_exact(&mut magic));
         if read.is_ok() && magic == MAGIC {
-            return Ok(SetFiles { name, files: Files::Zip(Archive::open(path)?) });
+            return Ok(SetFiles { name, path: path.to_owned(), files: Files::Zip(Archive::open(path)?) });
         }
         let folder = path.parent().unwrap_or_else(|| Path::new("."));
-        Ok(SetFiles { name: file_name(folder), files: Files::Folder(folder.to_owned()) })
+        Ok(SetFiles { name: file_name(folder), path: path.to_owned(), files: Files::Folder(folder.to_owned()) })
     }
 
     /// A file by its name in lower case, in whatever case and folder it is written.
@@ -75,9 +82,53 @@ impl SetFiles {
         self.member(name)?.ok_or(missing)
     }
 
+    /// As [`SetFiles::needed`], unpacked on a thread of its own while what came before is worked on.
+    ///
+    /// # Errors
+    /// As [`SetFiles::needed`].
+    pub(crate) fn ahead(&mut self, name: &'static str) -> Result<Ahead, ReadError> {
+        self.needed(name)?;
+        let path = self.path.clone();
+        let (send, receive) = sync_channel(CHUNKS);
+        thread::spawn(move || {
+            let mut set = SetFiles::open(&path);
+            let Ok(Ok(mut member)) = set.as_mut().map(|set| set.needed(name)) else { return };
+            loop {
+                let mut chunk = Vec::with_capacity(CHUNK);
+                let read = member.by_ref().take(CHUNK as u64).read_to_end(&mut chunk);
+                let ended = !matches!(read, Ok(n) if n > 0);
+                if send.send(read.map(|_| chunk)).is_err() || ended {
+                    return;
+                }
+            }
+        });
+        Ok(Ahead { receive, chunk: Vec::new(), at: 0 })
+    }
+
     /// How a file of it is called in reports.
     pub(crate) fn path_of(&self, member: &str) -> String {
         format!("{}: {member}", self.name)
+    }
+}
+
+/// A file that is unpacked ahead.
+pub(crate) struct Ahead {
+    receive: Receiver<io::Result<Vec<u8>>>,
+    chunk: Vec<u8>,
+    at: usize,
+}
+
+impl Read for Ahead {
+    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+        if self.at == self.chunk.len() {
+            let ended = || io::Error::other("unpacking ended early");
+            self.chunk = self.receive.recv().map_err(|_| ended())??;
+            self.at = 0;
+        }
+        let n = buffer.len().min(self.chunk.len() - self.at);
+        buffer[..n].copy_from_slice(&self.chunk[self.at..self.at + n]);
+        self.at += n;
+        Ok(n)
     }
 }
 

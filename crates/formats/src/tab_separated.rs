@@ -95,14 +95,11 @@ impl<R: Read> TabSeparated<R> {
             let at = e.valid_up_to();
             problem(format!("not UTF-8 (byte {:02X} at column {})", self.line[at], at + 1))
         })?;
-        self.ends.clear();
-        for (at, byte) in self.line.iter().enumerate() {
-            match byte {
-                b'\t' => self.ends.push(at),
-                0 => return Err(problem("a NUL character".to_owned())),
-                _ => {}
-            }
+        if memchr::memchr(0, &self.line).is_some() {
+            return Err(problem("a NUL character".to_owned()));
         }
+        self.ends.clear();
+        self.ends.extend(memchr::memchr_iter(b'\t', &self.line));
         self.ends.push(self.line.len());
         Ok(Some(Row { text, ends: &self.ends, line: self.number }))
     }

@@ -110,7 +110,7 @@ fn unpack<'n>(path: &Path, names: impl Iterator<Item = &'n String>, send: &SyncS
 /// What a file holds.
 enum Parsed {
     /// The filings of a filer: its number and name, how many facts.
-    Filer { cik: String, name: String, count: u64, filings: Vec<Filing> },
+    Filer { cik: String, name: String, count: u64, unused: Counts, filings: Vec<Filing> },
     /// No such facts, for a reason where it is JSON.
     Nothing(String),
 }
@@ -118,9 +118,10 @@ enum Parsed {
 impl Parsed {
     fn of(bytes: &[u8]) -> Parsed {
         match Facts::parse(bytes) {
-            Ok(facts) => {
+            Ok(mut facts) => {
                 let (cik, name, count) = (facts.cik.clone(), facts.name.clone(), facts.count);
-                Parsed::Filer { cik, name, count, filings: facts.filings() }
+                let unused = std::mem::take(&mut facts.unused);
+                Parsed::Filer { cik, name, count, unused, filings: facts.filings() }
             }
             Err(problem) if bytes.trim_ascii_start().starts_with(b"{") => Parsed::Nothing(shortened(&problem, LONGEST_PROBLEM)),
             Err(_) => Parsed::Nothing(String::new()),
@@ -131,8 +132,8 @@ impl Parsed {
 /// The facts of one filer; how many companies were given the month in which their fiscal years end.
 fn one(file: &str, parsed: Parsed, filers: &dyn Filers, take: &mut Take<'_>) -> Result<u64, ReadError> {
     let note = |what: &str, count: u64, detail: String| ReadNote { file: file.to_owned(), what: what.to_owned(), count, detail };
-    let (cik, name, count, filings) = match parsed {
-        Parsed::Filer { cik, name, count, filings } => (format!("{cik:0>10}"), name, count, filings),
+    let (cik, name, count, mut counts, filings) = match parsed {
+        Parsed::Filer { cik, name, count, unused, filings } => (format!("{cik:0>10}"), name, count, unused, filings),
         Parsed::Nothing(problem) => {
             take.report.note(note("not a facts file", 1, problem));
             return Ok(0);
@@ -145,11 +146,10 @@ fn one(file: &str, parsed: Parsed, filers: &dyn Filers, take: &mut Take<'_>) -> 
     };
     let mut known = filers.known(&filer.company_id)?;
     let (filer, ends, derived) = settled(filer, &filings, &known);
-    let mut counts = Counts::default();
     for (filing, end) in filings.iter().zip(ends) {
         filers::outvoted(file, filing, end, &filer).into_iter().for_each(|warning| take.report.warn(warning));
         let filed = filing.rows(&filer, &mut known);
-        counts.add(&filing.facts, &filed);
+        counts.add(&filing.facts, &filed.outcomes);
         report::add(&mut take.report, file, &filing.facts, &filed, &HashMap::new());
         let now = take.progress;
         filed.rows.into_iter().try_for_each(|row| take.good(Record::Statement(Box::new(row)), now))?;

@@ -1,9 +1,9 @@
 //! The JSON of a filer's facts: taxonomy → concept → unit → figures, each with the filing that states it.
 
-use crate::xbrl_json::json_problem;
+use crate::{filers, filings::Counts, xbrl_json::json_problem};
 use artemon_core::{
     domain::Day,
-    filings::{Concept, Exactness, Fact, FactUnit, FactValue, Figure, Span, number},
+    filings::{Concept, CoverFact, Exactness, Fact, FactUnit, FactValue, Figure, Outcome, Role, Span, number},
 };
 use rust_decimal::Decimal;
 use serde::{
@@ -18,6 +18,8 @@ pub(super) struct Facts<'j> {
     pub(super) cik: String,
     pub(super) name: String,
     pub(super) count: u64,
+    /// What became of facts that are of no use whatever their filing states.
+    pub(super) unused: Counts,
     pub(super) filings: HashMap<&'j str, FilingFacts<'j>>,
 }
 
@@ -46,6 +48,12 @@ struct Entry<'j> {
     fp: Option<&'j str>,
     form: &'j str,
     filed: &'j str,
+}
+
+/// Of a figure that is not used only the form that states it.
+#[derive(Deserialize)]
+struct OfForm<'j> {
+    form: &'j str,
 }
 
 /// A figure as JSON writes it: a number, exactly; `None` for null.
@@ -89,7 +97,7 @@ impl<'j> Facts<'j> {
     }
 
     fn add(&mut self, concept: &Arc<Concept>, unit: FactUnit, entry: &Entry<'j>) -> Result<(), String> {
-        let day = |text: &str| text.parse::<Day>().map_err(|_| format!("\"{text}\" is no date"));
+        let day = |text: &str| iso_day(text).ok_or_else(|| format!("\"{text}\" is no date"));
         let end = day(entry.end)?;
         let span = match entry.start {
             Some(start) => Span::Duration(day(start)?, end),
@@ -110,6 +118,28 @@ impl<'j> Facts<'j> {
         filing.facts.push(Fact { concept: concept.clone(), entity: None, span, unit, dimensioned: false, value, refused: None });
         self.count += 1;
         Ok(())
+    }
+}
+
+/// A day as YYYY-MM-DD.
+fn iso_day(text: &str) -> Option<Day> {
+    let bytes = text.as_bytes();
+    let number = |at: std::ops::Range<usize>| {
+        let digits = &bytes[at];
+        digits.iter().all(u8::is_ascii_digit).then(|| digits.iter().fold(0, |n, b| n * 10 + u32::from(b - b'0')))
+    };
+    if bytes.len() != 10 || bytes[4] != b'-' || bytes[7] != b'-' {
+        return None;
+    }
+    Day::from_ymd(number(0..4)?.cast_signed(), number(5..7)?, number(8..10)?)
+}
+
+/// What keeps facts of a concept from being used, whatever they state.
+fn unused(concept: &Concept) -> Option<Outcome> {
+    match concept.role {
+        Role::Unmapped => Some(Outcome::Unmapped),
+        Role::Document(CoverFact::Shares) | Role::Mapped(_) | Role::Own(_) => None,
+        Role::Document(_) => Some(Outcome::Document),
     }
 }
 
@@ -200,6 +230,14 @@ impl<'j> Visitor<'j> for Entries<'_, 'j> {
         f.write_str("a list of figures")
     }
     fn visit_seq<A: SeqAccess<'j>>(self, mut seq: A) -> Result<(), A::Error> {
+        if let Some(outcome) = unused(&self.1) {
+            while let Some(entry) = seq.next_element::<OfForm<'j>>()? {
+                let outcome = if filers::counts(entry.form) { outcome } else { Outcome::Form };
+                self.0.unused.count(&self.1, outcome, 1);
+                self.0.count += 1;
+            }
+            return Ok(());
+        }
         while let Some(entry) = seq.next_element::<Entry<'j>>()? {
             self.0.add(&self.1, self.2, &entry).map_err(A::Error::custom)?;
         }

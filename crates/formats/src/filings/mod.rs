@@ -158,7 +158,7 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
         };
         let filed = filing.rows(&filer, known);
         let mut counts = Counts::default();
-        counts.add(&filing.facts, &filed);
+        counts.add(&filing.facts, &filed.outcomes);
         take.report.count_facts(counts.of(&file));
         report::add(&mut take.report, &file, &filing.facts, &filed, &own_names);
         if let Some(entity) = new_identity(&filing.document, &filer, filers) {

@@ -3,10 +3,14 @@
 use crate::ReadReport;
 use artemon_core::{
     domain::Item,
-    filings::{Fact, FactValue, Filed, Outcome, Span, Warning},
+    filings::{Concept, Fact, FactValue, Filed, Outcome, Span, Warning},
 };
+use rustc_hash::FxHashMap;
 use serde::Serialize;
-use std::collections::{BTreeMap, HashMap};
+use std::{
+    collections::{BTreeMap, HashMap},
+    sync::Arc,
+};
 
 /// Facts of companies' own that a report lists.
 const MOST_OWN: usize = 1_000;
@@ -42,27 +46,29 @@ pub struct OwnFact {
     pub count: u64,
 }
 
-/// How many facts of each concept of a file had each outcome.
+/// How many facts of each concept of a file had each outcome; concepts are told apart by where they are kept.
 #[derive(Debug, Default)]
-pub(crate) struct Counts(BTreeMap<(Outcome, String), u64>);
+pub(crate) struct Counts(FxHashMap<(Outcome, usize), (Arc<Concept>, u64)>);
 
 impl Counts {
     /// Adds what became of a filing.
-    pub(crate) fn add(&mut self, facts: &[Fact], filed: &Filed) {
-        for (fact, outcome) in facts.iter().zip(&filed.outcomes) {
-            self.count(*outcome, &fact.concept.name, 1);
-        }
+    pub(crate) fn add(&mut self, facts: &[Fact], outcomes: &[Outcome]) {
+        facts.iter().zip(outcomes).for_each(|(fact, outcome)| self.count(&fact.concept, *outcome, 1));
     }
 
     /// Adds facts of one concept with one outcome.
-    pub(crate) fn count(&mut self, outcome: Outcome, concept: &str, count: u64) {
-        *self.0.entry((outcome, concept.to_owned())).or_default() += count;
+    pub(crate) fn count(&mut self, concept: &Arc<Concept>, outcome: Outcome, count: u64) {
+        let counted = self.0.entry((outcome, Arc::as_ptr(concept).addr())).or_insert_with(|| (concept.clone(), 0));
+        counted.1 += count;
     }
 
     /// As reports list them.
     pub(crate) fn of(self, file: &str) -> impl Iterator<Item = FactCount> {
-        let one = move |((outcome, concept), count)| FactCount { file: file.to_owned(), outcome, concept, count };
-        self.0.into_iter().map(one)
+        let mut by_name: BTreeMap<(Outcome, String), u64> = BTreeMap::new();
+        for ((outcome, _), (concept, count)) in self.0 {
+            *by_name.entry((outcome, concept.name.clone())).or_default() += count;
+        }
+        by_name.into_iter().map(move |((outcome, concept), count)| FactCount { file: file.to_owned(), outcome, concept, count })
     }
 }
 

@@ -76,7 +76,10 @@ pub fn guess(sample: &Sample) -> Option<Mapping> {
         (named + 100 * filled / needed + all, table)
     });
     let (score, table) = scored.max_by_key(|s| (s.0, std::cmp::Reverse(s.1)))?;
-    (score >= 50).then(|| for_table(sample, table))
+    if score >= 50 {
+        return Some(for_table(sample, table));
+    }
+    is_of_currencies(sample).then(|| for_table(sample, Table::Fx))
 }
 
 /// The mapping to a table that the headers suggest.
@@ -110,6 +113,16 @@ pub fn for_table(sample: &Sample, table: Table) -> Mapping {
     mapping
 }
 
+fn is_currency(header: &str) -> bool {
+    header.len() == 3 && header.bytes().all(|b| b.is_ascii_uppercase()) && header.parse::<Currency>().is_ok()
+}
+
+/// Whether a file has a column of dates and otherwise only such as are called by currencies.
+fn is_of_currencies(sample: &Sample) -> bool {
+    let mut others = sample.headers.iter().filter(|h| !h.is_empty() && fit(h, "date") == 0).peekable();
+    sample.headers.iter().any(|h| fit(h, "date") > 0) && others.peek().is_some() && others.all(|h| is_currency(h))
+}
+
 /// The columns of values, where a file of rates has a column for each currency or maturity: those called by a currency are taken for
 /// it, of others a person says what they are.
 fn wide(sample: &Sample, mapping: &Mapping) -> Option<Wide> {
@@ -122,7 +135,7 @@ fn wide(sample: &Sample, mapping: &Mapping) -> Option<Wide> {
     if is_mapped(value) || is_mapped(of) || !is_mapped("date") {
         return None;
     }
-    let currency = |h: &&String| h.len() == 3 && h.parse::<Currency>().is_ok();
+    let currency = |h: &&String| is_currency(h);
     let fixed = |h: &String| WideColumn { from: h.clone(), fixed: vec![FixedCell { column: of.to_owned(), value: h.clone() }] };
     let date = mapping.columns.iter().find(|c| c.column == "date").map(|c| c.from.as_str())?;
     let is_monthly = sample.column(date).all(|cell| month_end(cell).is_some()) && sample.column(date).next().is_some();

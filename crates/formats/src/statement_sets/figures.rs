@@ -31,16 +31,16 @@ pub(super) struct Figures<'o> {
     concepts: Vec<Arc<Concept>>,
     /// The tag and version that are looked for.
     key: String,
+    /// The place of the tag and version that were looked for last.
+    last: Option<usize>,
     spans: FxHashMap<(u32, u32), Option<Span>>,
+    /// What the days and quarters of the row before come to, as written.
+    last_span: (String, String, Option<Span>),
     /// Concepts of filers' own that nobody mapped, by namespace and name.
     unmapped: FxHashMap<(String, String), usize>,
     own_facts: Vec<OwnFact>,
-    tally: Tally,
+    tally: Counts,
 }
-
-/// How many facts of each concept had each outcome.
-#[derive(Default)]
-pub(super) struct Tally(FxHashMap<(Outcome, usize), (Arc<Concept>, u64)>);
 
 /// The filing of the rows that are read.
 #[derive(Default)]
@@ -72,10 +72,12 @@ impl<'o> Figures<'o> {
             places: FxHashMap::default(),
             concepts: Vec::new(),
             key: String::new(),
+            last: None,
             spans: FxHashMap::default(),
+            last_span: (String::new(), String::new(), None),
             unmapped: FxHashMap::default(),
             own_facts: Vec::new(),
-            tally: Tally::default(),
+            tally: Counts::default(),
         }
     }
 
@@ -83,9 +85,9 @@ impl<'o> Figures<'o> {
     ///
     /// # Errors
     /// A file that cannot be read; a reading that ends.
-    pub(super) fn read(mut self, set: &mut SetFiles, take: &mut Take<'_>) -> Result<(Vec<Pending>, Tally), ReadError> {
+    pub(super) fn read(mut self, set: &mut SetFiles, take: &mut Take<'_>) -> Result<(Vec<Pending>, Counts), ReadError> {
         let (file, name) = (set.path_of(FILE), set.name.clone());
-        let mut rows = TabSeparated::open(set.needed(FILE)?, &file)?;
+        let mut rows = TabSeparated::open(set.ahead(FILE)?, &file)?;
         rows.need(&["adsh", "tag", "version", "ddate", "qtrs", "uom", "value"])?;
         let names = ["adsh", "tag", "version", "ddate", "qtrs", "uom", "segments", "coreg", "value"];
         let [accession, tag, version, day, quarters, unit, segments, coregistrant, value] = rows.columns(names);
@@ -118,13 +120,7 @@ impl<'o> Figures<'o> {
         let (day, quarters, written) = (row.cell(columns.day), row.cell(columns.quarters), row.cell(columns.value).trim());
         let span = self.span(day, quarters);
         let span = span.ok_or_else(|| bad("ddate", &format!("{day}, qtrs {quarters}"), "a day as YYYYMMDD and a number of quarters"))?;
-        let value = match written {
-            "" => FactValue::Nil,
-            text => match number(text) {
-                Some(value) => FactValue::Number(Figure { value, exactness: Exactness::Unstated }),
-                None => return Err(bad("value", text, "a number up to a quintillion (10¹⁸)")),
-            },
-        };
+        let no_number = || bad("value", written, "a number up to a quintillion (10¹⁸)");
         let place = self.place(row, columns, at);
         let concept = &self.concepts[place];
         let outcome = match &self.filings[at] {
@@ -132,12 +128,20 @@ impl<'o> Figures<'o> {
             _ => refused(concept, row.cell(columns.coregistrant), row.cell(columns.segments)),
         };
         if let Some(outcome) = outcome {
-            self.tally.count(concept, outcome);
+            // What is not used needs not be worked out; that it is a number is seen by its characters.
+            if !is_decimal(written) && number(written).is_none() {
+                return Err(no_number());
+            }
+            self.tally.count(concept, outcome, 1);
             if outcome == Outcome::Extension {
                 self.note_own(place, at, file, span, written);
             }
             return Ok(());
         }
+        let value = match written {
+            "" => FactValue::Nil,
+            text => FactValue::Number(Figure { value: number(text).ok_or_else(no_number)?, exactness: Exactness::Unstated }),
+        };
         let unit = unit(concept, row.cell(columns.unit).trim());
         let fact = Fact { concept: concept.clone(), entity: None, span, unit, dimensioned: false, value, refused: None };
         if let Listed::Taken(pending) = &mut self.filings[at] {
@@ -148,6 +152,17 @@ impl<'o> Figures<'o> {
 
     /// The day or the quarters up to a month's end; of another number of quarters no fiscal period.
     fn span(&mut self, day: &str, quarters: &str) -> Option<Span> {
+        if self.last_span.0 == day && self.last_span.1 == quarters {
+            return self.last_span.2;
+        }
+        let span = self.new_span(day, quarters);
+        day.clone_into(&mut self.last_span.0);
+        quarters.clone_into(&mut self.last_span.1);
+        self.last_span.2 = span;
+        span
+    }
+
+    fn new_span(&mut self, day: &str, quarters: &str) -> Option<Span> {
         let key = (day.trim().parse().ok()?, quarters.trim().parse().ok()?);
         *self.spans.entry(key).or_insert_with(|| {
             let last = packed_day(day)?;
@@ -162,9 +177,17 @@ impl<'o> Figures<'o> {
 
     fn place(&mut self, row: &Row<'_>, columns: &Columns, at: usize) -> usize {
         let (tag, version) = (row.cell(columns.tag), row.cell(columns.version));
+        // Figures of a concept mostly stand one below the other.
+        if let (Some(last), Some((before, of))) = (self.last, self.key.split_once('\t'))
+            && before == tag
+            && of == version
+        {
+            return last;
+        }
         self.key.clear();
         self.key.extend([tag, "\t", version]);
         if let Some(place) = self.places.get(&self.key) {
+            self.last = Some(*place);
             return *place;
         }
         let concept = match version.split('/').next() {
@@ -173,8 +196,10 @@ impl<'o> Figures<'o> {
             _ => Concept::own(tag, self.own.get(&(self.namespace(at), tag.to_owned())).copied()),
         };
         self.concepts.push(Arc::new(concept));
-        self.places.insert(self.key.clone(), self.concepts.len() - 1);
-        self.concepts.len() - 1
+        let place = self.concepts.len() - 1;
+        self.places.insert(self.key.clone(), place);
+        self.last = Some(place);
+        place
     }
 
     /// What stands for the namespace of a filer's own concepts, whose versions are the numbers of its filings.
@@ -215,31 +240,17 @@ fn refused(concept: &Concept, coregistrant: &str, segments: &str) -> Option<Outc
     }
 }
 
+/// Whether a text is a decimal of few figures, or empty.
+fn is_decimal(text: &str) -> bool {
+    let digits = text.strip_prefix('-').unwrap_or(text).as_bytes();
+    digits.len() <= 18 && digits.iter().all(|b| b.is_ascii_digit() || *b == b'.') && digits.iter().filter(|b| **b == b'.').count() < 2
+        && (text.is_empty() || digits.iter().any(u8::is_ascii_digit))
+}
+
 /// The unit; a concept counted a share has the currency alone.
 fn unit(concept: &Concept, name: &str) -> FactUnit {
     match FactUnit::named(name) {
         FactUnit::Money(currency) if concept.unit() == Some(UnitKind::PerShare) => FactUnit::PerShare(currency),
         unit => unit,
-    }
-}
-
-impl Tally {
-    fn count(&mut self, concept: &Arc<Concept>, outcome: Outcome) {
-        let counted = self.0.entry((outcome, Arc::as_ptr(concept).addr())).or_insert_with(|| (concept.clone(), 0));
-        counted.1 += 1;
-    }
-
-    /// Adds what became of a filing.
-    pub(super) fn add(&mut self, facts: &[Fact], outcomes: &[Outcome]) {
-        facts.iter().zip(outcomes).for_each(|(fact, outcome)| self.count(&fact.concept, *outcome));
-    }
-
-    /// As reports list them.
-    pub(super) fn counts(self) -> Counts {
-        let mut counts = Counts::default();
-        for ((outcome, _), (concept, count)) in self.0 {
-            counts.count(outcome, &concept.name, count);
-        }
-        counts
     }
 }

@@ -8,7 +8,7 @@ mod submissions;
 
 use crate::{
     Progress, ReadError, ReadNote, ReadReport, Reading, filers,
-    filings::{Filers, report},
+    filings::{Counts, Filers, report},
     reading::Take,
     set_files::SetFiles,
     xbrl::OwnConcepts,
@@ -17,7 +17,7 @@ use artemon_core::{
     domain::{Day, Record, Table},
     filings::{Document, Filed, Filing, Outcome},
 };
-use figures::{Figures, Tally};
+use figures::Figures;
 use registrants::Registrants;
 use rustc_hash::FxHashMap;
 use std::{
@@ -78,7 +78,7 @@ pub fn read(
         }
         let (open, done): (Vec<_>, Vec<_>) = tallies.into_iter().partition(|s| pending.iter().any(|p| p.set == s.at));
         tallies = open;
-        done.into_iter().for_each(|s| take.report.count_facts(s.tally.counts().of(&s.name)));
+        done.into_iter().for_each(|s| take.report.count_facts(s.tally.of(&s.name)));
         take.finished_file(size(&path));
         take.tell()?;
     }
@@ -102,7 +102,7 @@ struct Survey {
 struct OfSet {
     at: usize,
     name: String,
-    tally: Tally,
+    tally: Counts,
 }
 
 /// A filing with the figures of it that may be used.
