@@ -1,5 +1,5 @@
 # Artemon: `make demo` starts it with the invented world, `make test` runs every check.
-.PHONY: demo test endure web api pictures bench deps deps-browser deps-spreadsheet deps-paper deps-query speed world
+.PHONY: demo test endure web api pictures bench readers deps deps-browser deps-spreadsheet deps-paper deps-query speed world
 
 # Built with Clippy's lints, every warning an error.
 STRICT := RUSTC_WORKSPACE_WRAPPER=$(CURDIR)/.ci/rustc-strict
@@ -74,6 +74,10 @@ world:
 # The figures of docs/performance.md; COMPANIES=1000 for a quick look.
 bench:
 	cargo bench -p artemon-app --bench universe --locked
+
+# How fast files are read, beside general-purpose readers.
+readers:
+	BARS=$${BARS:-39000000} cargo bench -p artemon-formats --bench readers --locked
 
 # What a person waits for, measured in the browser; COMPANIES=1000 for a quick look.
 speed: web deps-browser

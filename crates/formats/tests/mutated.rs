@@ -6,15 +6,18 @@ use artemon_core::{
     filings::{self as filed, Filer, FiscalCalendar},
 };
 use artemon_formats::{
-    Known, OwnConcepts, ReadError, company_facts, csv_statement, data_package,
+    Known, OwnConcepts, ReadError, TableFile, company_facts, csv_statement, data_package,
     filings::{self, Answers, Filers, FilingSource},
     insider_sets,
     mapped_table::{self, Sample},
     ofx,
     ownership::Issuers,
     ownership_xml,
+    price_files::{self, Listings, PriceAnswers, PriceFiles},
     registry::{Format, recognise},
+    sdmx_csv::{self, ObservationAnswers},
     statement_sets::{self, NewFilers},
+    workbook,
 };
 use proptest::{collection::vec, prelude::*, sample::select};
 use std::{
@@ -179,6 +182,46 @@ impl Filers for Anybody {
     }
 }
 
+impl Listings for Anybody {
+    fn symbol(&self, key: &str) -> Option<Arc<str>> {
+        Some(key.into())
+    }
+}
+
+const BINARY: &[&str] = &[
+    "formats/parquet/prices.parquet",
+    "formats/parquet/prices-timestamps.parquet",
+    "formats/parquet/prices-wrong-types.parquet",
+    "formats/parquet/statements.parquet",
+    "formats/parquet/estimates.parquet",
+    "formats/xlsx/tables.xlsx",
+    "formats/xlsx/messy-prices.xlsx",
+    "formats/xlsx/bad-cells.xlsx",
+];
+
+const PLAIN: &[&str] = &[
+    "formats/bulk/prices-folder/by-symbol/OSMT.csv",
+    "formats/bulk/prices-folder/by-symbol/VLGW.csv",
+    "formats/bulk/prices-folder/by-symbol/brls.csv",
+    "formats/bulk/rates-wide/sdmx-fx.csv",
+    "formats/bulk/rates-wide/sdmx-yields.csv",
+];
+
+/// A workbook with one of its parts changed.
+fn repacked(bytes: &[u8], part: prop::sample::Index, changes: &[Change]) -> Vec<u8> {
+    let mut zip = zip::ZipArchive::new(std::io::Cursor::new(bytes)).unwrap();
+    let names: Vec<String> = zip.file_names().map(|n| n.unwrap().into_owned()).collect();
+    let mut out = ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (at, name) in names.iter().enumerate() {
+        let mut content = Vec::new();
+        zip.by_name(name).unwrap().read_to_end(&mut content).unwrap();
+        out.start_file(name, SimpleFileOptions::default()).unwrap();
+        let content = if at == part.index(names.len()) { changed(&content, changes) } else { content };
+        out.write_all(&content).unwrap();
+    }
+    out.finish().unwrap().into_inner()
+}
+
 impl Issuers for Anybody {
     fn listed(&self, _: &str) -> Option<(Arc<str>, Currency)> {
         self.company("C1")
@@ -318,6 +361,44 @@ proptest! {
         let path = folder.path().join("facts.json");
         fs::write(&path, changed(&FACTS, &changes)).unwrap();
         soon(|| company_facts::read(&path, &Anybody, &mut |_| Ok(())))?;
+    }
+
+    /// Parquet files, and workbooks of which one part is changed before they are packed again.
+    #[test]
+    fn a_changed_binary_table_is_answered(n in 0..BINARY.len(), part in any::<prop::sample::Index>(), changes in vec(change(), 1..5)) {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("table");
+        let bytes = fs::read(golden(BINARY[n])).unwrap();
+        let bytes = if BINARY[n].ends_with("xlsx") { repacked(&bytes, part, &changes) } else { changed(&bytes, &changes) };
+        fs::write(&path, bytes).unwrap();
+        soon(|| {
+            let sheets = match recognise(&path)? {
+                Format::Workbook => workbook::sheets(&path)?.into_iter().map(|s| Some(s.name)).collect(),
+                _ => vec![None],
+            };
+            for sheet in sheets {
+                let table = TableFile { path: path.clone(), sheet };
+                let sample = Sample::of_table(&table)?;
+                let mapping = mapped_table::guess(&sample).unwrap_or_else(|| mapped_table::for_table(&sample, Table::Prices));
+                mapped_table::read(&table, &mapping, &mut Known::default(), &mut |_| Ok(()))?;
+            }
+            Ok::<_, ReadError>(())
+        })?;
+    }
+
+    /// Files of prices and of rates, whatever was changed in them.
+    #[test]
+    fn a_changed_file_of_prices_or_rates_is_answered(n in 0..PLAIN.len(), changes in vec(change(), 1..6)) {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("KLMR.csv");
+        fs::write(&path, changed(&fs::read(golden(PLAIN[n])).unwrap(), &changes)).unwrap();
+        soon(|| price_files::read(&PriceFiles::Files(vec![path.clone()]), &PriceAnswers::default(), &Anybody, &mut |_| Ok(())))?;
+        let answers = ObservationAnswers {
+            series: Some("government_10y_yield".parse().unwrap()),
+            currency: Some("XFA".parse().unwrap()),
+            chosen: [("MATURITY_CAT".to_owned(), "CI".to_owned())].into(),
+        };
+        soon(|| sdmx_csv::read(&path, &answers, &mut |_| Ok(())))?;
     }
 
     /// Sets of statements and of trades, one file of each changed.

@@ -243,7 +243,9 @@ fn refused(concept: &Concept, coregistrant: &str, segments: &str) -> Option<Outc
 /// Whether a text is a decimal of few figures, or empty.
 fn is_decimal(text: &str) -> bool {
     let digits = text.strip_prefix('-').unwrap_or(text).as_bytes();
-    digits.len() <= 18 && digits.iter().all(|b| b.is_ascii_digit() || *b == b'.') && digits.iter().filter(|b| **b == b'.').count() < 2
+    digits.len() <= 18
+        && digits.iter().all(|b| b.is_ascii_digit() || *b == b'.')
+        && digits.iter().filter(|b| **b == b'.').count() < 2
         && (text.is_empty() || digits.iter().any(u8::is_ascii_digit))
 }
 

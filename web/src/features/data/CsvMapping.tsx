@@ -64,7 +64,15 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
         {named && preview.file}
         {preview.remembered && <span className="light second"> mapped as the last time</span>}
       </Typography>
-      <Box sx={{ display: "grid", gridTemplateColumns: "minmax(0, 1fr) 124px 96px", gap: 1, mt: 1 }}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: "repeat(2, minmax(0, 1fr))",
+          gap: 1,
+          mt: 1,
+          "& > :first-of-type": { gridColumn: "1 / -1" },
+        }}
+      >
         <Choice
           label="Table"
           value={mapping?.table ?? ""}

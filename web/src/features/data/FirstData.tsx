@@ -38,7 +38,7 @@ function steps(f: First): Step[] {
         f.with_statements > 0
           ? `of ${plain(f.with_statements, 0)} ${f.with_statements === 1 ? "company" : "companies"}`
           : undefined,
-      missing: f.without_statements.count > 0 && `none of ${some(f.without_statements)}`,
+      missing: f.without_statements.count > 0 && `missing for ${some(f.without_statements)}`,
     },
     {
       title: "Identifiers",
@@ -61,7 +61,7 @@ function steps(f: First): Step[] {
         "A central bank's reference rates, a column a currency. Needed where companies report or trade in several currencies.",
       samples: ["exchange-rates.csv"],
       there: f.without_fx.count === 0 && f.listed > 0 ? "every currency reaches your base currency" : undefined,
-      missing: f.without_fx.count > 0 && `none of ${some(f.without_fx)}`,
+      missing: f.without_fx.count > 0 && `missing for ${some(f.without_fx)}`,
     },
     {
       title: "Government yields",

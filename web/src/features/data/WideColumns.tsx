@@ -76,7 +76,13 @@ export function WideColumns({ preview, mapping, wide, edit }: Props) {
           onBlur={(e) => e.target.value.toUpperCase() !== fixed && fix(e.target.value.trim().toUpperCase())}
         />
       )}
-      <Box sx={{ display: "grid", gridTemplateColumns: "repeat(2, minmax(0, 1fr))", gap: 1 }}>
+      <Box
+        sx={{
+          display: "grid",
+          gridTemplateColumns: mapping.table === "fx" ? "repeat(3, minmax(0, 1fr))" : "1fr",
+          gap: 1,
+        }}
+      >
         {headers.map((h) => (
           <Choice key={h} label={h} value={of(h)} options={options(h)} change={(code) => set(h, code)} />
         ))}
