@@ -73,8 +73,8 @@ fn a_query_engine_comes_to_the_same_values() {
     assert!(asked.status.success(), "{}", String::from_utf8_lossy(&asked.stderr));
     let mut told: BTreeMap<&str, BTreeMap<String, f64>> = BTreeMap::new();
     let said = String::from_utf8(asked.stdout).unwrap();
-    for line in said.lines() {
-        let [kind, key, value] = line.split('\t').collect::<Vec<_>>()[..] else { panic!("{line}") };
+    for told_row in said.lines() {
+        let [kind, key, value] = told_row.split('\t').collect::<Vec<_>>()[..] else { panic!("{told_row}") };
         told.entry(kind).or_default().insert(key.to_owned(), value.parse().unwrap());
     }
     let ctx = Home::open(Options { folder: data.path().to_owned(), base: Some("XFA".parse().unwrap()), ..Options::default() })
