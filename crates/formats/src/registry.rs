@@ -146,7 +146,7 @@ impl<'a> Look<'a> {
     /// An archive that holds these files, or a table that begins with these columns.
     fn is_set(&self, files: [&str; 2], columns: &str) -> bool {
         let holds = |file: &&str| self.names.iter().any(|n| n.rsplit('/').next().is_some_and(|last| last.eq_ignore_ascii_case(file)));
-        files.iter().all(|file| holds(&file)) || self.begins_with(columns)
+        files.iter().all(holds) || self.begins_with(columns)
     }
 
     fn is_part_of_set(&self) -> bool {

@@ -32,7 +32,7 @@ enum Files {
 
 /// A file of a set.
 pub(crate) enum Member<'a> {
-    Zipped(Entry<'a>),
+    Zipped(Box<Entry<'a>>),
     Plain(File),
 }
 
@@ -61,7 +61,7 @@ impl SetFiles {
         match &mut self.files {
             Files::Zip(archive) => {
                 let Some(found) = archive.names().iter().find(|n| is_it(n)).cloned() else { return Ok(None) };
-                Ok(archive.entry(&found)?.map(Member::Zipped))
+                Ok(archive.entry(&found)?.map(|entry| Member::Zipped(Box::new(entry))))
             }
             Files::Folder(folder) => {
                 let all = fs::read_dir(folder).into_iter().flatten().filter_map(|e| Some(e.ok()?.path()));
