@@ -165,7 +165,7 @@ fn sets(folder: &Path) {
             taken += 1;
             Ok(())
         };
-        statement_sets::read(&[path.clone()], &OwnConcepts::new(), &Anybody, NewFilers::Add, &mut take).unwrap();
+        statement_sets::read(std::slice::from_ref(&path), &OwnConcepts::new(), &Anybody, NewFilers::Add, &mut take).unwrap();
         assert!(taken > 0);
     };
     compare("statement set", rows as f64 / 1e6, "million figures", ours, ("csv alone", general));

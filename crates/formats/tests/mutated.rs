@@ -188,6 +188,9 @@ impl Listings for Anybody {
     }
 }
 
+/// Files by name.
+type Files = Vec<(String, Vec<u8>)>;
+
 const BINARY: &[&str] = &[
     "formats/parquet/prices.parquet",
     "formats/parquet/prices-timestamps.parquet",
@@ -404,7 +407,7 @@ proptest! {
     /// Sets of statements and of trades, one file of each changed.
     #[test]
     fn a_changed_set_is_answered(n in 0..2usize, m in 0..4usize, changes in vec(change(), 1..6)) {
-        static SETS: LazyLock<[Vec<(String, Vec<u8>)>; 2]> = LazyLock::new(|| {
+        static SETS: LazyLock<[Files; 2]> = LazyLock::new(|| {
             let files = |path: &str| {
                 let mut zip = zip::ZipArchive::new(fs::File::open(golden(path)).unwrap()).unwrap();
                 let names: Vec<String> = zip.file_names().map(|n| n.unwrap().into_owned()).collect();

@@ -37,7 +37,7 @@ pub(super) fn identify(
         if seen.insert(row.keys()) {
             lines.push((file.clone(), row));
         } else {
-            report.notes.push(note(&file, &row, "repeated", String::new()));
+            report.notes.push(note(&file, &row, "repeated", ""));
         }
     }
     let (unknown, lines): (Vec<_>, Vec<_>) = lines.into_iter().partition(|(_, row)| is_unknown(&register.book(), row));
@@ -69,12 +69,12 @@ fn join(lines: Vec<(String, Identifiers)>, register: &Register<'_>, reading: &mu
     for (file, row) in lines {
         let joined = line(&register.book(), &row);
         match joined {
-            Joined::Nothing(what, about) => report.notes.push(note(&file, &row, what, about)),
+            Joined::Nothing(what, about) => report.notes.push(note(&file, &row, what, &about)),
             Joined::Link { company, listing, note: said } => {
                 let entity = format!("{CIK_SCHEME}|{}", row.cik);
                 register.book().entities.insert(entity.clone(), company.clone());
                 report.identified.push((entity, company));
-                report.notes.extend(said.map(|(what, about)| note(&file, &row, what, about)));
+                report.notes.extend(said.map(|(what, about)| note(&file, &row, what, &about)));
                 if let Some(listing) = listing {
                     // The register hears of it from the reading.
                     reading.row(Record::Listing(listing)).map_err(ReadError::Taking)?;
@@ -87,7 +87,7 @@ fn join(lines: Vec<(String, Identifiers)>, register: &Register<'_>, reading: &mu
     Ok(report)
 }
 
-fn note(file: &str, row: &Identifiers, what: &str, about: String) -> ReadNote {
+fn note(file: &str, row: &Identifiers, what: &str, about: &str) -> ReadNote {
     let detail = if about.is_empty() { format!("line {}", row.line) } else { format!("line {}: {about}", row.line) };
     ReadNote { file: file.to_owned(), what: what.to_owned(), count: 1, detail }
 }
