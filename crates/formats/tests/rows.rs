@@ -130,7 +130,7 @@ fn bad(table: &str, column: &str, value: &str, expected: &str) {
 fn numbers_days_flags_and_codes_are_checked() {
     bad("prices", "open", "ten", "a number");
     bad("prices", "close", "1e999", "a number");
-    bad("prices", "volume", "", "a number");
+    bad("prices", "close", "", "a number");
     bad("prices", "date", "2015-02-29", "a date");
     bad("prices", "date", "2015-01x05", "a date");
     bad("prices", "date", "05.01.2015", "a date");

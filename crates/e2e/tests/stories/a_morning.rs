@@ -80,7 +80,7 @@ fn the_first_morning_leads_to_the_data() {
             browser.text_until("main", |t| t.contains("No companies yet")).await;
         }
         browser.with_text("a", "Import data").await.click().await.unwrap();
-        browser.text_until("main", |t| t.contains("Drop a Data Package or companies.csv")).await;
+        browser.text_until("main", |t| t.contains("Drop files on the right to begin") && t.contains("To try with")).await;
         // Each refusal is also told in the console.
         assert!(browser.console_errors().await.iter().all(|e| e.contains("422")));
     });

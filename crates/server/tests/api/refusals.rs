@@ -157,7 +157,7 @@ async fn a_csv_file_is_brought_mapped_and_imported() {
     let (id, file) = (upload["id"].as_str().unwrap(), &upload["files"][0]);
     let mapping = &file["mapping"];
     assert_eq!((&mapping["dates"], &mapping["decimal"], &file["remembered"]), (&"day_month_year".into(), &"comma".into(), &false.into()));
-    assert_eq!(file["rows"][0]["cells"], serde_json::json!(["DRUA", "2025-07-01", "114.50", "114.50", "114.50", "114.50", "1000"]));
+    assert_eq!(file["rows"][0]["cells"], serde_json::json!(["DRUA", "2025-07-01", "", "", "", "114.50", "1000"]));
 
     let wrong = serde_json::json!({"file": "day.csv", "mapping": {"table": "prices", "columns": []}});
     let (_, previewed) = post(&server, &format!("/api/uploads/{id}/preview"), &wrong.to_string()).await;
@@ -176,7 +176,7 @@ async fn a_csv_file_is_brought_mapped_and_imported() {
     let (_, price) = post(&server, "/api/evaluate", r#"{"formulas": ["price"], "symbols": ["DRUA"]}"#).await;
     assert!(price.contains("115.25") && price.contains("2025-07-02"), "the new day is known at once: {price}");
     let (_, out) = get(&server, "/api/export?table=prices&symbol=DRUA").await;
-    assert!(out.contains("DRUA,2025-07-02,115.25,115.25,115.25,115.25,1100\n"), "{out}");
+    assert!(out.contains("DRUA,2025-07-02,,,,115.25,1100\n"), "{out}");
     let (status, gone) = post(&server, &format!("/api/uploads/{id}/import"), &start).await;
     assert!(status == 422 && gone.contains("choose them again"), "{gone}");
 }
