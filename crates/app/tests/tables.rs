@@ -6,7 +6,7 @@ mod cases;
 use artemon_app::{AppError, Choices, DateOrder, ImportReport, ObservationAnswers, PriceAnswers, WideChoices};
 use artemon_core::domain::Table;
 use cases::{Row, comparable, csv_rows, exported, formats, import, same_rows};
-use serde_json::Value;
+use serde_json::{Value, json};
 use std::{collections::BTreeMap, fs, path::Path};
 
 fn expected(path: &str) -> Vec<Value> {
@@ -97,6 +97,38 @@ fn workbooks_agree() {
     assert_eq!(messy.kept_out.iter().map(|c| c.rsplit(' ').next().unwrap()).collect::<Vec<_>>(), ["Remark"]);
     assert!(notes(&messy).iter().any(|n| n.1 == "row with one cell" && n.3 == "line 39"), "{:?}", messy.notes);
     prices("formulas.xlsx", "expected-formulas-prices.csv");
+}
+
+/// A record of years in columns, items in rows and thousands, under a mapping as a person answers it.
+#[test]
+fn a_record_turned_on_its_side_agrees() {
+    let said: Value = serde_json::from_str(&fs::read_to_string(formats("xlsx/wide-mapping.json")).unwrap()).unwrap();
+    let text = |v: &Value| v.as_str().map_or_else(|| v.to_string(), str::to_owned);
+    let fixed = |column: &str, value: String| json!({ "column": column, "value": value });
+    let headers = ["FY2020", "FY2021", "FY2022", "FY2023", "FY2024"];
+    let columns = headers.iter().zip(said["period_columns"].as_object().unwrap().values()).map(|(header, of)| {
+        let cells: Vec<Value> = of.as_object().unwrap().iter().map(|(column, value)| fixed(column, text(value))).collect();
+        json!({ "from": header, "fixed": cells })
+    });
+    let plain: Vec<String> = said["multiply_not"].as_array().unwrap().iter().map(text).collect();
+    let rows = said["items"].as_object().unwrap().iter().map(|(label, of)| {
+        let item = text(&of["item"]);
+        let divide = if plain.contains(&item) { 1.0 } else { 1.0 / said["multiply"].as_f64().unwrap() };
+        json!({ "label": label, "column": item, "divide": divide * of["sign"].as_f64().unwrap() })
+    });
+    let mapping = json!({
+        "table": "statements",
+        "columns": [],
+        "fixed": [fixed("company_id", text(&said["company_id"])), fixed("currency", text(&said["currency"]))],
+        "turned": { "labels": "Year to 31 December", "columns": columns.collect::<Vec<_>>(), "rows": rows.collect::<Vec<_>>() },
+    });
+    let folder = with_tables();
+    let before = exported(folder.path(), "statements");
+    let choices = Choices { mapping: Some(serde_json::from_value(mapping).unwrap()), ..Choices::default() };
+    let report = import(folder.path(), &[formats("xlsx/wide.xlsx")], &choices, false).unwrap();
+    let new: Vec<Row> = exported(folder.path(), "statements").into_iter().filter(|row| !before.contains(row)).collect();
+    same_rows(&csv_rows(&formats("xlsx/expected-wide-statements.csv")), &new);
+    assert_eq!(report.rows, 5);
 }
 
 /// Each bad cell is named by its sheet and its own name; the good rows can be taken without it.

@@ -239,6 +239,9 @@ pub(crate) struct ImportArgs {
     /// A column of the table with one value for all rows, as in symbol=QRW
     #[arg(long = "set", value_name = "COLUMN=VALUE")]
     pub(crate) sets: Vec<String>,
+    /// A file that says how columns are taken, as JSON (docs/data.md)
+    #[arg(long, value_name = "FILE")]
+    pub(crate) mapping: Option<PathBuf>,
     /// The order of dates in tables, where it cannot be told: ymd, dmy or mdy
     #[arg(long, value_enum)]
     pub(crate) dates: Option<Order>,

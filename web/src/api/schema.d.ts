@@ -5226,6 +5226,18 @@ export interface components {
             name?: string;
             symbol?: string;
         };
+        /** @description A row of a table that is turned on its side: the column of the table that its values fill. */
+        LabelledRow: {
+            /** @description The table's column. */
+            column: string;
+            /**
+             * Format: double
+             * @description Values are divided by this: 0.001 for thousands, below 0 where they count the other way.
+             */
+            divide?: number;
+            /** @description What stands in the column of labels. */
+            label: string;
+        };
         /**
          * @description What sort of thing happened.
          * @enum {string}
@@ -5712,6 +5724,7 @@ export interface components {
             fixed?: components["schemas"]["FixedCell"][];
             /** @description The table. */
             table: string;
+            turned?: components["schemas"]["Turned"] | null;
             wide?: components["schemas"]["Wide"] | null;
         };
         /**
@@ -7879,6 +7892,15 @@ export interface components {
             screen: string;
             /** @description Different settings, deleted ones counted. */
             variants: number;
+        };
+        /** @description A table that is turned on its side, such as a record of ten years: items stand in rows, and each column of values is a row of the table. */
+        Turned: {
+            /** @description The columns of values, with what holds for each: fiscal year, period, days. */
+            columns: components["schemas"]["WideColumn"][];
+            /** @description The header of the column of labels. */
+            labels: string;
+            /** @description The rows that are taken. */
+            rows: components["schemas"]["LabelledRow"][];
         };
         /** @description A criterion that turned for a company. */
         TurnedAnswer: {

@@ -103,6 +103,7 @@ fn choices(args: &ImportArgs) -> anyhow::Result<Choices> {
         table: args.table,
         columns: columns.collect::<Result<_, _>>()?,
         fixed: fixed.collect::<Result<_, _>>()?,
+        mapping: args.mapping.as_deref().map(mapping).transpose()?,
         dates: args.dates.map(|order| match order {
             Order::Ymd => DateOrder::YearMonthDay,
             Order::Dmy => DateOrder::DayMonthYear,
@@ -139,6 +140,12 @@ fn divided(text: &str) -> anyhow::Result<(String, f64)> {
     let (file, by) = text.rsplit_once('=').unwrap_or(("*", text));
     let by: f64 = by.parse().ok().filter(|n: &f64| n.is_finite() && *n > 0.0).with_context(|| format!("\"{by}\" is no number above 0."))?;
     Ok((file.to_owned(), by))
+}
+
+/// How columns are taken, as it is saved.
+fn mapping(path: &std::path::Path) -> anyhow::Result<Mapping> {
+    let text = std::fs::read_to_string(path).with_context(|| format!("{} cannot be read.", path.display()))?;
+    serde_json::from_str(&text).with_context(|| format!("{} is no mapping.", path.display()))
 }
 
 /// `{NAMESPACE}NAME=ITEM`, the item with a minus where what is stated counts the other way.

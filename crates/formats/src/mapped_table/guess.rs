@@ -105,6 +105,7 @@ pub fn for_table(sample: &Sample, table: Table) -> Mapping {
         columns: mapped,
         fixed: Vec::new(),
         wide: None,
+        turned: None,
     };
     mapping.wide = wide(sample, &mapping);
     if let Some(Wide { dated: Dated::MonthEnd | Dated::NextMonthEnd, .. }) = mapping.wide {

@@ -96,6 +96,49 @@ pub struct Wide {
     pub yearly_change: bool,
 }
 
+/// A row of a table that is turned on its side: the column of the table that its values fill.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LabelledRow {
+    /// What stands in the column of labels.
+    pub label: String,
+    /// The table's column.
+    pub column: String,
+    /// Values are divided by this: 0.001 for thousands, below 0 where they count the other way.
+    #[serde(default = "one")]
+    pub divide: f64,
+}
+
+/// A table that is turned on its side, such as a record of ten years: items stand in rows, and each column of values is a row of the table.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Turned {
+    /// The header of the column of labels.
+    pub labels: String,
+    /// The columns of values, with what holds for each: fiscal year, period, days.
+    pub columns: Vec<WideColumn>,
+    /// The rows that are taken.
+    pub rows: Vec<LabelledRow>,
+}
+
+impl Turned {
+    /// What keeps it from being used on a table, as a sentence.
+    fn problem(&self, table: Table) -> Option<String> {
+        let filled = self.columns.iter().flat_map(|c| &c.fixed).map(|f| &f.column).chain(self.rows.iter().map(|r| &r.column));
+        let unknown = |c: &&String| !columns(table).iter().any(|k| k.name == **c);
+        if let Some(column) = filled.into_iter().find(unknown) {
+            return Some(format!("the table {table} has no column \"{column}\""));
+        }
+        let bad = self.rows.iter().find(|r| !r.divide.is_finite() || r.divide == 0.0);
+        bad.map(|r| format!("{} cannot be divided by {}", r.column, r.divide))
+    }
+
+    /// Whether each of its columns says what stands in a column of the table.
+    fn fills(&self, column: &str) -> bool {
+        !self.columns.is_empty() && self.columns.iter().all(|c| c.fixed.iter().any(|f| f.column == column))
+    }
+}
+
 /// How a file's columns become a table's.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -121,6 +164,9 @@ pub struct Mapping {
     /// Columns of values, in a wide file.
     #[serde(default)]
     pub wide: Option<Wide>,
+    /// How it is turned, where items stand in rows.
+    #[serde(default)]
+    pub turned: Option<Turned>,
 }
 
 const fn one() -> f64 {
@@ -143,6 +189,9 @@ impl Mapping {
         if let Some(column) = named.into_iter().find(|c| !known(c)) {
             return Err(format!("the table {} has no column \"{column}\"", self.table));
         }
+        if let Some(problem) = self.turned.as_ref().and_then(|t| t.problem(self.table)) {
+            return Err(problem);
+        }
         if let Some(missing) = self.sources().find(|from| !headers.iter().any(|h| h == from)) {
             return Err(format!("the file has no column \"{missing}\""));
         }
@@ -161,7 +210,9 @@ impl Mapping {
         let by_wide = |c: &str| {
             self.wide.as_ref().is_some_and(|w| w.value == c || w.columns.iter().all(|column| column.fixed.iter().any(|f| f.column == c)))
         };
-        let filled = |c: &&str| self.columns.iter().any(|m| m.column == **c) || self.fixed.iter().any(|f| f.column == **c) || by_wide(c);
+        let by_turned = |c: &str| self.turned.as_ref().is_some_and(|t| t.fills(c));
+        let by_itself = |c: &str| self.columns.iter().any(|m| m.column == c) || self.fixed.iter().any(|f| f.column == c);
+        let filled = |c: &&str| by_itself(c) || by_wide(c) || by_turned(c);
         match required(self.table).iter().find(|c| !filled(c)) {
             Some(column) => Err(format!("nothing is mapped to \"{column}\", without which a row of {} means nothing", self.table)),
             None if self.delimiter.is_ascii() => Ok(()),
@@ -174,6 +225,7 @@ impl Mapping {
     pub(super) fn is_as_it_is(&self, table: Table) -> bool {
         self.table == table
             && self.wide.is_none()
+            && self.turned.is_none()
             && self.fixed.is_empty()
             && self.columns.iter().all(|c| c.column == c.from && c.divide == 1.0)
     }
@@ -181,8 +233,10 @@ impl Mapping {
     /// The headers of the file that are used.
     pub(super) fn sources(&self) -> impl Iterator<Item = &str> {
         let wide = self.wide.iter().flat_map(|w| w.columns.iter().map(|c| c.from.as_str()));
+        let labels = self.turned.iter().map(|t| t.labels.as_str());
+        let turned = self.turned.iter().flat_map(|t| t.columns.iter().map(|c| c.from.as_str()));
         let mut seen = std::collections::HashSet::new();
-        self.columns.iter().map(|c| c.from.as_str()).chain(wide).filter(move |from| seen.insert(*from))
+        self.columns.iter().map(|c| c.from.as_str()).chain(wide).chain(labels).chain(turned).filter(move |from| seen.insert(*from))
     }
 
     /// The kind of a column's cells.

@@ -10,7 +10,7 @@ mod sample;
 pub(crate) use convert::{date, month_end, number};
 pub use guess::{for_table, guess};
 pub(crate) use guess::{guess_dates, guess_decimal};
-pub use mapping::{DateOrder, Dated, DecimalMark, FixedCell, MappedColumn, Mapping, Wide, WideColumn};
+pub use mapping::{DateOrder, Dated, DecimalMark, FixedCell, LabelledRow, MappedColumn, Mapping, Turned, Wide, WideColumn};
 pub(crate) use read::each_row;
 pub use read::{PreviewRow, preview, read};
 pub use sample::Sample;

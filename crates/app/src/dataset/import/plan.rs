@@ -22,6 +22,8 @@ pub struct Choices {
     pub columns: Vec<MappedColumn>,
     /// Columns with one value for all rows.
     pub fixed: Vec<FixedCell>,
+    /// How the columns of tables are taken, as it is saved.
+    pub mapping: Option<Mapping>,
     /// The order of dates, where it cannot be told or was told wrong.
     pub dates: Option<DateOrder>,
     /// What is said of files with columns of values.
@@ -112,9 +114,10 @@ fn filings(mut all: Vec<FilingSource>, choices: &Choices) -> Option<Vec<FilingSo
 
 fn table(people: &People, table: &TableFile, choices: &Choices) -> Result<(TableFile, Mapping), AppError> {
     let sample = Sample::of_table(table)?;
-    let mapping = match choices.table {
-        Some(table) => for_table(&sample, table),
-        None => mapping_for(people, &people.local(), &sample)?.0.ok_or_else(|| ReadError::Table {
+    let mapping = match (&choices.mapping, choices.table) {
+        (Some(mapping), _) => mapping.clone(),
+        (None, Some(table)) => for_table(&sample, table),
+        (None, None) => mapping_for(people, &people.local(), &sample)?.0.ok_or_else(|| ReadError::Table {
             file: sample.file.clone(),
             problem: "its columns fit no table. Say which with --table, and map columns with --map COLUMN=HEADER".to_owned(),
         })?,
