@@ -34,7 +34,8 @@ deps-paper:
 
 # Queries the dataset as Parquet, in a test.
 deps-query:
-	@python3 -c "import duckdb" 2>/dev/null || python3 -m pip install --quiet --disable-pip-version-check --root-user-action=ignore duckdb
+	@python3 -c "import duckdb" 2>/dev/null || python3 -m pip install --quiet --disable-pip-version-check --root-user-action=ignore duckdb || \
+		python3 -m pip install --quiet --disable-pip-version-check --root-user-action=ignore --break-system-packages duckdb
 
 deps: deps-browser deps-spreadsheet deps-paper deps-query
 
