@@ -63,7 +63,9 @@ fn golden(path: &str) -> PathBuf {
 
 async fn choose(browser: &Browser, files: &[PathBuf]) {
     let all: Vec<_> = files.iter().map(|f| f.to_string_lossy().into_owned()).collect();
-    browser.find("input[aria-label='Files to import']").await.send_keys(&all.join("\n")).await.unwrap();
+    // When an import has just ended, the place to drop is made anew.
+    let input = "input[aria-label='Files to import']";
+    browser.until("files to be chosen", async || browser.find(input).await.send_keys(&all.join("\n")).await.ok()).await;
 }
 
 /// From nothing: companies as a table, then a filing whose identifier nobody has, and one of an insider. The company is chosen, the day
