@@ -120,10 +120,10 @@ fn sample(file: &str) -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/public/samples").join(file).canonicalize().unwrap()
 }
 
-/// Brings files and waits until they landed.
-async fn land(browser: &Browser, rows: &str) {
+/// Imports what was chosen and waits until it landed: it is called as what ended, since what ended before may still be shown.
+async fn land(browser: &Browser, title: &str) {
     browser.with_text("button", "Import").await.click().await.unwrap();
-    browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains(rows)).await;
+    browser.text_until("[data-testid=ended]", |t| t.contains("Imported") && t.contains(title)).await;
 }
 
 async fn pick(browser: &Browser, label: &str, option: &str) {
@@ -150,7 +150,7 @@ fn a_market_is_filled_from_bulk_files_and_screened() {
         browser.text_until("[role=group][aria-label='Filers']", |t| t.contains("every filer of their register")).await;
         browser.text_until("[role=group][aria-label='prices.zip']", |t| t.contains("One a symbol or one a day")).await;
         browser.look("first-brought.png").await;
-        land(&browser, "rows").await;
+        land(&browser, "prices.zip and 3 more").await;
         browser.goto(&format!("{address}/data?view=first")).await;
         browser.text_until("[aria-label='First data']", |t| t.contains("of 5 companies") && t.contains("5 listed")).await;
         browser.look("first-landed.png").await;
@@ -159,7 +159,7 @@ fn a_market_is_filled_from_bulk_files_and_screened() {
         let base = browser.find("[aria-label='Columns of values'] input[placeholder='three letters']").await;
         base.send_keys("xfa\t").await.unwrap();
         browser.text_until("table[aria-label='First rows of exchange-rates.csv']", |t| t.contains("XFA") && t.contains("8.1288")).await;
-        land(&browser, "rows").await;
+        land(&browser, "exchange-rates.csv").await;
 
         choose(&browser, &[sample("government-yields.csv")]).await;
         pick(&browser, "Table", "rates").await;
@@ -170,7 +170,7 @@ fn a_market_is_filled_from_bulk_files_and_screened() {
         browser.with_text("label", "Percent: 4.21 is 0.0421").await.click().await.unwrap();
         browser.text_until("table[aria-label='First rows of government-yields.csv']", |t| t.contains("0.0384")).await;
         browser.look("first-rates.png").await;
-        land(&browser, "rows").await;
+        land(&browser, "government-yields.csv").await;
         browser.goto(&format!("{address}/data?view=first")).await;
         browser.text_until("[aria-label='First data']", |t| t.contains("every currency reaches your base currency")).await;
         browser.look("first-filled.png").await;
