@@ -233,6 +233,20 @@ fn files_of_rates_agree() {
     }
 }
 
+/// A bad rate costs its cell alone, and is named by line and the file's own column.
+#[test]
+fn a_bad_rate_costs_its_cell() {
+    let (folder, files) = (tempfile::tempdir().unwrap(), tempfile::tempdir().unwrap());
+    let path = files.path().join("reference.csv");
+    fs::write(&path, "Date,XFB,XFC\n2024-01-02,8.1,1.1\n2024-01-03,twelve,1.2\n2024-01-04,0,1.3\n").unwrap();
+    let fixed = vec![artemon_app::FixedCell { column: "base".to_owned(), value: "XFA".to_owned() }];
+    let choices = Choices { fixed, ..Choices::default() };
+    let refused = bad(import(folder.path(), std::slice::from_ref(&path), &choices, false).unwrap_err());
+    let cell = |line, value: &str| ("reference.csv".to_owned(), line, "XFB".to_owned(), value.to_owned());
+    assert_eq!(refused, [cell(3, "twelve"), cell(4, "0")]);
+    assert_eq!(import(folder.path(), &[path], &choices, true).unwrap().rows, 4);
+}
+
 /// A file with a column for each currency is known for what it is; of which currency they are rates is still asked.
 #[test]
 fn files_of_currencies_are_known_by_their_columns() {

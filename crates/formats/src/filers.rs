@@ -47,9 +47,17 @@ pub(crate) fn outvoted(file: &str, filing: &Filing, end: Option<Day>, filer: &Fi
         .then(|| format!("{file}: {} calls its fiscal year {given}; {taken} was taken, as in its other filings.", filing.source))
 }
 
+/// Takes out, in order, the filings that no set still to come can hold an earlier one than: those before the first day of the next.
+pub(crate) fn due<T>(waiting: &mut Vec<T>, next: Option<Day>, of: impl Fn(&T) -> (Day, &str)) -> Vec<T> {
+    waiting.sort_by(|a, b| of(a).cmp(&of(b)));
+    let due = next.map_or(waiting.len(), |next| waiting.partition_point(|w| of(w).0 < next));
+    waiting.drain(..due).collect()
+}
+
 #[cfg(test)]
 mod tests {
-    use super::register_number;
+    use super::{due, register_number};
+    use artemon_core::domain::Day;
 
     #[test]
     fn numbers_have_ten_digits() {
@@ -58,5 +66,19 @@ mod tests {
         for bad in ["", "CIK", "12a", "12345678901", "-5"] {
             assert_eq!(register_number(bad), None, "{bad}");
         }
+    }
+
+    /// Filings of one day go by their numbers; those of the next set's first day wait for it.
+    #[test]
+    fn filings_wait_for_sets_that_may_hold_earlier_ones() {
+        fn of<'w>(w: &'w (Day, &'static str)) -> (Day, &'w str) {
+            (w.0, w.1)
+        }
+        let day = |text: &str| text.parse::<Day>().unwrap();
+        let mut waiting = vec![(day("2024-03-15"), "b"), (day("2024-03-15"), "a"), (day("2024-01-02"), "c"), (day("2024-04-01"), "d")];
+        let names = |all: Vec<(Day, &'static str)>| all.into_iter().map(|w| w.1).collect::<Vec<_>>();
+        assert_eq!(names(due(&mut waiting, Some(day("2024-03-15")), of)), ["c"]);
+        assert_eq!(names(due(&mut waiting, Some(day("2024-04-01")), of)), ["a", "b"]);
+        assert_eq!(names(due(&mut waiting, None, of)), ["d"]);
     }
 }

@@ -41,4 +41,5 @@ pub use reading::{Progress, Reading};
 pub use spreadsheet::harmless;
 pub use table_rows::TableFile;
 pub use tables::{Block, BlockWriter, CellKind, Column, Known, columns, required};
+pub use text::some_of;
 pub use xbrl::{FilingFile, LEI_SCHEME, OwnConcepts, entity_parts};

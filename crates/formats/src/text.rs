@@ -160,6 +160,13 @@ pub(crate) fn shortened(text: &str, longest: usize) -> String {
     if text.chars().count() <= longest { text.to_owned() } else { text.chars().take(longest).chain(['…']).collect() }
 }
 
+/// The first of some names, and how many more there are.
+#[must_use]
+pub fn some_of(names: &[&str], most: usize) -> String {
+    let more = if names.len() > most { format!(" and {} more", names.len() - most) } else { String::new() };
+    format!("{}{more}", names[..names.len().min(most)].join(", "))
+}
+
 /// The number of the line that these bytes end in.
 fn line(before: &[u8]) -> usize {
     before.iter().filter(|b| **b == b'\n').count() + 1

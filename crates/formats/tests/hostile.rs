@@ -95,7 +95,7 @@ fn zips_are_read_like_folders_and_traps_are_refused() {
     ]);
     assert_eq!(read(&fine).unwrap().1.len(), 1);
     let traversal = zipped(&[("datapackage.json", b"{}"), ("../evil.csv", b"")]);
-    assert!(refusal(&traversal).contains("lies outside the package"));
+    assert!(refusal(&traversal).contains("has a path outside it: ../evil.csv"));
     let nothing = zipped(&[("readme.txt", b"")]);
     assert!(refusal(&nothing).contains("has no datapackage.json"));
     let no_zip = tempfile::Builder::new().suffix(".zip").tempfile().unwrap();

@@ -6650,7 +6650,8 @@ export interface components {
             low: number[];
             open: number[];
             strength?: components["schemas"]["LineAnswer"] | null;
-            volume: number[];
+            /** @description None where it is not known of a session. */
+            volume: (number | null)[];
             zones: components["schemas"]["PriceZones"];
         };
         /** @description What a person says of files of prices. */

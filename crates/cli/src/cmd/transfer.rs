@@ -145,7 +145,7 @@ fn divided(text: &str) -> anyhow::Result<(String, f64)> {
 /// How columns are taken, as it is saved.
 fn mapping(path: &std::path::Path) -> anyhow::Result<Mapping> {
     let text = std::fs::read_to_string(path).with_context(|| format!("{} cannot be read.", path.display()))?;
-    serde_json::from_str(&text).with_context(|| format!("{} is no mapping.", path.display()))
+    serde_json::from_str(&text).map_err(|e| anyhow::anyhow!("{} is no mapping: {e}.", path.display()))
 }
 
 /// `{NAMESPACE}NAME=ITEM`, the item with a minus where what is stated counts the other way.
@@ -170,6 +170,13 @@ fn explain(table: &str, mapping: &Mapping) {
         for c in &wide.columns {
             let of: Vec<&str> = c.fixed.iter().map(|f| f.value.as_str()).collect();
             eprintln!("  {} of {} from \"{}\"", wide.value, of.join(" "), c.from);
+        }
+    }
+    if let Some(turned) = &mapping.turned {
+        let columns: Vec<&str> = turned.columns.iter().map(|c| c.from.as_str()).collect();
+        eprintln!("  turned: rows by \"{}\", columns {}", turned.labels, columns.join(", "));
+        for r in &turned.rows {
+            eprintln!("  {} from the row \"{}\"", r.column, r.label);
         }
     }
     for c in &mapping.fixed {

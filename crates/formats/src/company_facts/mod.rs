@@ -6,7 +6,7 @@ use crate::{
     Progress, ReadError, ReadNote, ReadReport, Reading,
     archive::{Archive, MAGIC},
     filers::{self, CIK_SCHEME},
-    filings::{Counts, Filers, LONGEST_PROBLEM, file_name, report},
+    filings::{Counts, Filers, LONGEST_PROBLEM, file_name, file_size, report},
     reading::Take,
     text::shortened,
 };
@@ -36,7 +36,7 @@ const WAITING: usize = 2;
 /// # Errors
 /// A file that cannot be read; a reading that refuses a row or ends it.
 pub fn read(path: &Path, filers: &dyn Filers, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
-    let size = fs::metadata(path).map_or(0, |m| m.len());
+    let size = file_size(path);
     let mut take = Take::new(reading);
     take.progress = Progress { table: Table::Statements, bytes_in_all: size, ..take.progress };
     let (file, mut companies) = (file_name(path), 0);

@@ -1,25 +1,23 @@
 //! Where a package's files lie: in a folder or in a zip. Whatever is hostile about them is refused here.
 
-use crate::problem::ReadError;
+use crate::{
+    archive::{Archive, is_inside},
+    problem::ReadError,
+};
 use std::{
     fs::File,
-    io::{self, Read},
-    path::{Component, Path, PathBuf},
+    io::Read,
+    path::{Path, PathBuf},
 };
-use zip::ZipArchive;
 
 /// The name of the descriptor.
 pub(super) const DESCRIPTOR: &str = "datapackage.json";
 /// The most bytes of a descriptor.
 const MAX_DESCRIPTOR: u64 = 16 << 20;
-/// A file in a zip may grow by this factor when unpacked; real tables reach a tenth of it.
-const MAX_GROWTH: u64 = 100;
-/// Small files are unpacked however much they grow.
-const ALWAYS_UNPACKED: u64 = 64 << 20;
 
 pub(super) enum Source {
     Folder(PathBuf),
-    Zip { path: PathBuf, archive: Box<ZipArchive<File>>, prefix: String },
+    Zip { path: PathBuf, archive: Box<Archive>, prefix: String },
 }
 
 impl Source {
@@ -27,20 +25,15 @@ impl Source {
         if path.is_dir() {
             return Ok(Source::Folder(path.to_owned()));
         }
-        let file = File::open(path).map_err(|source| match source.kind() {
-            io::ErrorKind::NotFound => ReadError::Missing { path: path.to_owned() },
-            _ => ReadError::Io { file: path.display().to_string(), source },
-        })?;
-        let archive = ZipArchive::new(file).map_err(|e| ReadError::Zip { path: path.to_owned(), problem: e.to_string() })?;
-        Source::zip(path, archive)
-    }
-
-    fn zip(path: &Path, archive: ZipArchive<File>) -> Result<Source, ReadError> {
-        let damaged = |e: zip::result::ZipError| ReadError::Zip { path: path.to_owned(), problem: e.to_string() };
-        let names = archive.file_names().map(|n| n.map(|n| n.into_owned()).map_err(damaged)).collect::<Result<Vec<String>, _>>()?;
-        if let Some(outside) = names.iter().find(|n| !is_inside(n.trim_end_matches('/'))) {
-            return Err(ReadError::Outside { file: outside.clone() });
+        if !path.exists() {
+            return Err(ReadError::Missing { path: path.to_owned() });
         }
+        // What is wrong with an archive is wrong with the package.
+        let archive = Archive::open(path).map_err(|e| match e {
+            ReadError::Unusable { problem, .. } => ReadError::Zip { path: path.to_owned(), problem },
+            other => other,
+        })?;
+        let names = archive.names();
         let descriptors = names.iter().filter(|n| *n == DESCRIPTOR || n.ends_with(&format!("/{DESCRIPTOR}")));
         let shallowest = descriptors.min_by_key(|n| n.matches('/').count());
         let found = shallowest.ok_or_else(|| ReadError::NoDescriptor { path: path.to_owned() })?;
@@ -70,7 +63,7 @@ impl Source {
     pub(super) fn size(&mut self, file: &str) -> u64 {
         match self {
             Source::Folder(folder) => std::fs::metadata(folder.join(file)).map_or(0, |m| m.len()),
-            Source::Zip { archive, prefix, .. } => archive.by_name(&format!("{prefix}{file}")).map_or(0, |f| f.size()),
+            Source::Zip { archive, prefix, .. } => archive.sizes(&format!("{prefix}{file}")).1,
         }
     }
 
@@ -95,32 +88,11 @@ impl Source {
                 Ok((Box::new(open), size))
             }
             Source::Zip { archive, prefix, .. } => {
-                let entry = archive.by_name(&format!("{prefix}{file}")).map_err(|_| missing())?;
-                let (size, most) = (entry.size(), (entry.compressed_size().saturating_mul(MAX_GROWTH)).max(ALWAYS_UNPACKED));
-                Ok((Box::new(Unpacked { inner: entry, left: most }), size))
+                let name = format!("{prefix}{file}");
+                let size = archive.sizes(&name).1;
+                let entry = archive.entry(&name)?.ok_or_else(missing)?;
+                Ok((Box::new(entry), size))
             }
         }
-    }
-}
-
-/// Whether a name stays within the package.
-fn is_inside(name: &str) -> bool {
-    !name.is_empty() && !name.contains('\\') && Path::new(name).components().all(|c| matches!(c, Component::Normal(_)))
-}
-
-/// Stops a file that grows beyond belief.
-struct Unpacked<R> {
-    inner: R,
-    left: u64,
-}
-
-impl<R: Read> Read for Unpacked<R> {
-    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
-        let n = self.inner.read(buffer)?;
-        self.left = self
-            .left
-            .checked_sub(n as u64)
-            .ok_or_else(|| io::Error::other(format!("it unpacks to more than {MAX_GROWTH} times its size, as no real table does")))?;
-        Ok(n)
     }
 }

@@ -91,7 +91,7 @@ pub fn form_of(text: &str) -> Option<Form> {
 /// The files that belong to a filing and say nothing without it: the tables of xBRL-CSV.
 #[must_use]
 pub fn companions(path: &Path) -> Vec<PathBuf> {
-    if size(path) > LARGEST_METADATA {
+    if file_size(path) > LARGEST_METADATA {
         return Vec::new();
     }
     let folder = path.parent().unwrap_or_else(|| Path::new(""));
@@ -148,7 +148,8 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
     let mut sources: Vec<(&FilingSource, String)> = sources.iter().map(|s| (s, file_name(&s.path))).collect();
     sources.sort_by(|a, b| (a.0.answers.filed_on, &a.1).cmp(&(b.0.answers.filed_on, &b.1)));
     let (mut take, mut known) = (Take::new(reading), HashMap::new());
-    take.progress = Progress { table: Table::Statements, bytes_in_all: sources.iter().map(|s| size(&s.0.path)).sum(), ..take.progress };
+    take.progress =
+        Progress { table: Table::Statements, bytes_in_all: sources.iter().map(|s| file_size(&s.0.path)).sum(), ..take.progress };
     for (source, file) in sources {
         let opened = open(&source.path, own)?;
         let (filer, filing, own_names, unread) = filing(&file, opened, &source.answers, filers)?;
@@ -170,7 +171,7 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
         }
         let now = take.progress;
         filed.rows.into_iter().try_for_each(|row| take.good(Record::Statement(Box::new(row)), now))?;
-        take.finished_file(size(&source.path));
+        take.finished_file(file_size(&source.path));
         take.tell()?;
     }
     let rows = take.progress.rows - take.report.bad_rows;
@@ -178,7 +179,8 @@ pub fn read(sources: &[FilingSource], own: &OwnConcepts, filers: &dyn Filers, re
     Ok(take.report)
 }
 
-fn size(path: &Path) -> u64 {
+/// How large a file is, 0 where it cannot be looked at.
+pub(crate) fn file_size(path: &Path) -> u64 {
     fs::metadata(path).map_or(0, |m| m.len())
 }
 

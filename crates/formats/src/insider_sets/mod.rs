@@ -5,6 +5,8 @@ mod tables;
 
 use crate::{
     BadCell, Progress, ReadError, ReadReport, Reading,
+    filers::due,
+    filings::file_size,
     ownership::{Issuers, Notes},
     reading::Take,
     set_files::SetFiles,
@@ -15,7 +17,6 @@ use artemon_core::{
 };
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::{
-    fs,
     path::{Path, PathBuf},
     sync::Arc,
 };
@@ -30,7 +31,7 @@ pub(crate) const FILES: [&str; 2] = [tables::SUBMISSIONS, tables::TRANSACTIONS];
 /// A set that cannot be read; a reading that refuses a row or ends it.
 pub fn read(paths: &[PathBuf], issuers: &dyn Issuers, reading: &mut dyn Reading) -> Result<ReadReport, ReadError> {
     let mut take = Take::new(reading);
-    take.progress = Progress { table: Table::InsiderTrades, bytes_in_all: paths.iter().map(|p| size(p)).sum(), ..take.progress };
+    take.progress = Progress { table: Table::InsiderTrades, bytes_in_all: paths.iter().map(|p| file_size(p)).sum(), ..take.progress };
     let mut sets = paths.iter().map(|path| Survey::of(path)).collect::<Result<Vec<_>, _>>()?;
     sets.sort_by_key(|s| s.first);
     let amended: FxHashSet<String> = sets.iter_mut().flat_map(|s| std::mem::take(&mut s.amended)).collect();
@@ -43,14 +44,10 @@ pub fn read(paths: &[PathBuf], issuers: &dyn Issuers, reading: &mut dyn Reading)
         let name: Arc<str> = set.name.as_str().into();
         let filings = taken(Tables::submissions(&mut set)?, &name, issuers, &mut seen, &mut take);
         pending.extend(Tables::fill(&mut set, filings, &mut take)?);
-        // No set that is still to come holds an earlier filing than these.
-        let next = sets.first().map_or(Day::MAX, |s| s.first);
-        pending.sort_by(|a, b| (a.filed.on, &a.filed.accession).cmp(&(b.filed.on, &b.filed.accession)));
-        let due = pending.partition_point(|p| p.filed.on < next || sets.is_empty());
-        for filing in pending.drain(..due) {
+        for filing in due(&mut pending, sets.first().map(|s| s.first), |p| (p.filed.on, &p.filed.accession)) {
             one(filing, &mut known, &mut take)?;
         }
-        take.finished_file(size(&path));
+        take.finished_file(file_size(&path));
         take.tell()?;
     }
     let rows = take.progress.rows - take.report.bad_rows;
@@ -201,8 +198,4 @@ impl KnownTrades<'_> {
         }
         Ok(made)
     }
-}
-
-fn size(path: &Path) -> u64 {
-    fs::metadata(path).map_or(0, |m| m.len())
 }

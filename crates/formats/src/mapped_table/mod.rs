@@ -5,7 +5,10 @@ mod convert;
 mod guess;
 mod mapping;
 mod read;
+mod rows;
 mod sample;
+mod turned;
+mod wide;
 
 pub(crate) use convert::{date, month_end, number};
 pub use guess::{for_table, guess};

@@ -3,7 +3,7 @@
 use super::columns::{Columns, Values};
 use crate::{
     BadCell, ReadError, ReadReport,
-    filings::file_name,
+    filings::{file_name, file_size},
     reading::{Progress, Reading, Take},
     tables::{self, Checker, Fields, Known, bar_problem, parse},
 };
@@ -27,7 +27,7 @@ pub(crate) fn read_prices(path: &Path, known: &mut Known, reading: &mut dyn Read
     let &[Some(symbol), Some(date), open, high, low, Some(close), volume] = places.as_slice() else { return Ok(None) };
     let file = file_name(path);
     let mut take = Take::new(reading);
-    take.progress = Progress { table: Table::Prices, bytes_in_all: std::fs::metadata(path).map_or(0, |m| m.len()), ..take.progress };
+    take.progress = Progress { table: Table::Prices, bytes_in_all: file_size(path), ..take.progress };
     let mut of =
         OfPrices { file: &file, places: &places, checker: Checker::new(std::mem::take(known)), symbol: "".into(), good: 0, row: 0 };
     let mut last: (ByteArray, Arc<str>) = (ByteArray::from(""), "".into());

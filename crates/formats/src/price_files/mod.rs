@@ -7,7 +7,7 @@ pub use shape::looks_like_prices;
 use crate::{
     BadCell, Progress, ReadError, ReadNote, ReadReport, Reading,
     archive::Archive,
-    filings::file_name,
+    filings::{file_name, file_size},
     mapped_table::{FixedCell, Mapping, Sample, each_row},
     reading::Take,
     table_rows::TableFile,
@@ -17,7 +17,6 @@ use serde::{Deserialize, Serialize};
 use shape::{Shape, day_in, shape};
 use std::{
     collections::{BTreeMap, HashMap},
-    fs,
     io::{self, Write},
     path::PathBuf,
     sync::Arc,
@@ -66,10 +65,10 @@ pub fn read(
         PriceFiles::Files(paths) => {
             let mut paths = paths.clone();
             paths.sort();
-            run.take.progress.bytes_in_all = paths.iter().filter_map(|p| Some(fs::metadata(p).ok()?.len())).sum();
+            run.take.progress.bytes_in_all = paths.iter().map(|p| file_size(p)).sum();
             for path in paths {
                 run.file(&file_name(&path), &TableFile::of(&path))?;
-                run.done(fs::metadata(&path).map_or(0, |m| m.len()))?;
+                run.done(file_size(&path))?;
             }
             run.end("price files")
         }

@@ -6,7 +6,7 @@
 use crate::{
     BadCell, Progress, ReadError, ReadNote, ReadReport, Reading,
     csv_rows::CsvRows,
-    filings::file_name,
+    filings::{file_name, file_size},
     mapped_table::{delimiter, month_end},
     reading::Take,
     table_rows::{Place, TableRows},
@@ -162,7 +162,7 @@ pub fn read(path: &Path, answers: &ObservationAnswers, reading: &mut dyn Reading
     let asked = asked(&what, answers).map_or(Ok(()), |problem| Err(ReadError::Table { file: rows.file.clone(), problem }));
     asked?;
     let (mut take, mut left_out, mut good) = (Take::new(reading), BTreeMap::<String, u64>::new(), 0);
-    take.progress = Progress { table: what.table, bytes_in_all: std::fs::metadata(path).map_or(0, |m| m.len()), ..take.progress };
+    take.progress = Progress { table: what.table, bytes_in_all: file_size(path), ..take.progress };
     while let Some(place) = rows.next()? {
         match observation(&rows, &what, answers, place) {
             Ok(record) => {

@@ -8,7 +8,7 @@ mod submissions;
 
 use crate::{
     Progress, ReadError, ReadNote, ReadReport, Reading, filers,
-    filings::{Counts, Filers, report},
+    filings::{Counts, Filers, file_size, report},
     reading::Take,
     set_files::SetFiles,
     xbrl::OwnConcepts,
@@ -20,11 +20,7 @@ use artemon_core::{
 use figures::Figures;
 use registrants::Registrants;
 use rustc_hash::FxHashMap;
-use std::{
-    collections::HashMap,
-    fs,
-    path::{Path, PathBuf},
-};
+use std::{collections::HashMap, path::PathBuf};
 use submissions::{Submission, submissions};
 
 /// The files that tell such a set, in lower case.
@@ -54,7 +50,7 @@ pub fn read(
     reading: &mut dyn Reading,
 ) -> Result<ReadReport, ReadError> {
     let mut take = Take::new(reading);
-    take.progress = Progress { table: Table::Statements, bytes_in_all: paths.iter().map(|p| size(p)).sum(), ..take.progress };
+    take.progress = Progress { table: Table::Statements, bytes_in_all: paths.iter().map(|p| file_size(p)).sum(), ..take.progress };
     let mut registrants = Registrants::new(filers, new);
     let mut sets = survey(paths, &mut registrants)?;
     registrants.settle()?;
@@ -67,11 +63,7 @@ pub fn read(
         let (mut read, tally) = Figures::new(filings, own).read(&mut set, &mut take)?;
         pending.append(&mut read);
         tallies.push(OfSet { at, name: set.name.clone(), tally });
-        // No set that is still to come holds an earlier filing than these.
-        let next = sets.first().map_or(Day::MAX, |s| s.first);
-        pending.sort_by(|a, b| (a.filing.filed_on, &a.filing.source).cmp(&(b.filing.filed_on, &b.filing.source)));
-        let due = pending.partition_point(|p| p.filing.filed_on < next || sets.is_empty());
-        for filing in pending.drain(..due) {
+        for filing in filers::due(&mut pending, sets.first().map(|s| s.first), |p| (p.filing.filed_on, &p.filing.source)) {
             if let Some(of_set) = tallies.iter_mut().find(|s| s.at == filing.set) {
                 one(filing, of_set, &mut registrants, &mut take)?;
             }
@@ -79,7 +71,7 @@ pub fn read(
         let (open, done): (Vec<_>, Vec<_>) = tallies.into_iter().partition(|s| pending.iter().any(|p| p.set == s.at));
         tallies = open;
         done.into_iter().for_each(|s| take.report.count_facts(s.tally.of(&s.name)));
-        take.finished_file(size(&path));
+        take.finished_file(file_size(&path));
         take.tell()?;
     }
     let statements = take.progress.rows - take.report.bad_rows;
@@ -197,8 +189,4 @@ fn one(pending: Pending, of_set: &mut OfSet, registrants: &mut Registrants<'_>, 
     registrant.note_rows(&rows);
     let now = take.progress;
     rows.into_iter().try_for_each(|row| take.good(Record::Statement(Box::new(row)), now))
-}
-
-fn size(path: &Path) -> u64 {
-    fs::metadata(path).map_or(0, |m| m.len())
 }

@@ -6,6 +6,7 @@ use crate::{
     filers::{self, CIK_SCHEME},
     filings::Filers,
     reading::Take,
+    text::some_of,
 };
 use artemon_core::{
     domain::{Company, Currency, Day, Kind, Record, Statement},
@@ -150,9 +151,8 @@ impl<'f> Registrants<'f> {
             }
         }
         if !unclassified.is_empty() {
-            let named: Vec<&str> = unclassified.iter().take(NAMED).map(|id| &**id).collect();
-            let more = if unclassified.len() > NAMED { format!(" and {} more", unclassified.len() - NAMED) } else { String::new() };
-            let (what, detail) = ("no sic: sector and industry not known".to_owned(), format!("{}{more}", named.join(", ")));
+            let ids: Vec<&str> = unclassified.iter().map(|id| &**id).collect();
+            let (what, detail) = ("no sic: sector and industry not known".to_owned(), some_of(&ids, NAMED));
             take.report.note(ReadNote { file: super::FILES[0].to_owned(), what, count: unclassified.len() as u64, detail });
         }
         Ok(rows)

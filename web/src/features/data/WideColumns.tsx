@@ -87,29 +87,34 @@ export function WideColumns({ preview, mapping, wide, edit }: Props) {
           <Choice key={h} label={h} value={of(h)} options={options(h)} change={(code) => set(h, code)} />
         ))}
       </Box>
-      {mapping.table === "rates" && (
-        <>
-          <Choice
-            label="A value is"
-            value={wide.dated ?? "day"}
-            options={DATED}
-            change={(dated) => change({ dated: dated as Wide["dated"] })}
-          />
-          <Box>
-            <Check
-              label="Percent: 4.21 is 0.0421"
-              checked={wide.divide === 100}
-              change={(on) => change({ divide: on ? 100 : 1 })}
-            />
-            <Check
-              label="Levels of prices: their change over twelve months is taken"
-              checked={!!wide.yearly_change}
-              change={(on) => change({ yearly_change: on, dated: on ? "next_month_end" : "month_end" })}
-            />
-          </Box>
-        </>
-      )}
+      {mapping.table === "rates" && <Meaning wide={wide} change={change} />}
     </Box>
+  );
+}
+
+/** What a value of rates is, and when it was known. */
+function Meaning({ wide, change }: { wide: Wide; change: (part: Partial<Wide>) => void }) {
+  return (
+    <>
+      <Choice
+        label="A value is"
+        value={wide.dated ?? "day"}
+        options={DATED}
+        change={(dated) => change({ dated: dated as Wide["dated"] })}
+      />
+      <Box>
+        <Check
+          label="Percent: 4.21 is 0.0421"
+          checked={wide.divide === 100}
+          change={(on) => change({ divide: on ? 100 : 1 })}
+        />
+        <Check
+          label="Levels of prices: their change over twelve months is taken"
+          checked={!!wide.yearly_change}
+          change={(on) => change({ yearly_change: on, dated: on ? "next_month_end" : "month_end" })}
+        />
+      </Box>
+    </>
   );
 }
 

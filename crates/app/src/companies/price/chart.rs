@@ -58,7 +58,8 @@ pub struct PriceAnswer {
     pub high: Vec<f64>,
     pub low: Vec<f64>,
     pub close: Vec<f64>,
-    pub volume: Vec<f64>,
+    /// None where it is not known of a session.
+    pub volume: Vec<Option<f64>>,
     pub averages: Vec<LineAnswer>,
     pub bands: Option<BandsAnswer>,
     pub strength: Option<LineAnswer>,
@@ -142,7 +143,7 @@ pub fn price_chart(ctx: &Ctx, symbol: &str, request: &PriceRequest) -> Result<Pr
         high: all_short(bars.high),
         low: all_short(bars.low),
         close: all_short(bars.close),
-        volume: all_short(bars.volume),
+        volume: short(bars.volume.into_iter().map(|v| (!v.is_nan()).then_some(v)).collect()),
     })
 }
 

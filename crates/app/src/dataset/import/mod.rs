@@ -10,6 +10,7 @@ pub(crate) mod report;
 mod run;
 mod start;
 pub(crate) mod touched;
+mod upload_folder;
 mod uploads;
 
 pub use concepts::{ConceptMapping, Concepts, ItemName, concepts, map_concept, map_concepts};
@@ -19,8 +20,9 @@ pub use plan::{Choices, WideChoices, plan_import};
 pub use report::{ImportReport, ImportRequest, Source, TableRows};
 pub use run::{Watch, import, import_here};
 pub use start::{cancel_job, job_changes, jobs, start_import};
-pub(crate) use uploads::forget_uploads;
+pub(crate) use upload_folder::forget_uploads;
+pub use upload_folder::{UPLOAD_BYTES, UploadFolder, new_upload};
 pub use uploads::{
-    CsvPreview, FileMapping, IgnoredFile, ObservationFile, ObservationsSaid, PreviewRequest, StartImport, UPLOAD_BYTES, Upload,
-    UploadFolder, csv_preview, inspect_upload, new_upload, start_upload,
+    CsvPreview, FileMapping, IgnoredFile, ObservationFile, ObservationsSaid, PreviewRequest, StartImport, Upload, csv_preview,
+    inspect_upload, start_upload,
 };

@@ -8,7 +8,7 @@ use artemon_core::{
     filings::{Filer, FiscalCalendar, Known},
 };
 use artemon_formats::{
-    CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError, ReadNote, filings::Filers, ownership::Issuers, price_files::Listings,
+    CIK_SCHEME, LEI_SCHEME, OwnConcepts, ReadError, ReadNote, filings::Filers, ownership::Issuers, price_files::Listings, some_of,
 };
 use artemon_store::{Dataset, People, PersonId, Selection, StoreError};
 use std::{
@@ -175,12 +175,11 @@ impl<'s> Register<'s> {
     pub(super) fn unlisted(&self) -> Option<ReadNote> {
         let book = self.book();
         let unlisted: Vec<&str> = book.added.iter().filter(|id| !book.is_listed(id)).map(|id| &**id).collect();
-        let more = if unlisted.len() > NAMED { format!(" and {} more", unlisted.len() - NAMED) } else { String::new() };
         (!unlisted.is_empty()).then(|| ReadNote {
             file: "New companies".to_owned(),
             what: "no listing: in no universe until listings or identifiers come".to_owned(),
             count: unlisted.len() as u64,
-            detail: format!("{}{more}", unlisted[..unlisted.len().min(NAMED)].join(", ")),
+            detail: some_of(&unlisted, NAMED),
         })
     }
 

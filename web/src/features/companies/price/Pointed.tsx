@@ -36,7 +36,7 @@ export function Pointed({ symbol, price: p, months, at }: Props) {
           <span className="second">high</span> {money(p.high[bar] ?? 0)} <span className="second">low</span>{" "}
           {money(p.low[bar] ?? 0)} <span className="second">close</span> <b>{money(close)}</b>
           {before ? ` ${signed(close / before - 1)}` : ""} <span className="second">volume</span>{" "}
-          {compact(p.volume[bar] ?? 0)}
+          {p.volume[bar] == null ? "not known" : compact(p.volume[bar])}
           {value != null && (
             <>
               {" "}
