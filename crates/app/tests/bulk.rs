@@ -91,6 +91,20 @@ fn sets_one_by_one_and_unpacked_agree() {
     same_rows(&expected, &exported(folder.path(), "statements"));
 }
 
+/// The figures of a set without its filings say nothing, and that is told.
+#[test]
+fn a_file_of_a_set_alone_is_refused() {
+    let unpacked = tempfile::tempdir().unwrap();
+    zip::ZipArchive::new(fs::File::open(&sets()[0]).unwrap()).unwrap().extract(unpacked.path()).unwrap();
+    let inside = unpacked.path().join("2024q1");
+    let num = if inside.exists() { inside.join("num.txt") } else { unpacked.path().join("num.txt") };
+    let alone = unpacked.path().join("alone");
+    fs::create_dir(&alone).unwrap();
+    fs::copy(num, alone.join("num.txt")).unwrap();
+    let refused = import(with_base("statement-sets").path(), &[alone.join("num.txt")], |_| {}).unwrap_err();
+    assert!(refused.to_string().contains("bring it together with sub.txt"), "{refused}");
+}
+
 /// What company facts gave already is not repeated, whether they came in an import before or in the same one.
 #[test]
 fn sets_add_to_facts() {

@@ -101,6 +101,14 @@ impl Browser {
             .await;
     }
 
+    /// Makes every answer of the server come so much later.
+    pub async fn answers_come_later_by(&self, milliseconds: u32) {
+        let metrics = json!({"offline": false, "latency": milliseconds, "downloadThroughput": -1, "uploadThroughput": -1});
+        for (cmd, params) in [("Network.enable", json!({})), ("Network.emulateNetworkConditions", metrics)] {
+            self.raw(Raw(http::Method::POST, "goog/cdp/execute", json!({"cmd": cmd, "params": params}))).await;
+        }
+    }
+
     async fn raw(&self, command: Raw) -> Value {
         self.client.issue_cmd(command).await.expect("the driver answers")
     }

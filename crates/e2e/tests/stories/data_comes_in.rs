@@ -163,10 +163,14 @@ fn a_market_is_filled_from_bulk_files_and_screened() {
 
         choose(&browser, &[sample("government-yields.csv")]).await;
         pick(&browser, "Table", "rates").await;
+        browser.find("[role=combobox][aria-label='10 Yr'], [aria-label='10 Yr'] + * [role=combobox]").await;
+        // What is said while the rows are still being read for what was said before is not lost.
+        browser.answers_come_later_by(800).await;
         pick(&browser, "10 Yr", "government 10y yield").await;
         let currency = browser.find("[aria-label='Columns of values'] input[placeholder='three letters']").await;
         currency.send_keys("XFA\t").await.unwrap();
         browser.text_until("table[aria-label='First rows of government-yields.csv']", |t| t.contains("3.84")).await;
+        browser.answers_come_later_by(0).await;
         browser.with_text("label", "Percent: 4.21 is 0.0421").await.click().await.unwrap();
         browser.text_until("table[aria-label='First rows of government-yields.csv']", |t| t.contains("0.0384")).await;
         browser.look("first-rates.png").await;

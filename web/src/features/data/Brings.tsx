@@ -81,7 +81,7 @@ function Asked({ upload, brought }: { upload: Upload; brought: ReturnType<typeof
           upload={upload.id}
           preview={f}
           named={files.length > 1}
-          change={(next) => setFiles(files.map((old, at) => (at === i ? next : old)))}
+          change={(part) => setFiles((all) => all.map((old, at) => (at === i ? { ...old, ...part } : old)))}
         />
       ))}
       {filings.map((f, i) => (

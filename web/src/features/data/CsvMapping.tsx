@@ -6,6 +6,7 @@ import Select from "@mui/material/Select";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useRef } from "react";
 import { api, type CsvPreview, type Mapping } from "../../api/client";
 import { Table } from "../../components/Table";
 import { tint } from "../../theme/theme";
@@ -45,18 +46,29 @@ const DECIMALS = [
   ["comma", "1.234,5"],
 ] as const;
 
+/** A file's columns as they are taken, and whether its rows are being read anew. */
+export type MappedFile = CsvPreview & { reading?: boolean };
+
 interface Props {
   upload: string;
-  preview: CsvPreview;
+  preview: MappedFile;
   /** Whether to say which file it is. */
   named: boolean;
-  change: (next: CsvPreview) => void;
+  change: (part: Partial<MappedFile>) => void;
 }
 
 export function CsvMapping({ upload, preview, named, change }: Props) {
   const { mapping } = preview;
-  const ask = async (request: { table?: string; mapping?: Mapping }) =>
-    change(await api.previewFile(upload, { file: preview.file, ...request }));
+  const newest = useRef(0);
+  // What is said counts at once, so that the next answer adds to it; an answer that comes late is not taken.
+  const ask = async (request: { table?: string; mapping?: Mapping }) => {
+    const turn = ++newest.current;
+    change({ ...(request.mapping && { mapping: request.mapping }), reading: true });
+    const read = await api
+      .previewFile(upload, { file: preview.file, ...request })
+      .catch((e: Error) => ({ problem: e.message.replace(/\.$/, "") }));
+    if (turn === newest.current) change({ ...read, reading: false });
+  };
   const edit = (part: Partial<Mapping>) => mapping && ask({ mapping: { ...mapping, ...part } });
   return (
     <Box sx={{ borderTop: `1px solid ${tint("hairline")}`, py: 1 }}>

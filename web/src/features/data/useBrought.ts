@@ -2,12 +2,13 @@
 import { useState } from "react";
 import { api, type Upload } from "../../api/client";
 import { isChosen, type ObservationAnswers } from "./BulkAnswers";
+import type { MappedFile } from "./CsvMapping";
 import { isAnswered } from "./FilingAnswers";
 
 export function useBrought(upload: Upload, close: () => void) {
   const [skip, setSkip] = useState(false);
   const [problem, setProblem] = useState("");
-  const [files, setFiles] = useState(upload.files);
+  const [files, setFiles] = useState<MappedFile[]>(upload.files);
   const [filings, setFilings] = useState(upload.filings);
   const [hundredths, setHundredths] = useState<string[]>([]);
   const [said, setSaid] = useState<Record<string, ObservationAnswers>>({});
@@ -17,7 +18,9 @@ export function useBrought(upload: Upload, close: () => void) {
   const mappings = files.flatMap((f) => (f.mapping && !f.problem ? [{ file: f.file, mapping: f.mapping }] : []));
   const parts = [mappings, answered, upload.unasked, upload.prices, observed];
   const ready =
-    observed.length === upload.observations.length && (upload.is_package || parts.some((part) => part.length > 0));
+    !files.some((f) => f.reading) &&
+    observed.length === upload.observations.length &&
+    (upload.is_package || parts.some((part) => part.length > 0));
   const start = async () => {
     const divide = hundredths.map((f) => [f === "all files" ? "*" : (f.split("/").at(-1) ?? f), 100] as const);
     try {

@@ -40,6 +40,8 @@ pub(crate) struct Brought {
     pub(crate) statement_sets: Vec<PathBuf>,
     /// Quarterly sets of insiders' trades.
     pub(crate) insider_sets: Vec<PathBuf>,
+    /// Other files of sets, which are read with the one that leads their set.
+    parts: Vec<PathBuf>,
     /// Files of a folder that are in no known format, with the reason.
     pub(crate) unknown: Vec<(PathBuf, ReadError)>,
 }
@@ -71,6 +73,7 @@ impl Brought {
         }
         brought.answer(&answers)?;
         brought.gather_prices();
+        brought.name_stray_parts();
         Ok(brought)
     }
 
@@ -109,6 +112,18 @@ impl Brought {
         self.prices.push(PriceFiles::Files(files));
     }
 
+    /// A file of a set without the one that leads it says nothing.
+    fn name_stray_parts(&mut self) {
+        let led: HashSet<&Path> = self.statement_sets.iter().chain(&self.insider_sets).filter_map(|set| set.parent()).collect();
+        let stray = self.parts.iter().filter(|part| part.parent().is_none_or(|folder| !led.contains(folder)));
+        self.unknown.extend(stray.map(|part| {
+            let file = part.file_name().unwrap_or_default().to_string_lossy().into_owned();
+            let problem =
+                "it is a file of a set; bring it together with sub.txt or SUBMISSION.tsv, which lists the set's filings".to_owned();
+            (part.clone(), ReadError::Unusable { file, problem })
+        }));
+    }
+
     fn sort(&mut self, path: &Path, format: Format, answers: &mut HashMap<PathBuf, Answers>) -> Result<(), ReadError> {
         let filing = || FilingSource { path: path.to_owned(), answers: Answers::default() };
         match format {
@@ -123,8 +138,7 @@ impl Brought {
             Format::CompanyFacts => self.facts.push(path.to_owned()),
             Format::StatementSet => self.statement_sets.push(path.to_owned()),
             Format::InsiderSet => self.insider_sets.push(path.to_owned()),
-            // Read with the file that leads its set.
-            Format::PartOfSet => {}
+            Format::PartOfSet => self.parts.push(path.to_owned()),
             Format::Answers => {
                 let folder = path.parent().unwrap_or_else(|| Path::new(""));
                 answers.extend(read_answers(path)?.into_iter().map(|(file, said)| (folder.join(file), said)));
