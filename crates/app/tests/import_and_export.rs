@@ -2,8 +2,8 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_app::{
-    AppError, Ctx, EvaluateRequest, ExportReport, ExportRequest, Home, ImportReport, ImportRequest, Options, Source, about, evaluate,
-    import_here,
+    AppError, Ctx, EvaluateRequest, ExportForm, ExportReport, ExportRequest, Home, ImportReport, ImportRequest, Options, Source, about,
+    evaluate, import_here,
 };
 use std::{
     fs,
@@ -35,7 +35,7 @@ fn import(folder: &Path, package: &Path, skip_bad_rows: bool) -> Result<ImportRe
 }
 
 fn export(folder: &Path, path: &Path) -> Result<ExportReport, AppError> {
-    artemon_app::export(folder, &ExportRequest::default(), path)
+    artemon_app::export(folder, &ExportRequest { form: ExportForm::of(path), ..ExportRequest::default() }, path)
 }
 
 /// A copy of the golden package in which one file has been changed.

@@ -4,7 +4,7 @@
 
 mod cases;
 
-use artemon_app::{Choices, EvaluateRequest, ExportRequest, Home, ImportRequest, Options, Source, evaluate, export_parquet};
+use artemon_app::{Choices, EvaluateRequest, ExportForm, ExportRequest, Home, ImportRequest, Options, Source, evaluate, export};
 use cases::{exported, import};
 use std::{
     collections::BTreeMap,
@@ -67,7 +67,8 @@ fn a_query_engine_comes_to_the_same_values() {
     let (data, out) = (with_golden(), tempfile::tempdir().unwrap());
     let folder = out.path().join("set");
     let day = "2024-06-28";
-    let report = export_parquet(data.path(), &ExportRequest::default(), &[day.parse().unwrap()], &folder).unwrap();
+    let form = ExportForm::Parquet { measures: vec![day.parse().unwrap()] };
+    let report = export(data.path(), &ExportRequest { form, ..ExportRequest::default() }, &folder).unwrap();
     assert!(report.rows > 10_000 && folder.join("prices/year=2024/prices.parquet").exists());
     let asked = Command::new("python3").args(["-c", MARKET_VALUES, folder.to_str().unwrap(), day]).output().unwrap();
     assert!(asked.status.success(), "{}", String::from_utf8_lossy(&asked.stderr));
@@ -113,7 +114,8 @@ fn a_query_engine_comes_to_the_same_values() {
 fn parquet_files_are_read_back() {
     let (data, out) = (with_golden(), tempfile::tempdir().unwrap());
     let folder = out.path().join("set");
-    export_parquet(data.path(), &ExportRequest::default(), &[], &folder).unwrap();
+    let form = ExportForm::Parquet { measures: Vec::new() };
+    export(data.path(), &ExportRequest { form, ..ExportRequest::default() }, &folder).unwrap();
     let again = tempfile::tempdir().unwrap();
     import(again.path(), &[folder], &Choices::default(), false).unwrap();
     for table in ["companies", "listings", "statements", "prices", "actions", "estimates", "insider_trades", "fx", "rates", "news"] {

@@ -3,6 +3,7 @@
 use artemon_app::{Ctx, DAILY, Home, Options, UPLOAD_BYTES};
 use artemon_core::{
     domain::{Currency, Day, Table},
+    filings::Taxonomy,
     ledger::Good,
 };
 use clap::{Args, Parser, Subcommand, ValueEnum};
@@ -53,6 +54,10 @@ impl Cli {
 /// `-pe` or `-2 ^ 2`, but neither `-h` nor `--symbols`.
 fn is_negative_formula(word: &str) -> bool {
     word.len() > 2 && word.starts_with('-') && !word.starts_with("--")
+}
+
+fn taxonomy(word: &str) -> Result<Taxonomy, String> {
+    Taxonomy::of(word).ok_or_else(|| "it is us-gaap or ifrs-full".to_owned())
 }
 
 #[allow(clippy::unnecessary_wraps)] // the form that clap asks for
@@ -285,7 +290,7 @@ pub(crate) struct ImportArgs {
 
 #[derive(Debug, Args)]
 pub(crate) struct ExportArgs {
-    /// A folder that is new or empty, a .zip, or a .csv for one table
+    /// A folder that is new or empty, a .zip, a workbook as .xlsx, or a .csv for one table
     pub(crate) path: PathBuf,
     /// Only these tables, separated by commas
     #[arg(long = "table", value_delimiter = ',')]
@@ -296,6 +301,10 @@ pub(crate) struct ExportArgs {
     /// As Parquet files for query engines: a folder a table, prices by year
     #[arg(long)]
     pub(crate) parquet: bool,
+    /// The filings as xBRL-JSON with the concepts of a taxonomy, us-gaap or ifrs-full: a file each, in a folder or a .zip
+    #[arg(long, value_name = "TAXONOMY", num_args = 0..=1, require_equals = true, default_missing_value = "ifrs-full",
+        value_parser = taxonomy, conflicts_with = "parquet")]
+    pub(crate) xbrl_json: Option<Taxonomy>,
     /// With --parquet every measure of every company as of these days too, separated by commas
     #[arg(long, value_delimiter = ',', value_name = "DATE", requires = "parquet")]
     pub(crate) measures: Vec<Day>,

@@ -23,6 +23,7 @@ pub mod sdmx_csv;
 mod set_files;
 mod spreadsheet;
 pub mod statement;
+pub mod statement_report;
 pub mod statement_sets;
 mod tab_separated;
 mod table_rows;

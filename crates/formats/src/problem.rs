@@ -258,6 +258,8 @@ pub enum ReadError {
 pub enum WriteError {
     #[error("{path} exists and is not empty; choose a new folder so that nothing is overwritten.")]
     NotEmpty { path: PathBuf },
+    #[error("A text of {key} in {table} is longer than a cell of a workbook can be; export a Data Package instead.")]
+    TooLong { table: artemon_core::domain::Table, key: String },
     #[error("The export could not be written to its end: {source}.")]
     Stream { source: std::io::Error },
     #[error("{path} cannot be written: {source}.")]

@@ -4,7 +4,7 @@ use crate::{
     archive::Archive,
     filings, identifiers, insider_sets, ownership_xml, parquet_table,
     problem::ReadError,
-    sdmx_csv, statement_sets,
+    sdmx_csv, statement_report, statement_sets,
     text::{decode, is_object},
     workbook,
     xml::outermost,
@@ -45,6 +45,8 @@ pub enum Format {
     Workbook,
     /// One table as Parquet.
     Parquet,
+    /// Filings of the dataset as it writes them itself.
+    StatementReport,
     /// One table as delimited text, its columns to be mapped.
     CsvTable,
 }
@@ -86,6 +88,11 @@ pub const FORMATS: &[Entry] = &[
     Entry { format: Format::DataPackage, name: "Data Package", recognises: |l| l.is_archive() && !l.is_facts() },
     Entry { format: Format::Ownership, name: "ownership filing", recognises: |l| l.root().is_some_and(|r| r == ownership_xml::ROOT) },
     Entry { format: Format::Page, name: "page", recognises: |l| l.is_plain_page() },
+    Entry {
+        format: Format::StatementReport,
+        name: "statements in xBRL-JSON",
+        recognises: |l| l.text.as_ref().is_some_and(|t| statement_report::is_report(t)),
+    },
     Entry { format: Format::Filing, name: "filing in XBRL", recognises: |l| l.is_filing() },
     Entry { format: Format::CompanyFacts, name: "facts of filers", recognises: |l| l.is_facts() },
     Entry { format: Format::Identifiers, name: "identifiers", recognises: |l| l.first_line().is_some_and(identifiers::is_identifiers) },

@@ -1136,7 +1136,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The dataset as a zipped Data Package; one table as CSV. */
+        /** The dataset as a zipped Data Package, one table as CSV, a workbook, or the filings as xBRL-JSON. */
         get: operations["export_dataset"];
         put?: never;
         post?: never;
@@ -12613,6 +12613,8 @@ export interface operations {
                 table?: string | null;
                 /** @description Only this company. */
                 symbol?: string | null;
+                /** @description In which form, where not as a package or, of one table, as CSV. */
+                form?: ("xlsx" | "xbrl-json") | null;
             };
             header?: never;
             path?: never;
@@ -12620,7 +12622,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description A package, or one table */
+            /** @description A package, a table, a workbook, or filings */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -12628,6 +12630,7 @@ export interface operations {
                 content: {
                     "application/zip": number[];
                     "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": number[];
                 };
             };
             404: {

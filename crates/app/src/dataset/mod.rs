@@ -17,7 +17,7 @@ pub use damage::Damage;
 pub(crate) use damage::{damages, said as damage_said};
 pub use demo::make_demo;
 pub use doubts::{FindingAnswer, Findings, FindingsRequest, findings_list};
-pub use export::{ExportReport, ExportRequest, export, export_csv, export_parquet, export_zip};
+pub use export::{ExportForm, ExportReport, ExportRequest, export, export_into};
 pub use feed::{FeedReport, FeedRequest, FeedSource, FeedState, StandIn, choose_feed, feed_state, next_sessions, stand_in, take_incoming};
 pub use first_data::{FirstData, Missing};
 pub use import::*;

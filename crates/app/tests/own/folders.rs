@@ -2,7 +2,7 @@
 
 use crate::{golden, now, open};
 use artemon_app::{
-    Assumptions, Cancel, Cancelled, ExportRequest, ImportRequest, OwnMeasure, RankRequest, Source, about, assumption_sets, export_zip,
+    Assumptions, Cancel, Cancelled, ExportRequest, ImportRequest, OwnMeasure, RankRequest, Source, about, assumption_sets, export_into,
     import_here, make_demo, own_measures, rank, save_assumptions, save_own_measure,
 };
 use std::{
@@ -96,12 +96,12 @@ impl Write for Stalled {
 fn an_export_ends_with_its_client() {
     let (_folder, home) = golden();
     let started = Instant::now();
-    let everything = || export_zip(&now(&home), &ExportRequest::default(), io::sink()).unwrap();
+    let everything = || export_into(&now(&home), &ExportRequest::default(), io::sink()).unwrap();
     let rows = everything().rows;
     let whole = started.elapsed();
     assert!(rows > 10_000);
     let started = Instant::now();
-    assert!(export_zip(&now(&home), &ExportRequest::default(), Gone { left: 100 }).is_err());
+    assert!(export_into(&now(&home), &ExportRequest::default(), Gone { left: 100 }).is_err());
     assert!(started.elapsed() < whole / 2, "{:?} of {whole:?}", started.elapsed());
 }
 
@@ -114,19 +114,19 @@ fn stalled_exports_hold_nobody_up() {
         for _ in 0..4 {
             let ((word, wait), (stalled, is_stalled)) = (mpsc::channel(), mpsc::channel());
             let home = &home;
-            s.spawn(move || export_zip(&now(home), &ExportRequest::default(), Stalled(wait, stalled)).map(drop).unwrap());
+            s.spawn(move || export_into(&now(home), &ExportRequest::default(), Stalled(wait, stalled)).map(drop).unwrap());
             is_stalled.recv().unwrap();
             words.push(word);
         }
         let started = Instant::now();
         save_assumptions(&now(&home), &Assumptions { name: "Careful".to_owned(), ..Assumptions::standard() }, None).unwrap();
         assert_eq!(assumption_sets(&now(&home)).unwrap().len(), 2);
-        let fifth = export_zip(&now(&home), &ExportRequest::default(), io::sink()).unwrap_err();
+        let fifth = export_into(&now(&home), &ExportRequest::default(), io::sink()).unwrap_err();
         assert_eq!((fifth.kind(), fifth.is_ours()), ("busy", false));
         assert!(started.elapsed() < Duration::from_secs(2), "{:?}", started.elapsed());
         drop(words);
     });
-    assert!(export_zip(&now(&home), &ExportRequest::default(), io::sink()).is_ok());
+    assert!(export_into(&now(&home), &ExportRequest::default(), io::sink()).is_ok());
 }
 
 /// While rows come in, what is one's own is saved at once.

@@ -6,8 +6,8 @@ use crate::{
 };
 use anyhow::Context;
 use artemon_app::{
-    Answers, Choices, ConceptMapping, DateOrder, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping, NewFilers,
-    ObservationAnswers, PriceAnswers, Progress, Source, TableRows, WideChoices, plan_import,
+    Answers, Choices, ConceptMapping, DateOrder, ExportForm, ExportRequest, FixedCell, ImportReport, ImportRequest, MappedColumn, Mapping,
+    NewFilers, ObservationAnswers, PriceAnswers, Progress, Source, TableRows, WideChoices, plan_import,
 };
 use serde::Serialize;
 use std::{
@@ -190,13 +190,13 @@ fn word(choice: impl Serialize) -> String {
 }
 
 pub(crate) fn export(shared: &Shared, args: &ExportArgs) -> anyhow::Result<()> {
-    let request = ExportRequest { tables: args.tables.clone(), companies: args.symbols.clone() };
-    let folder = shared.folder(Folder::Data)?;
-    let report = if args.parquet {
-        artemon_app::export_parquet(&folder, &request, &args.measures, &args.path)?
-    } else {
-        artemon_app::export(&folder, &request, &args.path)?
+    let form = match args.xbrl_json {
+        Some(taxonomy) => ExportForm::XbrlJson(taxonomy),
+        None if args.parquet => ExportForm::Parquet { measures: args.measures.clone() },
+        None => ExportForm::of(&args.path),
     };
+    let request = ExportRequest { form, tables: args.tables.clone(), companies: args.symbols.clone() };
+    let report = artemon_app::export(&shared.folder(Folder::Data)?, &request, &args.path)?;
     for damaged in &report.left_out {
         eprintln!("left out: {damaged}");
     }

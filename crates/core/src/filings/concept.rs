@@ -238,6 +238,23 @@ impl Taxonomy {
     }
 }
 
+/// The concept that by itself is an item, as it counts here: the first such in the table.
+#[must_use]
+pub fn concept_of(item: Item, taxonomy: Taxonomy) -> Option<&'static str> {
+    let alone = |a: &&Alternative| matches!(a.members[..], [Member { negated: false, .. }]);
+    let of_taxonomy = |a: &Alternative| {
+        let name = table().get(a.members[0].concept).name;
+        (table().find(taxonomy, name) == Some(a.members[0].concept)).then_some(name)
+    };
+    table().alternatives(item).iter().filter(alone).find_map(of_taxonomy)
+}
+
+/// How an item is counted, and whether it is of a day rather than of a span.
+#[must_use]
+pub fn counted(item: Item) -> (UnitKind, bool) {
+    table().item(item)
+}
+
 impl Concept {
     /// A concept of a standard taxonomy.
     #[must_use]

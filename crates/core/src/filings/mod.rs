@@ -20,7 +20,7 @@ mod ownership;
 mod rows;
 mod sort;
 
-pub use concept::{Concept, CoverFact, OwnConcept, Role, Taxonomy, UnitKind};
+pub use concept::{Concept, CoverFact, OwnConcept, Role, Taxonomy, UnitKind, concept_of, counted};
 pub use fact::{Exactness, Fact, FactUnit, FactValue, Figure, Span, number};
 pub use fiscal::FiscalCalendar;
 pub use known::{Known, KnownPeriod};

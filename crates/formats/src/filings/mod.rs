@@ -29,7 +29,7 @@ use std::{
 };
 
 /// The largest filing that is read, in bytes: it is held in memory.
-const LARGEST: u64 = 256 << 20;
+pub(crate) const LARGEST: u64 = 256 << 20;
 
 /// The largest metadata of xBRL-CSV that is read for the tables it names.
 const LARGEST_METADATA: u64 = 16 << 20;

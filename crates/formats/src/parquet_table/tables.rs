@@ -7,7 +7,7 @@ use crate::{
     tables::{Block, CellKind, columns},
 };
 use artemon_core::domain::{Day, Table};
-use csv::{ByteRecord, ReaderBuilder};
+use csv::ByteRecord;
 use std::{
     collections::BTreeMap,
     fs::{self, File},
@@ -49,17 +49,10 @@ impl ParquetFolder {
     pub fn write(&mut self, block: &Block) -> Result<(), WriteError> {
         let table = block.table;
         let date = (table == Table::Prices).then(|| columns(table).iter().position(|c| c.name == "date")).flatten();
-        let mut csv = ReaderBuilder::new().has_headers(false).from_reader(block.bytes.as_slice());
-        let mut row = ByteRecord::new();
-        while csv.read_byte_record(&mut row).map_err(|e| WriteError::Stream { source: std::io::Error::other(e) })? {
-            // The first block of a table begins with its header.
-            if row.get(0).is_some_and(|cell| cell == columns(table)[0].name.as_bytes()) {
-                continue;
-            }
+        block.for_each_row(|row| {
             let year = date.and_then(|at| std::str::from_utf8(row.get(at)?.get(..4)?).ok()?.parse().ok());
-            self.open(table, year)?.push(&row)?;
-        }
-        Ok(())
+            self.open(table, year)?.push(row)
+        })
     }
 
     fn open(&mut self, table: Table, year: Option<i32>) -> Result<&mut Open, WriteError> {

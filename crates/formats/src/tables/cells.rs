@@ -1,8 +1,9 @@
 //! Records of the dataset → lines of CSV.
 
 use super::columns;
+use crate::WriteError;
 use artemon_core::domain::{Day, Item, Record, Table};
-use csv::Writer;
+use csv::{ByteRecord, ReaderBuilder, Writer};
 use std::{
     fmt::{Display, Write as _},
     io,
@@ -15,8 +16,25 @@ pub struct Block {
     pub table: Table,
     /// How many rows it holds.
     pub rows: u64,
-    /// The bytes; the first block of a table begins with its header.
+    /// Whether its first line is the table's header.
+    pub begins: bool,
+    /// The lines.
     pub bytes: Vec<u8>,
+}
+
+impl Block {
+    /// Goes through the rows, the header left out.
+    ///
+    /// # Errors
+    /// What `take` refuses.
+    pub(crate) fn for_each_row(&self, mut take: impl FnMut(&ByteRecord) -> Result<(), WriteError>) -> Result<(), WriteError> {
+        let mut csv = ReaderBuilder::new().has_headers(self.begins).from_reader(self.bytes.as_slice());
+        let mut row = ByteRecord::new();
+        while csv.read_byte_record(&mut row).map_err(|e| WriteError::Stream { source: io::Error::other(e) })? {
+            take(&row)?;
+        }
+        Ok(())
+    }
 }
 
 /// Turns records into blocks. Rows of one table must follow one another.
@@ -24,6 +42,7 @@ pub struct Block {
 pub struct BlockWriter {
     open: Option<Table>,
     rows: u64,
+    begins: bool,
     lines: Writer<Vec<u8>>,
     scratch: String,
 }
@@ -33,7 +52,7 @@ const BLOCK: usize = 1 << 18;
 
 impl Default for BlockWriter {
     fn default() -> BlockWriter {
-        BlockWriter { open: None, rows: 0, lines: empty(), scratch: String::new() }
+        BlockWriter { open: None, rows: 0, begins: false, lines: empty(), scratch: String::new() }
     }
 }
 
@@ -59,7 +78,7 @@ impl BlockWriter {
     /// As [`BlockWriter::write`].
     pub fn begin(&mut self, table: Table) -> io::Result<Option<Block>> {
         let before = self.take()?;
-        self.open = Some(table);
+        (self.open, self.begins) = (Some(table), true);
         self.lines.write_record(columns(table).iter().map(|c| c.name)).map_err(io::Error::other)?;
         Ok(before)
     }
@@ -71,8 +90,8 @@ impl BlockWriter {
     pub fn take(&mut self) -> io::Result<Option<Block>> {
         let lines = std::mem::replace(&mut self.lines, empty());
         let bytes = lines.into_inner().map_err(|e| io::Error::other(e.to_string()))?;
-        let rows = std::mem::take(&mut self.rows);
-        Ok(self.open.filter(|_| !bytes.is_empty()).map(|table| Block { table, rows, bytes }))
+        let (rows, begins) = (std::mem::take(&mut self.rows), std::mem::take(&mut self.begins));
+        Ok(self.open.filter(|_| !bytes.is_empty()).map(|table| Block { table, rows, begins, bytes }))
     }
 }
 

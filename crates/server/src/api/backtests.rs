@@ -1,6 +1,6 @@
 //! Backtests: asked for, listed, opened; fifths by a measure.
 
-use super::{Answer, Results, results_file};
+use super::{Answer, Results, named_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -165,5 +165,5 @@ pub(crate) async fn backtest_file(caller: Caller, Path(id): Path<String>, Query(
         BacktestFormat::Json => "backtest.json",
     };
     let Json(bytes) = caller.run(move |ctx| app::backtest_file(ctx, &id, query.format)).await?;
-    Ok(results_file(name, bytes))
+    Ok(named_file(name, bytes))
 }

@@ -1,17 +1,17 @@
 //! The dataset: what it holds, what is doubtful, imports and exports.
 
-use super::{Answer, download};
+use super::{Answer, download, named_file};
 use crate::{
     caller::Caller,
     error::Problem,
     extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
-    AppError, ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings,
-    FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_csv,
-    export_zip, feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
+    AppError, ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportForm, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState,
+    Findings, FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data,
+    export_into, feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
-use artemon_core::domain::Table;
+use artemon_core::{domain::Table, filings::Taxonomy};
 use axum::{
     Json,
     body::{Body as Bytes, Bytes as Chunk},
@@ -172,11 +172,24 @@ pub(crate) struct ExportQuery {
     table: Option<String>,
     /// Only this company.
     symbol: Option<String>,
+    /// In which form, where not as a package or, of one table, as CSV.
+    #[param(inline)]
+    form: Option<FileForm>,
 }
 
-/// The dataset as a zipped Data Package; one table as CSV.
+/// In which form an export is asked for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Deserialize, ToSchema)]
+#[serde(rename_all = "kebab-case")]
+pub(crate) enum FileForm {
+    /// A workbook, a sheet a table.
+    Xlsx,
+    /// A zip of the filings as xBRL-JSON, with the concepts of ifrs-full.
+    XbrlJson,
+}
+
+/// The dataset as a zipped Data Package, one table as CSV, a workbook, or the filings as xBRL-JSON.
 #[utoipa::path(get, path = "/api/export", tag = "data", params(ExportQuery),
-    responses((status = 200, description = "A package, or one table", content((Vec<u8> = "application/zip"), (String = "text/csv"))), (status = 404, body = Problem), (status = 422, body = Problem)))]
+    responses((status = 200, description = "A package, a table, a workbook, or filings", content((Vec<u8> = "application/zip"), (String = "text/csv"), (Vec<u8> = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"))), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn export_dataset(caller: Caller, Query(query): Query<ExportQuery>) -> Result<Response, Problem> {
     let unknown = |_| Problem::new(StatusCode::UNPROCESSABLE_ENTITY, "unusable", "There is no such table in the dataset.");
     let table = query.table.as_deref().filter(|t| !t.is_empty()).map(str::parse::<Table>).transpose().map_err(unknown)?;
@@ -184,20 +197,20 @@ pub(crate) async fn export_dataset(caller: Caller, Query(query): Query<ExportQue
     if let Some(symbol) = companies.first().cloned() {
         caller.ctx()?.check_company(&symbol)?;
     }
-    let part = companies.first().cloned().or_else(|| table.map(|t| t.to_string())).unwrap_or_else(|| "artemon-dataset".to_owned());
-    let request = ExportRequest { tables: table.into_iter().collect(), companies };
+    let mut name = companies.first().cloned().unwrap_or_else(|| if table.is_some() { String::new() } else { "artemon-dataset".to_owned() });
+    if let Some(table) = table {
+        name = [name.as_str(), table.code()].into_iter().filter(|part| !part.is_empty()).collect::<Vec<_>>().join("-");
+    }
+    let (form, ending) = match (query.form, table) {
+        (Some(FileForm::Xlsx), _) => (ExportForm::Workbook, "xlsx"),
+        (Some(FileForm::XbrlJson), _) => (ExportForm::XbrlJson(Taxonomy::Ifrs), "zip"),
+        (None, Some(_)) => (ExportForm::Csv, "csv"),
+        (None, None) => (ExportForm::Package, "zip"),
+    };
+    let request = ExportRequest { form, tables: table.into_iter().collect(), companies };
     let ctx = caller.ctx()?;
-    let body = streamed(move |out| {
-        let done = if request.tables.is_empty() { export_zip(&ctx, &request, out) } else { export_csv(&ctx, &request, out) };
-        done.map(drop)
-    })
-    .await?;
-    Ok(match table {
-        None => download("application/zip", &format!("{part}.zip"), body),
-        Some(t) => {
-            download("text/csv; charset=utf-8", &format!("{}.csv", if part == t.code() { part } else { format!("{part}-{t}") }), body)
-        }
-    })
+    let body = streamed(move |out| export_into(&ctx, &request, out).map(drop)).await?;
+    Ok(named_file(&format!("{name}.{ending}"), body))
 }
 
 /// A body that is written on a thread of its own, piece by piece, as fast as it is read. What is refused before the first

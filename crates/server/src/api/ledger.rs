@@ -1,6 +1,6 @@
 //! Accounts, orders and what came of them.
 
-use super::{Answer, Results, results_file};
+use super::{Answer, Results, named_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -210,5 +210,5 @@ pub(crate) async fn file(caller: Caller, Query(query): Query<FileQuery>) -> Resu
         LedgerFormat::Json => "ledger.json",
     };
     let Json(bytes) = caller.run(move |ctx| app::ledger_file(ctx, &request, query.format)).await?;
-    Ok(results_file(name, bytes))
+    Ok(named_file(name, bytes))
 }

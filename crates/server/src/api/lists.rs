@@ -1,6 +1,6 @@
 //! Lists of companies. A list itself is made, named and deleted as a document of the kind `list`.
 
-use super::{Answer, Results, companies::AsOfQuery, results_file};
+use super::{Answer, Results, companies::AsOfQuery, named_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -59,7 +59,7 @@ pub(crate) async fn list_file(caller: Caller, Path(id): Path<String>, Query(quer
         ListFormat::Csv => "list.csv",
         ListFormat::Xlsx => "list.xlsx",
     };
-    Ok(results_file(name, bytes))
+    Ok(named_file(name, bytes))
 }
 
 /// The companies that a pasted text or a dropped table names; nothing is changed.

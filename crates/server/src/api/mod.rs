@@ -61,8 +61,8 @@ impl IntoResponses for Results {
     }
 }
 
-/// A file of results to be kept; its name says its format.
-fn results_file(name: &str, bytes: Vec<u8>) -> Response {
-    let media = RESULTS.iter().find(|(ending, _)| name.ends_with(ending)).map_or("application/octet-stream", |(_, media)| media);
-    download(media, name, bytes)
+/// A file to be kept; its name says its format, and archives are zips.
+fn named_file(name: &str, body: impl Into<Body>) -> Response {
+    let media = RESULTS.iter().find(|(ending, _)| name.ends_with(ending)).map_or("application/zip", |(_, media)| media);
+    download(media, name, body)
 }

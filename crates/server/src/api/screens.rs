@@ -1,6 +1,6 @@
 //! Screens.
 
-use super::{Answer, Results, results_file};
+use super::{Answer, Results, named_file};
 use crate::{
     caller::Caller,
     error::Problem,
@@ -56,7 +56,7 @@ pub(crate) async fn medians(caller: Caller, Body(request): Body<ScreenList>) -> 
 pub(crate) async fn screen_file(caller: Caller, Body(request): Body<ScreenFileRequest>) -> Result<Response, Problem> {
     let format = request.format;
     let Json(bytes) = caller.run(move |ctx| artemon_app::screen_file(ctx, &request)).await?;
-    Ok(results_file(&format!("screen.{}", format.ending()), bytes))
+    Ok(named_file(&format!("screen.{}", format.ending()), bytes))
 }
 
 /// The symbols of all companies that pass a screen, in its order.

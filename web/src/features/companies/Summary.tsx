@@ -104,6 +104,10 @@ function TakeAlong({ symbol }: { symbol: string }) {
   useActions([
     { label: "Put this company on paper", run: paper },
     { label: "Take this company as a workbook", run: workbook },
+    {
+      label: "Take this company's filings as xBRL-JSON",
+      run: () => window.location.assign(`/api/export?symbol=${encodeURIComponent(symbol)}&form=xbrl-json`),
+    },
   ]);
   return (
     <Box sx={{ display: "flex", gap: 1, mt: 0.5 }}>

@@ -1,12 +1,8 @@
 // The dataset: what is loaded, what is doubtful, what came in; bringing data in and taking it out.
 import Box from "@mui/material/Box";
-import Link from "@mui/material/Link";
-import MenuItem from "@mui/material/MenuItem";
-import Select from "@mui/material/Select";
 import Typography from "@mui/material/Typography";
 import { parseAsStringLiteral, useQueryState } from "nuqs";
-import { useEffect, useState } from "react";
-import type { Schemas } from "../../api/client";
+import { useEffect } from "react";
 import { useData } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
@@ -16,6 +12,7 @@ import { plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Copies } from "./Copies";
 import { Coverage } from "./Coverage";
+import { Export } from "./Export";
 import { Feed } from "./Feed";
 import { FindingsList } from "./FindingsList";
 import { FirstData, isComplete } from "./FirstData";
@@ -82,39 +79,6 @@ export function DataPlace() {
         {shown === "first" && <FirstData first={first} />}
         {view === "findings" && <FindingsList counts={data.data.findings} />}
         {view === "copies" && <Copies />}
-      </Box>
-    </Box>
-  );
-}
-
-function Export({ tables }: { tables: Schemas["TableCoverage"][] }) {
-  const [table, setTable] = useState("");
-  const filled = tables.filter((t) => t.rows > 0);
-  return (
-    <Box component="section" sx={{ mt: 3 }}>
-      <Typography variant="h2">Export</Typography>
-      <Typography variant="body2" color="textSecondary" sx={{ mb: 1 }}>
-        Everything as a Data Package, from which it can be read back; or one table as CSV.
-      </Typography>
-      <Box sx={{ display: "flex", gap: 1.5, alignItems: "center" }}>
-        <Select
-          size="small"
-          displayEmpty
-          value={table}
-          onChange={(e) => setTable(e.target.value)}
-          inputProps={{ "aria-label": "What to export" }}
-          sx={{ minWidth: 170 }}
-        >
-          <MenuItem value="">everything</MenuItem>
-          {filled.map((t) => (
-            <MenuItem key={t.table} value={t.table}>
-              {t.table.replaceAll("_", " ")}
-            </MenuItem>
-          ))}
-        </Select>
-        <Link href={`/api/export${table ? `?table=${table}` : ""}`} download sx={{ fontWeight: 600, fontSize: 13 }}>
-          {table ? "Save as CSV" : "Save as zip"}
-        </Link>
       </Box>
     </Box>
   );

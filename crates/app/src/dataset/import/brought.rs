@@ -2,7 +2,6 @@
 
 use super::report::Source;
 use crate::AppError;
-use artemon_core::domain::Table;
 use artemon_formats::{
     ReadError, TableFile,
     filings::{Answers, FilingSource, companions, read_answers},
@@ -36,6 +35,8 @@ pub(crate) struct Brought {
     pub(crate) identifiers: Vec<PathBuf>,
     /// Facts of filers.
     pub(crate) facts: Vec<PathBuf>,
+    /// Filings as an export of the dataset writes them.
+    pub(crate) statement_reports: Vec<PathBuf>,
     /// Quarterly sets of statements.
     pub(crate) statement_sets: Vec<PathBuf>,
     /// Quarterly sets of insiders' trades.
@@ -80,7 +81,7 @@ impl Brought {
     /// The sheets that a person sees; of several those that are called like a table, where there are such.
     fn sheets(&mut self, path: &Path) -> Result<(), ReadError> {
         let sheets = workbook::sheets(path)?;
-        let is_table = |s: &Sheet| s.is_visible && s.name.trim().to_lowercase().parse::<Table>().is_ok();
+        let is_table = |s: &Sheet| s.is_visible && workbook::table_of(&s.name).is_some();
         let any = sheets.iter().any(is_table);
         for sheet in sheets {
             let table = TableFile { path: path.to_owned(), sheet: Some(sheet.name.clone()) };
@@ -136,6 +137,7 @@ impl Brought {
             Format::Ownership => self.ownership.push(filing()),
             Format::Identifiers => self.identifiers.push(path.to_owned()),
             Format::CompanyFacts => self.facts.push(path.to_owned()),
+            Format::StatementReport => self.statement_reports.push(path.to_owned()),
             Format::StatementSet => self.statement_sets.push(path.to_owned()),
             Format::InsiderSet => self.insider_sets.push(path.to_owned()),
             Format::PartOfSet => self.parts.push(path.to_owned()),
@@ -169,13 +171,15 @@ impl Brought {
         let facts = self.facts.iter().cloned().map(Source::CompanyFacts);
         let sets = |all: &[PathBuf], source: fn(Vec<PathBuf>) -> Source| (!all.is_empty()).then(|| source(all.to_vec()));
         let statements = sets(&self.statement_sets, Source::StatementSets);
-        identifiers.chain(facts).chain(statements).chain(sets(&self.insider_sets, Source::InsiderSets))
+        let reports = sets(&self.statement_reports, Source::StatementReports);
+        reports.into_iter().chain(identifiers).chain(facts).chain(statements).chain(sets(&self.insider_sets, Source::InsiderSets))
     }
 
     /// Whether nothing of it can be taken.
     pub(crate) fn is_empty(&self) -> bool {
-        let files = [&self.packages, &self.observations, &self.identifiers, &self.facts, &self.statement_sets, &self.insider_sets];
-        let is_none = files.iter().all(|f| f.is_empty()) && self.tables.is_empty() && self.prices.is_empty();
+        let sets = [&self.statement_reports, &self.statement_sets, &self.insider_sets];
+        let files = [&self.packages, &self.observations, &self.identifiers, &self.facts];
+        let is_none = files.iter().chain(&sets).all(|f| f.is_empty()) && self.tables.is_empty() && self.prices.is_empty();
         is_none && self.filings.is_empty() && self.ownership.is_empty()
     }
 }

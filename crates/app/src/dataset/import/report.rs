@@ -32,6 +32,8 @@ pub enum Source {
     Identifiers(PathBuf),
     /// All facts of filers.
     CompanyFacts(PathBuf),
+    /// Filings as an export of the dataset writes them.
+    StatementReports(Vec<PathBuf>),
     /// Quarterly sets of statements, each a zip or a file of a folder.
     StatementSets(Vec<PathBuf>),
     /// Quarterly sets of insiders' trades, likewise.

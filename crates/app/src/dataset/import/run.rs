@@ -13,7 +13,7 @@ use artemon_formats::{
     data_package::read_tables,
     filings, insider_sets,
     mapped_table::{self, Mapping, Sample},
-    ownership_xml, price_files, sdmx_csv,
+    ownership_xml, price_files, sdmx_csv, statement_report,
     statement_sets::{self, NewFilers},
 };
 use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
@@ -88,7 +88,9 @@ pub fn import_here(ctx: &Ctx, request: &ImportRequest, watch: &dyn Watch) -> Res
 
 /// Companies as filings need them, where there are any.
 fn register<'s>(store: &'s Dataset, people: &People, person: &PersonId, request: &ImportRequest) -> Result<Option<Register<'s>>, AppError> {
-    if request.sources.iter().all(|s| matches!(s, Source::Package(_) | Source::Table(..) | Source::Observations(..))) {
+    let needs_none =
+        |s: &Source| matches!(s, Source::Package(_) | Source::Table(..) | Source::Observations(..) | Source::StatementReports(_));
+    if request.sources.iter().all(needs_none) {
         return Ok(None);
     }
     let register = Register::read(store, people, person)?.noting_rows(request.sources.len() > 1);
@@ -192,6 +194,7 @@ fn parse(
         let read = match source {
             Source::Package(path) => parse_package(path, &mut known, hands),
             Source::Table(table, mapping) => hands.read(0, |hand| mapped_table::read(table, mapping, &mut known, hand)),
+            Source::StatementReports(paths) => hands.read(0, |hand| statement_report::read(paths, &mut known, hand)),
             Source::Observations(path, answers) => hands.read(0, |hand| sdmx_csv::read(path, answers, hand)),
             other => {
                 let register = register.ok_or_else(|| ReadError::Taking("filings are read without the companies".into()))?;
@@ -216,7 +219,7 @@ fn of_register(
     hand: &mut Hand<'_>,
 ) -> Result<ReadReport, ReadError> {
     match source {
-        Source::Package(_) | Source::Table(..) | Source::Observations(..) => Ok(ReadReport::default()),
+        Source::Package(_) | Source::Table(..) | Source::Observations(..) | Source::StatementReports(_) => Ok(ReadReport::default()),
         Source::Prices(files, answers) => {
             let mut report = identify_known(deferred, register, hand)?;
             report.add(price_files::read(files, answers, register, hand)?);
