@@ -117,6 +117,22 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./features/guide/FirstSteps")).FirstSteps }),
           },
           {
+            path: "places/:place",
+            lazy: async () => ({ Component: (await import("./features/guide/PlacePage")).PlacePage }),
+          },
+          {
+            path: "language",
+            lazy: async () => ({ Component: (await import("./features/guide/LanguagePage")).LanguagePage }),
+          },
+          {
+            path: "methods",
+            lazy: async () => ({ Component: (await import("./features/guide/MethodsPage")).MethodsPage }),
+          },
+          {
+            path: "keys",
+            lazy: async () => ({ Component: (await import("./features/guide/KeysPage")).KeysPage }),
+          },
+          {
             path: ":id",
             lazy: async () => ({ Component: (await import("./features/guide/MeasurePage")).MeasurePage }),
           },

@@ -5,6 +5,10 @@ mod cases;
 
 use artemon_app::{AppError, Choices, DateOrder, ImportReport, ObservationAnswers, PriceAnswers, WideChoices};
 use artemon_core::domain::Table;
+use artemon_formats::{
+    TableFile,
+    mapped_table::{Sample, guess},
+};
 use cases::{Row, comparable, csv_rows, exported, formats, import, same_rows};
 use serde_json::{Value, json};
 use std::{collections::BTreeMap, fs, path::Path};
@@ -129,6 +133,30 @@ fn a_record_turned_on_its_side_agrees() {
     let new: Vec<Row> = exported(folder.path(), "statements").into_iter().filter(|row| !before.contains(row)).collect();
     same_rows(&csv_rows(&formats("xlsx/expected-wide-statements.csv")), &new);
     assert_eq!(report.rows, 5);
+}
+
+/// What a record's labels and headers say is guessed: items with their signs, years with their ends. What it cannot say is asked.
+#[test]
+fn a_record_turned_on_its_side_is_guessed() {
+    let said: Value = serde_json::from_str(&fs::read_to_string(formats("xlsx/wide-mapping.json")).unwrap()).unwrap();
+    let sheet = TableFile { path: formats("xlsx/wide.xlsx"), sheet: Some(said["sheet"].as_str().unwrap().to_owned()) };
+    let sample = Sample::of_table(&sheet).unwrap();
+    let guessed = guess(&sample).unwrap();
+    let turned = guessed.turned.as_ref().unwrap();
+    let rows: BTreeMap<&str, (&str, i64)> =
+        turned.rows.iter().map(|r| (r.label.as_str(), (r.column.as_str(), if r.divide < 0.0 { -1 } else { 1 }))).collect();
+    let items = said["items"].as_object().unwrap().iter();
+    let expected: BTreeMap<&str, (&str, i64)> =
+        items.map(|(label, of)| (label.as_str(), (of["item"].as_str().unwrap(), of["sign"].as_i64().unwrap()))).collect();
+    assert_eq!(rows, expected);
+    for (column, of) in turned.columns.iter().zip(said["period_columns"].as_object().unwrap().values()) {
+        for key in ["fiscal_year", "period", "period_end"] {
+            let fixed = column.fixed.iter().find(|f| f.column == key).unwrap();
+            assert_eq!(json!(fixed.value), json!(of[key].as_str().map_or_else(|| of[key].to_string(), str::to_owned)));
+        }
+    }
+    let asked = guessed.check(&sample.headers).unwrap_err();
+    assert!(asked.contains("nothing is mapped to \"company_id\""), "{asked}");
 }
 
 /// Each bad cell is named by its sheet and its own name; the good rows can be taken without it.

@@ -2,11 +2,11 @@
 #![allow(clippy::unwrap_used)]
 
 use artemon_core::{
-    domain::{Company, Currency, InsiderTrade, Kind, Table},
-    filings::{self as filed, Filer, FiscalCalendar},
+    domain::{Company, Currency, InsiderTrade, Item, Items, Kind, Period, Record, Statement, Table},
+    filings::{self as filed, Filer, FiscalCalendar, Taxonomy},
 };
 use artemon_formats::{
-    Known, OwnConcepts, ReadError, TableFile, company_facts, csv_statement, data_package,
+    BlockWriter, Known, OwnConcepts, ReadError, TableFile, company_facts, csv_statement, data_package,
     filings::{self, Answers, Filers, FilingSource},
     insider_sets,
     mapped_table::{self, Sample},
@@ -16,6 +16,7 @@ use artemon_formats::{
     price_files::{self, Listings, PriceAnswers, PriceFiles},
     registry::{Format, recognise},
     sdmx_csv::{self, ObservationAnswers},
+    statement_report::{self, Reports, StatementReports},
     statement_sets::{self, NewFilers},
     workbook,
 };
@@ -158,6 +159,32 @@ static FILINGS: LazyLock<Vec<Vec<u8>>> = LazyLock::new(|| {
         "ownership-xml/own-0007.xml",
     ];
     files.iter().map(|name| fs::read(golden("formats").join(name)).unwrap()).collect()
+});
+
+/// A report of two years and a quarter, as it is written.
+static REPORT: LazyLock<Vec<u8>> = LazyLock::new(|| {
+    let mut blocks = BlockWriter::default();
+    for (fiscal_year, period, end) in [(2023, Period::FY, "2023-12-31"), (2024, Period::FY, "2024-12-31"), (2024, Period::Q4, "2024-12-31")]
+    {
+        let mut items = Items::default();
+        Item::ALL.iter().zip(1..).for_each(|(item, n)| items.set(*item, Some(f64::from(n) / 8.0)));
+        let statement = Statement {
+            company_id: "C1".into(),
+            fiscal_year,
+            period,
+            period_end: end.parse().unwrap(),
+            filed_on: "2025-02-20".parse().unwrap(),
+            currency: "XFA".parse().unwrap(),
+            source: "annual report".to_owned(),
+            items,
+        };
+        blocks.write(&Record::Statement(Box::new(statement))).unwrap();
+    }
+    let folder = tempfile::tempdir().unwrap();
+    let mut reports = StatementReports::new(Reports::in_folder(folder.path()), Taxonomy::Ifrs);
+    reports.write(&blocks.take().unwrap().unwrap()).unwrap();
+    reports.finish().unwrap();
+    fs::read(folder.path().join("C1/2025-02-20.json")).unwrap()
 });
 
 /// Companies for whatever a filing is of, nothing known of them.
@@ -402,6 +429,16 @@ proptest! {
             chosen: [("MATURITY_CAT".to_owned(), "CI".to_owned())].into(),
         };
         soon(|| sdmx_csv::read(&path, &answers, &mut |_| Ok(())))?;
+    }
+
+    /// A report as it was written of a filing.
+    #[test]
+    fn a_changed_report_of_statements_is_answered(changes in vec(change(), 1..6)) {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("report.json");
+        fs::write(&path, changed(&REPORT, &changes)).unwrap();
+        let known = Known { companies: [Arc::from("C1")].into(), ..Known::default() };
+        soon(|| statement_report::read(std::slice::from_ref(&path), &mut known.clone(), &mut |_| Ok(())))?;
     }
 
     /// Sets of statements and of trades, one file of each changed.

@@ -3812,6 +3812,8 @@ export interface components {
             columns: string[];
             file: string;
             headers: string[];
+            /** @description Where it is turned on its side: what its rows are called. */
+            labels: string[];
             mapping?: components["schemas"]["Mapping"] | null;
             /** @description What keeps the mapping from being used. */
             problem?: string | null;

@@ -40,7 +40,7 @@ fn no_place_breaks_a_rule_of_accessibility() {
         let figure = format!("{company}?figure=roe&of={}", symbol(&company));
         order(&browser, &symbol(&company)).await;
         let backtest = backtest(&browser).await;
-        let places: [(&str, &str); 26] = [
+        let places: [(&str, &str); 31] = [
             ("/today", "[data-line]"),
             ("/today/trades", "table[aria-label=\"Insiders' trades\"] td"),
             ("/today/alerts", "main h1"),
@@ -66,6 +66,11 @@ fn no_place_breaks_a_rule_of_accessibility() {
             ("/data", "[aria-label='Data loaded, by table and year']"),
             ("/guide", "input[aria-label='Search measures']"),
             ("/guide/ev_ebit", "[data-testid=distribution] svg"),
+            ("/guide/first-steps", "main ol li"),
+            ("/guide/language", "main a[href*='f=fy']"),
+            ("/guide/methods", "main section a"),
+            ("/guide/keys", "main dl dd"),
+            ("/guide/places/data", "main dl dd"),
             ("/assumptions", "[aria-live] b"),
         ];
         let mut wrong = Vec::new();

@@ -16,5 +16,6 @@ mod screens_are_kept;
 mod screens_lead_to_few;
 mod speed;
 mod steps;
+mod the_guide;
 mod value_is_argued_with;
 mod would_it_have_worked;

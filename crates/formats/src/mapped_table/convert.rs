@@ -55,7 +55,7 @@ fn in_words(text: &str) -> Option<Day> {
     Day::from_ymd(year, month, day.parse().ok()?)
 }
 
-fn month_number(word: &str) -> Option<u32> {
+pub(super) fn month_number(word: &str) -> Option<u32> {
     let word = word.to_lowercase();
     let at = MONTHS.iter().position(|m| *m == word || word.len() == 3 && m.starts_with(&word))?;
     u32::try_from(at + 1).ok()

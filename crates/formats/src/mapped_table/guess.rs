@@ -2,6 +2,7 @@
 
 use super::{
     convert::{day, month_end, parts},
+    guess_turned::turned,
     mapping::{DateOrder, Dated, DecimalMark, FixedCell, MappedColumn, Mapping, Wide, WideColumn},
     sample::{Sample, texts},
 };
@@ -26,10 +27,29 @@ const SYNONYMS: &[(&str, &[&str])] = &[
     ("period_end", &["periodend", "enddate", "balancedate", "fiscalperiodend"]),
     ("fiscal_year", &["year", "fy"]),
     ("period", &["quarter", "fiscalperiod"]),
-    ("revenue", &["sales", "turnover", "totalrevenue"]),
-    ("net_income", &["netprofit", "profit", "earnings"]),
-    ("eps_diluted", &["eps", "dilutedeps"]),
+    ("revenue", &["sales", "turnover", "totalrevenue", "netsales"]),
+    ("cost_of_revenue", &["costofsales", "costofgoodssold"]),
+    ("research_development", &["researchanddevelopment"]),
+    ("selling_general_admin", &["sellinggeneralandadministrative", "sellinggeneralandadministrativeexpense"]),
+    ("depreciation_amortization", &["depreciationandamortization", "depreciationandamortisation", "depreciation"]),
+    ("interest_expense", &["interest", "interestpaid", "financecosts"]),
+    ("pretax_income", &["profitbeforetax", "incomebeforetax", "pretaxprofit"]),
+    ("income_tax", &["tax", "taxation", "incometaxexpense"]),
+    ("net_income", &["netprofit", "profit", "earnings", "netearnings", "profitforshareholders", "profitaftertax"]),
+    ("eps_basic", &["earningspershare", "basicearningspershare", "basiceps"]),
+    ("eps_diluted", &["eps", "dilutedeps", "dilutedearningspershare"]),
     ("operating_income", &["ebit", "operatingprofit"]),
+    ("cash", &["cashandcashequivalents", "cashandequivalents"]),
+    ("inventory", &["inventories", "stocks"]),
+    ("receivables", &["tradereceivables", "accountsreceivable"]),
+    ("payables", &["tradepayables", "accountspayable"]),
+    ("fixed_assets", &["propertyplantandequipment"]),
+    ("long_term_debt", &["noncurrentborrowings"]),
+    ("short_term_debt", &["currentborrowings"]),
+    ("equity", &["shareholdersequity", "shareholdersfunds", "totalequity"]),
+    ("shares_outstanding", &["sharesinissue", "sharesoutstanding", "numberofshares"]),
+    ("operating_cash_flow", &["cashfromoperations", "cashflowfromoperations", "operatingcashflow"]),
+    ("dividends_paid", &["dividends"]),
     ("capital_expenditure", &["capex"]),
     ("name", &["companyname", "title"]),
     ("isin", &["isincode"]),
@@ -49,7 +69,7 @@ fn bare(text: &str) -> String {
 }
 
 /// How well a header names a column: 2 by its own name, 1 by another name.
-fn fit(header: &str, column: &str) -> u32 {
+pub(super) fn fit(header: &str, column: &str) -> u32 {
     let header = bare(header);
     if header == bare(column) {
         return 2;
@@ -67,6 +87,9 @@ pub(super) fn names_columns(row: &[String]) -> bool {
 /// The mapping that the headers suggest; a file called like a table is taken for that table. `None` when no table fits.
 #[must_use]
 pub fn guess(sample: &Sample) -> Option<Mapping> {
+    if let Some(mapping) = turned(sample) {
+        return Some(mapping);
+    }
     let stem = bare(sample.file.split('.').next().unwrap_or_default());
     let scored = Table::ALL.iter().map(|&table| {
         let filled: u32 = required(table).iter().map(|c| sample.headers.iter().map(|h| fit(h, c)).max().unwrap_or(0)).sum();
@@ -85,6 +108,9 @@ pub fn guess(sample: &Sample) -> Option<Mapping> {
 /// The mapping to a table that the headers suggest.
 #[must_use]
 pub fn for_table(sample: &Sample, table: Table) -> Mapping {
+    if let Some(mapping) = turned(sample).filter(|m| m.table == table) {
+        return mapping;
+    }
     let mut mapped: Vec<MappedColumn> = Vec::new();
     for wanted in [2, 1] {
         for column in columns(table) {

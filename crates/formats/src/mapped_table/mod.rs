@@ -3,6 +3,7 @@
 
 mod convert;
 mod guess;
+mod guess_turned;
 mod mapping;
 mod read;
 mod rows;

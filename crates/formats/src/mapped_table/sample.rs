@@ -3,7 +3,7 @@
 use super::guess::names_columns;
 use crate::{ReadError, archive, parquet_table, table_rows::TableFile, text::TextReader};
 use csv::ByteRecord;
-use std::{fs::File, io::Read, path::Path};
+use std::{collections::HashSet, fs::File, io::Read, path::Path};
 
 /// Rows looked at.
 const ROWS: usize = 300;
@@ -70,6 +70,13 @@ impl Sample {
     pub fn signature(&self) -> String {
         let headers: Vec<_> = self.headers.iter().map(|h| h.to_lowercase()).collect();
         format!("{}{}", self.delimiter, headers.join("\u{1f}"))
+    }
+
+    /// What the rows are called by a column, each once.
+    #[must_use]
+    pub fn labels(&self, header: &str) -> Vec<String> {
+        let mut seen = HashSet::new();
+        self.column(header).filter(|label| seen.insert(*label)).map(str::to_owned).collect()
     }
 
     /// The non-empty cells of a column.

@@ -11,6 +11,7 @@ import { api, type CsvPreview, type Mapping } from "../../api/client";
 import { Table } from "../../components/Table";
 import { tint } from "../../theme/theme";
 import { Choice } from "./Choice";
+import { TURNED_KEYS, TurnedTable } from "./TurnedTable";
 import { WideColumns } from "./WideColumns";
 
 const TABLES = [
@@ -109,6 +110,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
         )}
       </Box>
       {mapping && <Columns preview={preview} mapping={mapping} edit={edit} />}
+      {mapping?.turned && <TurnedTable preview={preview} mapping={mapping} turned={mapping.turned} edit={edit} />}
       {mapping?.wide && <WideColumns preview={preview} mapping={mapping} wide={mapping.wide} edit={edit} />}
       {preview.problem && (
         <Typography role="alert" variant="body2" color="error" sx={{ mt: 1 }}>
@@ -133,7 +135,10 @@ function Columns({
   const filled = mapping.columns.map((c) => c.column);
   const byWide = ["rate", "value", "base", "quote", "currency", "series"];
   const shown = preview.columns.filter(
-    (c) => (preview.required.includes(c) || filled.includes(c)) && !(mapping.wide && byWide.includes(c)),
+    (c) =>
+      (preview.required.includes(c) || filled.includes(c)) &&
+      !(mapping.wide && byWide.includes(c)) &&
+      !(mapping.turned && TURNED_KEYS.includes(c)),
   );
   const always = (column: string, value: string) => {
     const rest = (mapping.fixed ?? []).filter((f) => f.column !== column);
@@ -202,15 +207,22 @@ function Columns({
   );
 }
 
+/** Items of a turned table that are shown of its rows. */
+const MOST_ITEMS = 4;
+
 /** The first rows as they will be taken. */
 function Sample({ preview, mapping }: { preview: CsvPreview; mapping: Mapping }) {
   const wide = mapping.wide
     ? [mapping.wide.value, ...mapping.wide.columns.flatMap((c) => c.fixed.map((f) => f.column))]
     : [];
+  const turned = mapping.turned
+    ? [...TURNED_KEYS.slice(0, 1), ...mapping.turned.rows.slice(0, MOST_ITEMS).map((r) => r.column)]
+    : [];
   const filled = new Set([
     ...mapping.columns.map((c) => c.column),
-    ...(mapping.fixed ?? []).map((f) => f.column),
+    ...(mapping.turned ? [] : (mapping.fixed ?? []).map((f) => f.column)),
     ...wide,
+    ...turned,
   ]);
   const places = preview.columns.map((c, i) => [c, i] as const).filter(([c]) => filled.has(c));
   const wrong = preview.rows.find((r) => r.problem);

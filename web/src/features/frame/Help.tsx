@@ -5,22 +5,9 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Switch from "@mui/material/Switch";
-import Typography from "@mui/material/Typography";
 import { useState } from "react";
-import { type Action, actionsNow, keysInWords, usePreferences } from "../../headless/actions";
-
-/** What the controls themselves do with keys. */
-const CONTROLS: [string, string][] = [
-  ["arrows, Page, Home, End", "walk the cells of a table; with Shift select rows"],
-  ["Enter", "open the cell: a company, or a figure"],
-  ["Space", "mark the selected rows"],
-  ["Ctrl C", "copy the selected rows for a spreadsheet"],
-  ["↓ on a header", "sort, group, move, widen, pin or hide the column"],
-  ["← →", "move a bound or a slider"],
-];
-
-const named = (actions: Action[]): [string, string][] =>
-  actions.flatMap((a) => (a.keys && a.label ? [[keysInWords(a.keys), a.label]] : []));
+import { CONTROL_KEYS, KeyList, keysOf } from "../../components/KeyList";
+import { actionsNow, usePreferences } from "../../headless/actions";
 
 export function Help({ close }: { close: () => void }) {
   // Those of the place from which it was opened.
@@ -32,11 +19,11 @@ export function Help({ close }: { close: () => void }) {
       <DialogContent>
         <Box sx={{ display: "grid", gridTemplateColumns: { xs: "1fr", md: "1fr 1fr" }, columnGap: 5, rowGap: 2 }}>
           <Box>
-            <Keys title="Everywhere" keys={named(now.everywhere)} />
+            <KeyList title="Everywhere" keys={keysOf(now.everywhere)} />
           </Box>
           <Box sx={{ display: "grid", gap: 2, alignContent: "start" }}>
-            <Keys title="Here" keys={named(now.here)} />
-            <Keys title="In tables and on charts" keys={CONTROLS} />
+            <KeyList title="Here" keys={keysOf(now.here)} />
+            <KeyList title="In tables and on charts" keys={CONTROL_KEYS} />
           </Box>
         </Box>
         <FormControlLabel
@@ -46,28 +33,5 @@ export function Help({ close }: { close: () => void }) {
         />
       </DialogContent>
     </Dialog>
-  );
-}
-
-function Keys({ title, keys }: { title: string; keys: [string, string][] }) {
-  if (keys.length === 0) return null;
-  return (
-    <Box>
-      <Typography variant="h3" component="h2" sx={{ mb: 0.5 }}>
-        {title}
-      </Typography>
-      <Box component="dl" sx={{ display: "grid", gridTemplateColumns: "130px 1fr", rowGap: 0.5, columnGap: 1, m: 0 }}>
-        {keys.map(([key, what]) => (
-          <Box key={key} sx={{ display: "contents" }}>
-            <Typography component="dt" variant="body2" sx={{ fontWeight: 600 }}>
-              {key}
-            </Typography>
-            <Typography component="dd" variant="body2" sx={{ m: 0 }}>
-              {what}
-            </Typography>
-          </Box>
-        ))}
-      </Box>
-    </Box>
   );
 }

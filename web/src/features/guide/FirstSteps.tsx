@@ -55,7 +55,7 @@ export function FirstSteps() {
               </Typography>
               <Typography variant="body2">
                 {s.task}{" "}
-                <Link component={RouterLink} to={address(s.path)} onClick={start}>
+                <Link component={RouterLink} to={address(s.path)} onClick={start} underline="always">
                   Go there
                 </Link>
               </Typography>

@@ -4,7 +4,7 @@ import Link from "@mui/material/Link";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { Outlet, Link as RouterLink, useParams } from "react-router";
+import { Outlet, Link as RouterLink, useLocation, useParams } from "react-router";
 import type { Measure } from "../../api/client";
 import { useMeasures, useOwnMeasures } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
@@ -13,6 +13,7 @@ import { useAddress } from "../../headless/asOf";
 import { familyName } from "../../headless/families";
 import { nearness } from "../../headless/finding";
 import { tint } from "../../theme/theme";
+import { PLACES } from "./places";
 
 const WIDE = { gridTemplateColumns: "300px minmax(0, 1fr)" };
 const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto minmax(0, 1fr)" };
@@ -65,8 +66,8 @@ function Contents({ measures }: { measures: Measure[] }) {
         />
       </Box>
       <Box sx={{ overflowY: "auto", pb: 2 }}>
-        <Entry to="/guide/first-steps" label="First steps" id="" />
         <Entry to="/guide" label="Write a formula" id="" />
+        {words.trim() === "" && <Pages />}
         {mine.length > 0 && <Group name="Your own" entries={mine} to={(id) => `/guide?edit=${id}`} />}
         {families.map(([name, entries]) => (
           <Group key={name} name={name} entries={entries} to={(id) => `/guide/${id}`} />
@@ -78,6 +79,24 @@ function Contents({ measures }: { measures: Measure[] }) {
         )}
       </Box>
     </Box>
+  );
+}
+
+/** What is no measure. */
+function Pages() {
+  return (
+    <>
+      <Entry to="/guide/first-steps" label="First steps" id="" />
+      <Entry to="/guide/language" label="The formula language" id="" />
+      <Entry to="/guide/methods" label="Methods and sources" id="" />
+      <Entry to="/guide/keys" label="Shortcuts" id="" />
+      <Typography variant="h3" component="h2" color="textSecondary" sx={{ px: 2, pt: 1.5, pb: 0.25 }}>
+        The places
+      </Typography>
+      {PLACES.map((p) => (
+        <Entry key={p.id} to={`/guide/places/${p.id}`} label={p.title} id="" plain />
+      ))}
+    </>
   );
 }
 
@@ -102,11 +121,12 @@ function Group({
   );
 }
 
-function Entry({ to, label, id }: { to: string; label: string; id: string }) {
+function Entry({ to, label, id, plain = false }: { to: string; label: string; id: string; plain?: boolean }) {
   const address = useAddress();
   const params = useParams();
+  const { pathname } = useLocation();
   const row = useRef<HTMLAnchorElement>(null);
-  const here = id !== "" && params.id === id;
+  const here = id === "" ? pathname === to : params.id === id;
   useEffect(() => {
     if (here) row.current?.scrollIntoView({ block: "nearest" });
   }, [here]);
@@ -128,7 +148,7 @@ function Entry({ to, label, id }: { to: string; label: string; id: string }) {
         "&:hover": { bgcolor: tint("tray") },
       }}
     >
-      <span style={{ flexShrink: 0, fontWeight: id ? 400 : 600 }}>{label}</span>
+      <span style={{ flexShrink: 0, fontWeight: id || plain ? 400 : 600 }}>{label}</span>
       <span style={{ color: tint("faint"), overflow: "hidden", textOverflow: "ellipsis" }}>{id}</span>
     </Link>
   );

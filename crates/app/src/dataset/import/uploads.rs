@@ -85,6 +85,8 @@ pub struct IgnoredFile {
 pub struct CsvPreview {
     pub file: String,
     pub headers: Vec<String>,
+    /// Where it is turned on its side: what its rows are called.
+    pub labels: Vec<String>,
     pub mapping: Option<Mapping>,
     /// Whether the mapping is that of an earlier file with this header.
     pub remembered: bool,
@@ -307,6 +309,7 @@ fn shown(table: &TableFile, name: &str, sample: &Sample, mapping: Option<Mapping
     CsvPreview {
         file: name.to_owned(),
         headers: sample.headers.clone(),
+        labels: mapping.as_ref().and_then(|m| m.turned.as_ref()).map(|t| sample.labels(&t.labels)).unwrap_or_default(),
         columns: table.map(|t| columns(t).iter().map(|c| c.name.to_owned()).collect()).unwrap_or_default(),
         required: table.map(|t| required(t).iter().map(|c| (*c).to_owned()).collect()).unwrap_or_default(),
         mapping,
