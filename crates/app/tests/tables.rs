@@ -7,7 +7,7 @@ use artemon_app::{AppError, Choices, DateOrder, ImportReport, ObservationAnswers
 use artemon_core::domain::Table;
 use artemon_formats::{
     TableFile,
-    mapped_table::{Sample, guess},
+    mapped_table::{FixedCell, Sample, guess},
 };
 use cases::{Row, comparable, csv_rows, exported, formats, import, same_rows};
 use serde_json::{Value, json};
@@ -157,6 +157,16 @@ fn a_record_turned_on_its_side_is_guessed() {
     }
     let asked = guessed.check(&sample.headers).unwrap_err();
     assert!(asked.contains("nothing is mapped to \"company_id\""), "{asked}");
+
+    // The company may be said by its symbol.
+    let folder = with_tables();
+    let listed = exported(folder.path(), "listings").into_iter().find(|l| l["company_id"] == "C00105").unwrap();
+    let mut mapping = guessed.clone();
+    let fixed = |column: &str, value: &str| FixedCell { column: column.to_owned(), value: value.to_owned() };
+    mapping.fixed = vec![fixed("company_id", &listed["symbol"]), fixed("currency", "ZOC"), fixed("filed_on", "2025-03-31")];
+    let choices = Choices { mapping: Some(mapping), ..Choices::default() };
+    import(folder.path(), &[formats("xlsx/wide.xlsx")], &choices, false).unwrap();
+    assert!(exported(folder.path(), "statements").iter().any(|s| s["company_id"] == "C00105" && s["filed_on"] == "2025-03-31"));
 }
 
 /// Each bad cell is named by its sheet and its own name; the good rows can be taken without it.

@@ -1,7 +1,10 @@
 //! Data comes in through the browser: a day of prices as CSV, a broken file that is refused, what the page then says; first filings.
 
 use artemon_e2e::{Browser, story, story_without_data};
-use std::path::{Path, PathBuf};
+use std::{
+    collections::BTreeMap,
+    path::{Path, PathBuf},
+};
 
 async fn bring(browser: &Browser, file: &Path) {
     browser.find("input[aria-label='Files to import']").await.send_keys(&file.to_string_lossy()).await.unwrap();
@@ -113,6 +116,41 @@ fn a_filing_is_asked_for_its_company_and_its_day() {
         assert!(said.contains("unchanged") && !said.contains("WickRoyaltiesExpense"), "{said}");
         // Without prices there is no universe yet: each page says so, and so does the console.
         assert!(browser.console_errors().await.iter().all(|e| e.contains("422")));
+    });
+}
+
+/// A record of five years, items in rows and thousands: most of it is guessed, what it cannot say is asked, and it comes out as expected.
+#[test]
+fn a_record_of_years_is_mapped() {
+    story_without_data(async |browser, address| {
+        browser.goto(&format!("{address}/data")).await;
+        choose(&browser, &[golden("xlsx/tables.xlsx")]).await;
+        land(&browser, "tables.xlsx").await;
+        choose(&browser, &[golden("xlsx/wide.xlsx")]).await;
+        let asked = "[role=group][aria-label='Years and items']";
+        browser.text_until(asked, |t| t.contains("FY2020") && t.contains("Profit for shareholders")).await;
+        browser.find(&format!("{asked} input[role=combobox]")).await.send_keys("rope").await.unwrap();
+        browser.with_text("[role=option]", "Meridian Ropeworks").await.click().await.unwrap();
+        browser.find(&format!("{asked} input[placeholder='three letters']")).await.send_keys("zoc\t").await.unwrap();
+        browser.with_text("button", "Not known: three months after each period").await.click().await.unwrap();
+        pick(&browser, "Amounts are", "in thousands").await;
+        browser.text_until("table[aria-label^='First rows of wide.xlsx']", |t| t.contains("2020") && t.contains("87427000")).await;
+        browser.look("data-turned.png").await;
+        land(&browser, "wide.xlsx").await;
+        let landed = browser.ask("fetch('/api/export?table=statements').then((r) => r.text()).then(arguments[0])").await;
+        let of = |text: &str| {
+            let mut csv = csv::Reader::from_reader(text.as_bytes());
+            let rows = csv.deserialize().map(|row: Result<BTreeMap<String, String>, _>| row.unwrap());
+            let key = |row: &BTreeMap<String, String>| ["fiscal_year", "filed_on"].map(|k| row[k].clone());
+            let figures = |row: &BTreeMap<String, String>| {
+                let number = |k: &str| row[k].parse::<f64>().ok().map(f64::to_bits);
+                ["revenue", "cost_of_revenue", "income_tax", "net_income", "eps_basic", "equity", "shares_outstanding"].map(number)
+            };
+            rows.map(|row| (key(&row), figures(&row))).collect::<BTreeMap<_, _>>()
+        };
+        let landed = of(landed.as_str().unwrap());
+        let expected = of(&std::fs::read_to_string(golden("xlsx/expected-wide-statements.csv")).unwrap());
+        assert!(expected.iter().all(|(key, figures)| landed.get(key) == Some(figures)), "{landed:?}\n{expected:?}");
     });
 }
 

@@ -109,7 +109,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
           </>
         )}
       </Box>
-      {mapping && <Columns preview={preview} mapping={mapping} edit={edit} />}
+      {mapping && !mapping.turned && <Columns preview={preview} mapping={mapping} edit={edit} />}
       {mapping?.turned && <TurnedTable preview={preview} mapping={mapping} turned={mapping.turned} edit={edit} />}
       {mapping?.wide && <WideColumns preview={preview} mapping={mapping} wide={mapping.wide} edit={edit} />}
       {preview.problem && (
@@ -135,10 +135,7 @@ function Columns({
   const filled = mapping.columns.map((c) => c.column);
   const byWide = ["rate", "value", "base", "quote", "currency", "series"];
   const shown = preview.columns.filter(
-    (c) =>
-      (preview.required.includes(c) || filled.includes(c)) &&
-      !(mapping.wide && byWide.includes(c)) &&
-      !(mapping.turned && TURNED_KEYS.includes(c)),
+    (c) => (preview.required.includes(c) || filled.includes(c)) && !(mapping.wide && byWide.includes(c)),
   );
   const always = (column: string, value: string) => {
     const rest = (mapping.fixed ?? []).filter((f) => f.column !== column);

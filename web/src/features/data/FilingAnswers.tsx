@@ -1,14 +1,12 @@
 // What a filing does not say itself: whose it is, and on which day it became public.
-import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useCompanyNames } from "../../api/queries";
 import { counted, day } from "../../headless/format";
 import { tint } from "../../theme/theme";
+import { CompanyField } from "./CompanyField";
 
 export type Filing = Schemas["FilingPreview"];
 
@@ -46,9 +44,12 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
       </Box>
       {!filing.problem && (
         <>
-          <Whose
-            filing={filing}
-            set={(company_id, company) => change({ ...filing, company, answers: { ...answers, company_id } })}
+          <CompanyField
+            chosen={answers.company_id ? { id: answers.company_id, name: filing.company ?? answers.company_id } : null}
+            hint={filing.identifier ? `Nobody is known by ${filing.identifier} yet: your choice is remembered.` : ""}
+            choose={(c) =>
+              change({ ...filing, company: c?.name ?? null, answers: { ...answers, company_id: c?.id ?? null } })
+            }
           />
           <TextField
             type="date"
@@ -73,40 +74,5 @@ export function FilingAnswers({ filing, change }: { filing: Filing; change: (nex
         </>
       )}
     </Box>
-  );
-}
-
-/** The company, found by its identifier or chosen. */
-function Whose({ filing, set }: { filing: Filing; set: (id: string | null, name: string | null) => void }) {
-  const [typed, type] = useState("");
-  const hits = useCompanyNames(typed).data ?? [];
-  const options = hits.map((h) => ({ id: h.symbol, name: h.name }));
-  const chosen = filing.answers.company_id
-    ? { id: filing.answers.company_id, name: filing.company ?? filing.answers.company_id }
-    : null;
-  return (
-    <Autocomplete
-      size="small"
-      options={typed.trim() === "" ? [] : options}
-      filterOptions={(all) => all}
-      value={chosen}
-      isOptionEqualToValue={(a, b) => a.id === b.id}
-      getOptionLabel={(c) => c.name}
-      inputValue={typed}
-      onInputChange={(_, text) => type(text)}
-      onChange={(_, to) => set(to?.id ?? null, to?.name ?? null)}
-      noOptionsText={typed.trim() === "" ? "Type a name, a symbol or an ISIN" : "Nobody of that name"}
-      renderInput={(params) => (
-        <TextField
-          {...params}
-          label="Company"
-          helperText={
-            chosen || !filing.identifier
-              ? ""
-              : `Nobody is known by ${filing.identifier} yet: your choice is remembered.`
-          }
-        />
-      )}
-    />
   );
 }

@@ -5,8 +5,10 @@ import MenuItem from "@mui/material/MenuItem";
 import Select from "@mui/material/Select";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
+import { useState } from "react";
 import type { CsvPreview, Mapping, Schemas } from "../../api/client";
 import { Choice } from "./Choice";
+import { CompanyField } from "./CompanyField";
 
 type Turned = Schemas["Turned"];
 type OfColumn = Turned["columns"][number];
@@ -62,9 +64,32 @@ export function TurnedTable({ preview, mapping, turned, edit }: Props) {
         return saidOf(c, "filed_on") || !end ? c : withValue(c, "filed_on", threeMonthsAfter(end));
       }),
     });
+  const fixed = (column: string) => mapping.fixed?.find((f) => f.column === column)?.value ?? "";
+  const fix = (column: string, value: string) => {
+    const rest = (mapping.fixed ?? []).filter((f) => f.column !== column);
+    edit({ fixed: value ? [...rest, { column, value }] : rest });
+  };
+  const [name, setName] = useState("");
+  const company = fixed("company_id");
   const isMissing = turned.columns.some((c) => !saidOf(c, "filed_on"));
   return (
     <Box role="group" aria-label="Years and items" sx={{ mt: 1, display: "flex", flexDirection: "column", gap: 1 }}>
+      <CompanyField
+        chosen={company ? { id: company, name: name || company } : null}
+        choose={(c) => {
+          setName(c?.name ?? "");
+          fix("company_id", c?.id ?? "");
+        }}
+      />
+      <TextField
+        label="Currency"
+        placeholder="three letters"
+        defaultValue={fixed("currency")}
+        onBlur={(e) => {
+          const code = e.target.value.trim().toUpperCase();
+          if (code !== fixed("currency")) fix("currency", code);
+        }}
+      />
       <Typography variant="caption" color="textSecondary">
         Years stand in columns. Each counts from the day on which it became public: say it as it was, or nothing is
         right in the past.

@@ -118,6 +118,19 @@ pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -
     }
 }
 
+/// The request with the id of a company where a mapping names a company for all rows by its symbol or ISIN.
+fn with_company_ids(store: &Dataset, request: &ImportRequest, known: &Known) -> Result<ImportRequest, StoreError> {
+    let mut request = request.clone();
+    let mappings = request.sources.iter_mut().filter_map(|s| if let Source::Table(_, mapping) = s { Some(mapping) } else { None });
+    let whose = mappings.flat_map(|mapping| &mut mapping.fixed).filter(|cell| cell.column == "company_id");
+    for cell in whose.filter(|cell| !known.companies.contains(cell.value.as_str())) {
+        if let [Some(id)] = &store.find_companies(std::slice::from_ref(&cell.value))?[..] {
+            cell.value.clone_from(id);
+        }
+    }
+    Ok(request)
+}
+
 fn run(
     store: &Dataset,
     request: &ImportRequest,
@@ -127,6 +140,7 @@ fn run(
 ) -> Result<ReadReport, AppError> {
     let keys = store.keys()?;
     let known = Known { companies: keys.companies, symbols: keys.symbols, indexes: keys.indexes };
+    let request = &with_company_ids(store, request, &known)?;
     let done = store.write_anew(|batch| {
         std::thread::scope(|s| {
             let (send, receive) = sync_channel(WAITING);
