@@ -7,7 +7,7 @@ use artemon_core::domain::{Day, Event, EventKind, Period, Record};
 const TO_MEETING: i32 = 35;
 
 pub(crate) fn announce(c: &Character, out: &mut Vec<Record>) {
-    let event = |date, kind| Record::Event(Event { company_id: c.id.clone(), date, kind, confirmed: false });
+    let event = |date, kind| Record::Event(Event { company_id: c.id.clone(), date, kind, confirmed: false, announced_on: None });
     let first_filings = out.iter().filter_map(|r| match r {
         Record::Statement(s) if !s.source.ends_with("corrected") => Some((s.filed_on, s.period)),
         _ => None,

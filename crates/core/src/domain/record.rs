@@ -325,6 +325,19 @@ pub struct Event {
     pub date: Day,
     pub kind: EventKind,
     pub confirmed: bool,
+    /// The day on which it became known, where that is said.
+    pub announced_on: Option<Day>,
+}
+
+impl Event {
+    /// Days before its date from which an event is known that does not say since when.
+    const KNOWN_AHEAD: i32 = 30;
+
+    /// The day from which it is known.
+    #[must_use]
+    pub fn known_on(&self) -> Day {
+        self.announced_on.unwrap_or_else(|| self.date.plus_days(-Event::KNOWN_AHEAD))
+    }
 }
 
 /// A headline.

@@ -52,7 +52,13 @@ fn every_table() -> World {
         .row(Record::InsiderTrade(Box::new(trade("A", "2024-01-10", true))))
         .row(Record::Ownership(owned("2023-12-31")))
         .row(officer("First", "chief_executive", "2010-05-01", None))
-        .row(Record::Event(Event { company_id: "C".into(), date: day("2024-08-01"), kind: EventKind::ALL[0], confirmed: true }))
+        .row(Record::Event(Event {
+            company_id: "C".into(),
+            date: day("2024-08-01"),
+            kind: EventKind::ALL[0],
+            confirmed: true,
+            announced_on: None,
+        }))
         .row(news(Some("C"), "2024-01-05T09:00:00Z"))
         .row(news(None, "2024-01-06T09:00:00Z"))
         .row(rate("2023-05-01"))

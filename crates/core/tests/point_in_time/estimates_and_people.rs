@@ -117,17 +117,28 @@ fn ownership_events_and_news_count_from_their_days() {
             source: String::new(),
         }))
     };
-    let event = Event { company_id: "C".into(), date: day("2024-05-05"), kind: EventKind::Earnings, confirmed: true };
+    let event = |date: &str, announced_on: Option<&str>| {
+        let announced_on = announced_on.map(day);
+        Record::Event(Event { company_id: "C".into(), date: day(date), kind: EventKind::Earnings, confirmed: true, announced_on })
+    };
     let w = World::new()
         .row(stake("2024-03-31", "2024-04-20", 0.12))
         .row(stake("2023-12-31", "2024-01-20", 0.10))
         .row(news(Some("C"), "2024-05-01T23:30:00+02:00"))
         .row(news(None, "2024-05-02T08:00:00Z"))
-        .row(Record::Event(event));
+        .row(event("2024-05-05", None))
+        // Announced long before, and at short notice.
+        .row(event("2024-08-01", Some("2024-02-20")))
+        .row(event("2024-08-05", Some("2024-08-02")));
     assert_is(w.ask("insider_stake", "2024-04-19"), 0.10);
     assert_is(w.ask("insider_stake", "2024-04-20"), 0.12);
     let known = |t: &str| w.at(t, |c| (c.news().count(), c.as_of.market_news().count(), c.events().len()));
     assert_eq!(known("2024-04-30"), (0, 0, 0));
     assert_eq!(known("2024-05-01"), (1, 0, 0));
     assert_eq!(known("2024-05-05"), (1, 1, 1));
+    let ahead = |t: &str| w.at(t, |c| c.events_ahead().map(|e| e.date.to_string()).collect::<Vec<_>>());
+    assert!(ahead("2024-02-19").is_empty());
+    assert_eq!(ahead("2024-02-20"), ["2024-08-01"]);
+    assert_eq!((ahead("2024-04-04"), ahead("2024-04-05")), (vec!["2024-08-01".into()], vec!["2024-05-05".into(), "2024-08-01".to_owned()]));
+    assert_eq!((ahead("2024-08-01").len(), ahead("2024-08-02")), (0, vec!["2024-08-05".to_owned()]));
 }

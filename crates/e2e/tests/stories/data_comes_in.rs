@@ -188,7 +188,19 @@ fn a_market_is_filled_from_bulk_files_and_screened() {
         browser.text_until("[role=group][aria-label='Filers']", |t| t.contains("every filer of their register")).await;
         browser.text_until("[role=group][aria-label='prices.zip']", |t| t.contains("One a symbol or one a day")).await;
         browser.look("first-brought.png").await;
-        land(&browser, "prices.zip and 3 more").await;
+        browser.with_text("button", "Not now").await.click().await.unwrap();
+
+        // The same prices as a folder.
+        choose(&browser, &files[..3]).await;
+        land(&browser, "and 2 more").await;
+        let folder = tempfile::tempdir().unwrap();
+        let closes = folder.path().join("closes");
+        zip::ZipArchive::new(std::fs::File::open(&files[3]).unwrap()).unwrap().extract(&closes).unwrap();
+        let input = "input[aria-label='Folder to import']";
+        let path = closes.to_string_lossy();
+        browser.until("a folder to be chosen", async || browser.find(input).await.send_keys(&path).await.ok()).await;
+        browser.text_until("main", |t| t.contains("One a symbol or one a day")).await;
+        land(&browser, "closes").await;
         browser.goto(&format!("{address}/data?view=first")).await;
         browser.text_until("[aria-label='First data']", |t| t.contains("of 5 companies") && t.contains("5 listed")).await;
         browser.look("first-landed.png").await;

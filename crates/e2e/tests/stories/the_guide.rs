@@ -43,3 +43,33 @@ fn the_guide_leads_to_each_place_and_its_examples_run() {
         browser.find("[data-testid=distribution] svg").await;
     });
 }
+
+#[test]
+fn first_steps_are_taken_left_and_taken_up_again() {
+    story(async |browser, address| {
+        let card = "[role=region][aria-label='First steps']";
+        browser.goto(&format!("{address}/guide/first-steps")).await;
+        browser.with_text("main button", "Begin").await.click().await.unwrap();
+        browser.text_until(card, |t| t.contains("First steps, 1 of 8") && t.contains("Drag a bound")).await;
+        browser.find("[data-testid=criterion]").await;
+        browser.with_text(&format!("{card} button"), "Done, next").await.click().await.unwrap();
+        browser.text_until(card, |t| t.contains("2 of 8") && t.contains("Open a figure")).await;
+        browser.look("first-steps.png").await;
+
+        // Left, it is gone, and stays so on another page; what is done stays done.
+        browser.with_text(&format!("{card} button"), "Leave").await.click().await.unwrap();
+        browser.goto(&format!("{address}/today")).await;
+        browser.find("main h1").await;
+        assert!(browser.all(card).await.is_empty());
+        browser.goto(&format!("{address}/guide/first-steps")).await;
+        browser.with_text("main button", "Go on: Open a figure").await.click().await.unwrap();
+        for stop in 2..8 {
+            browser.text_until(card, |t| t.contains(&format!("{stop} of 8"))).await;
+            browser.with_text(&format!("{card} button"), "Done, next").await.click().await.unwrap();
+        }
+        browser.text_until(card, |t| t.contains("8 of 8")).await;
+        browser.with_text(&format!("{card} button"), "Done").await.click().await.unwrap();
+        browser.with_text("main button", "Once more").await;
+        assert!(browser.all(card).await.is_empty());
+    });
+}

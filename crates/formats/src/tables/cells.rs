@@ -240,7 +240,7 @@ fn fill_people_and_market(row: &mut Row<'_>, record: &Record) {
             row.text(&o.company_id).text(&o.name).text(&o.role).maybe(o.since).maybe(o.until).maybe(o.birth_year);
         }
         Record::Event(e) => {
-            row.text(&e.company_id).day(e.date).text(e.kind.code()).flag(e.confirmed);
+            row.text(&e.company_id).day(e.date).text(e.kind.code()).flag(e.confirmed).maybe(e.announced_on);
         }
         Record::News(n) => {
             row.text(n.company_id.as_deref().unwrap_or_default()).text(&n.published_at);

@@ -84,7 +84,7 @@ pub fn columns(table: Table) -> &'static [Column] {
         Table::Rates => columns![Date: date; Text: currency series; Number: value],
         Table::Fx => columns![Date: date; Text: base quote; Number: rate],
         Table::Officers => columns![Text: company_id name role; Date: since until; Whole: birth_year],
-        Table::Events => columns![Text: company_id; Date: date; Text: kind; Flag: confirmed],
+        Table::Events => columns![Text: company_id; Date: date; Text: kind; Flag: confirmed; Date: announced_on],
         Table::News => columns![Text: company_id; Moment: published_at; Text: headline summary source],
         Table::Indexes => columns![Text: index_id name currency],
         Table::IndexMembers => columns![Text: index_id company_id; Date: from to],

@@ -263,7 +263,11 @@ fn officer(f: &Fields<'_>) -> Parsed {
 }
 
 fn event(f: &Fields<'_>) -> Parsed {
-    Ok(Record::Event(Event { company_id: f.shared(0)?, date: f.day(1)?, kind: f.code(2)?, confirmed: f.flag(3, false)? }))
+    let (date, announced_on) = (f.day(1)?, f.optional_day(4)?);
+    if announced_on.is_some_and(|known| known > date) {
+        return Err(f.bad(4, "a date on or before date", "Check which of the two dates is right."));
+    }
+    Ok(Record::Event(Event { company_id: f.shared(0)?, date, kind: f.code(2)?, confirmed: f.flag(3, false)?, announced_on }))
 }
 
 fn news(f: &Fields<'_>) -> Parsed {

@@ -92,6 +92,10 @@ pub(super) fn of_row(record: &Record, room: &mut Vec<u8>) -> i64 {
         }
         Record::Event(x) => {
             d.texts(&[&x.company_id, x.kind.code()]).day(x.date).flag(x.confirmed);
+            // Rows of before are told as they were.
+            if let Some(day) = x.announced_on {
+                d.day(day);
+            }
         }
         Record::News(x) => {
             d.texts(&[x.company_id.as_deref().unwrap_or_default(), &x.published_at, &x.headline, &x.summary, &x.source]);

@@ -155,6 +155,7 @@ diesel::table! {
         date -> Integer,
         kind -> Text,
         confirmed -> Bool,
+        announced_on -> Nullable<Integer>,
     }
 }
 

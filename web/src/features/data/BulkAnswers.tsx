@@ -8,6 +8,7 @@ import type { Schemas } from "../../api/client";
 import { counted } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Choice } from "./Choice";
+import { CurrencyField } from "./CurrencyField";
 
 export type Observed = Schemas["ObservationFile"];
 export type ObservationAnswers = Schemas["ObservationAnswers"];
@@ -95,11 +96,10 @@ export function ObservationsAsked({
         change={(series) => change({ ...answers, series })}
       />
       {!file.has_currency && (
-        <TextField
+        <CurrencyField
           label="Currency"
-          placeholder="three letters"
           value={answers.currency ?? ""}
-          onChange={(e) => change({ ...answers, currency: e.target.value.toUpperCase() || null })}
+          change={(to) => change({ ...answers, currency: to || null })}
         />
       )}
       {Object.entries(file.dimensions).map(([name, values]) => (

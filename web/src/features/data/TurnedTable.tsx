@@ -9,6 +9,7 @@ import { useState } from "react";
 import type { CsvPreview, Mapping, Schemas } from "../../api/client";
 import { Choice } from "./Choice";
 import { CompanyField } from "./CompanyField";
+import { CurrencyField } from "./CurrencyField";
 
 type Turned = Schemas["Turned"];
 type OfColumn = Turned["columns"][number];
@@ -81,15 +82,7 @@ export function TurnedTable({ preview, mapping, turned, edit }: Props) {
           fix("company_id", c?.id ?? "");
         }}
       />
-      <TextField
-        label="Currency"
-        placeholder="three letters"
-        defaultValue={fixed("currency")}
-        onBlur={(e) => {
-          const code = e.target.value.trim().toUpperCase();
-          if (code !== fixed("currency")) fix("currency", code);
-        }}
-      />
+      <CurrencyField label="Currency" value={fixed("currency")} change={(code) => fix("currency", code)} />
       <Typography variant="caption" color="textSecondary">
         Years stand in columns. Each counts from the day on which it became public: say it as it was, or nothing is
         right in the past.

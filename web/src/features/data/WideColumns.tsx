@@ -2,10 +2,10 @@
 import Box from "@mui/material/Box";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import type { CsvPreview, Mapping, Schemas } from "../../api/client";
 import { Choice } from "./Choice";
+import { CurrencyField } from "./CurrencyField";
 
 type Wide = Schemas["Wide"];
 
@@ -69,11 +69,11 @@ export function WideColumns({ preview, mapping, wide, edit }: Props) {
           change={fix}
         />
       ) : (
-        <TextField
+        <CurrencyField
+          key={constant}
           label={constant === "base" ? "One unit of" : "Currency"}
-          placeholder="three letters"
-          defaultValue={fixed}
-          onBlur={(e) => e.target.value.toUpperCase() !== fixed && fix(e.target.value.trim().toUpperCase())}
+          value={fixed}
+          change={fix}
         />
       )}
       <Box

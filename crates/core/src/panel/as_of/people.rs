@@ -11,8 +11,6 @@ use crate::{
 
 /// Months for which an estimate counts (rule 1).
 const ESTIMATE_MONTHS: i32 = 12;
-/// Days before a dated event from which it is known.
-const KNOWN_AHEAD: i32 = 30;
 
 impl<'a> CompanyAt<'a> {
     /// The newest estimate of a metric (of a fiscal year, where it has one) published in the last 12 months.
@@ -116,11 +114,10 @@ impl<'a> CompanyAt<'a> {
         &events[..events.partition_point(|e| e.date <= self.t())]
     }
 
-    /// Events after the date that are known: from thirty days before they are due; soonest first.
+    /// Events after the date that are known by it, soonest first.
     pub fn events_ahead(&self) -> impl Iterator<Item = &'a Event> {
-        let events = &self.panel.facts.events;
-        let (t, known) = (self.t(), self.t().plus_days(KNOWN_AHEAD));
-        events[events.partition_point(|e| e.date <= t)..].iter().take_while(move |e| e.date <= known)
+        let (t, events) = (self.t(), &self.panel.facts.events);
+        events[events.partition_point(|e| e.date <= t)..].iter().filter(move |e| e.known_on() <= t)
     }
 
     /// News of the company published by the date, oldest first.

@@ -27,6 +27,7 @@ struct EventRow {
     date: i32,
     kind: String,
     confirmed: bool,
+    announced_on: Option<i32>,
 }
 
 #[derive(Queryable)]
@@ -55,7 +56,7 @@ impl Target for OfficerRow {
 
 impl Target for EventRow {
     const TABLE: &'static str = "events";
-    const COLUMNS: &'static str = "company_id,date,kind,confirmed";
+    const COLUMNS: &'static str = "company_id,date,kind,confirmed,announced_on";
 }
 
 impl Target for NewsRow {
@@ -73,8 +74,11 @@ pub(crate) fn write_officers(c: &mut SqliteConnection, rows: &[Officer]) -> Quer
 }
 
 pub(crate) fn write_events(c: &mut SqliteConnection, rows: &[Event]) -> QueryResult<()> {
-    use Bound::{Flag, Text, Whole};
-    replace_all::<EventRow, _, _>(c, rows, |x| [Text(&x.company_id), Whole(x.date.epoch_days()), Text(x.kind.code()), Flag(x.confirmed)])
+    use Bound::{Flag, MaybeWhole, Text, Whole};
+    replace_all::<EventRow, _, _>(c, rows, |x| {
+        let known = MaybeWhole(days(x.announced_on));
+        [Text(&x.company_id), Whole(x.date.epoch_days()), Text(x.kind.code()), Flag(x.confirmed), known]
+    })
 }
 
 pub(crate) fn write_news(c: &mut SqliteConnection, rows: &[News]) -> QueryResult<()> {
@@ -124,6 +128,7 @@ pub(crate) fn read_events(c: &mut SqliteConnection, only: Only<'_>, sink: &mut S
             date: Day::from_epoch_days(r.date),
             kind: code(&r.kind)?,
             confirmed: r.confirmed,
+            announced_on: day(r.announced_on),
         }))?;
     }
     Ok(())
