@@ -68,7 +68,7 @@ fn filings_come_back_from_xbrl_json() {
         let filings = rest.path().join(taxonomy.prefix());
         let rows = export(data.path(), ExportForm::XbrlJson(taxonomy), &[], &[], &filings);
         assert_eq!(rows, before.len() as u64);
-        let again = with(&[tables.clone()]);
+        let again = with(std::slice::from_ref(&tables));
         assert!(exported(again.path(), "statements").is_empty());
         import(again.path(), &[filings], &Choices::default(), false).unwrap();
         assert!(before == exported(again.path(), "statements"), "{} differs", taxonomy.prefix());
