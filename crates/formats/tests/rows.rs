@@ -26,7 +26,7 @@ const ROWS: [(&str, &str, &str); 17] = [
     ("rates", "2015-01-05,XFA,aaa_corporate_yield,0.045", "2015-01-05,XFA,inflation,-0.01"),
     ("fx", "2015-01-05,XFA,XFB,1.5", "2015-01-06,XFA,XFB,1.25"),
     ("officers", "C1,Person,Chief executive,2010-01-01,2014-12-31,1960", "C1,Other,Chair,,,"),
-    ("events", "C1,2015-05-05,earnings,true", "C1,2015-08-05,earnings,false"),
+    ("events", "C1,2015-05-05,earnings,true,2015-04-01", "C1,2015-08-05,earnings,false,"),
     ("news", "C1,2015-01-05T08:00:00Z,A headline,A summary,A source", ",2015-01-06T08:00:00+02:00,Of nobody,,"),
     ("indexes", "I1,Index,XFA", "I2,Other,XFB"),
     ("index_members", "I1,C1,2010-01-01,2012-12-31", "I1,C2,2010-01-01,"),
@@ -147,6 +147,7 @@ fn numbers_days_flags_and_codes_are_checked() {
     bad("estimates", "metric", "hope", "eps");
     bad("rates", "series", "tea", "inflation");
     bad("events", "kind", "party", "earnings");
+    bad("events", "announced_on", "2015-06-01", "a date on or before date");
     bad("annotations", "kind", "song", "note");
 }
 

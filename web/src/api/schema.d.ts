@@ -6625,6 +6625,8 @@ export interface components {
             mapping?: components["schemas"]["Mapping"] | null;
             /** @description Another table, its mapping to be guessed. */
             table?: string | null;
+            /** @description Years stand in its columns and items in its rows: the mapping to statements is to be guessed so. */
+            turned?: boolean;
         };
         /** @description A row as it will be taken. */
         PreviewRow: {

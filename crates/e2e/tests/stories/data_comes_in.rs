@@ -129,6 +129,10 @@ fn a_record_of_years_is_mapped() {
         choose(&browser, &[golden("xlsx/wide.xlsx")]).await;
         let asked = "[role=group][aria-label='Years and items']";
         browser.text_until(asked, |t| t.contains("FY2020") && t.contains("Profit for shareholders")).await;
+        // It can be said to be a plain table, and to be turned after all.
+        pick(&browser, "Table", "statements").await;
+        browser.find("[role=combobox][aria-label='Header for fiscal_year']").await;
+        pick(&browser, "Table", "statements, years in columns").await;
         browser.find(&format!("{asked} input[role=combobox]")).await.send_keys("rope").await.unwrap();
         browser.with_text("[role=option]", "Meridian Ropeworks").await.click().await.unwrap();
         browser.find(&format!("{asked} input[placeholder='three letters']")).await.send_keys("zoc\t").await.unwrap();

@@ -108,9 +108,6 @@ pub fn guess(sample: &Sample) -> Option<Mapping> {
 /// The mapping to a table that the headers suggest.
 #[must_use]
 pub fn for_table(sample: &Sample, table: Table) -> Mapping {
-    if let Some(mapping) = turned(sample).filter(|m| m.table == table) {
-        return mapping;
-    }
     let mut mapped: Vec<MappedColumn> = Vec::new();
     for wanted in [2, 1] {
         for column in columns(table) {

@@ -27,15 +27,19 @@ const OUTFLOWS: &[Item] = &[
     Item::DebtRepaid,
 ];
 
-/// The mapping to statements of years that headers and labels suggest. What no table of this kind says is left to a person: whose it is,
-/// in which currency and units, and when each year became public.
+/// The mapping to statements of years, where headers and labels speak for it.
 pub(super) fn turned(sample: &Sample) -> Option<Mapping> {
+    for_turned(sample).filter(|m| m.turned.as_ref().is_some_and(|t| t.columns.len() >= LEAST_YEARS && t.rows.len() >= LEAST_ITEMS))
+}
+
+/// The mapping to statements of years of a table of which it is said that it is turned on its side; `None` where no header names a year.
+/// What no such table says is left to a person: whose it is, in which currency and units, and when each year became public.
+#[must_use]
+pub fn for_turned(sample: &Sample) -> Option<Mapping> {
     let years: Vec<(&String, i32)> = sample.headers.iter().filter_map(|h| Some((h, year(h)?))).collect();
-    let other = sample.headers.iter().filter(|h| year(h).is_none());
-    let (labels, rows) = other.map(|h| (h, rows(sample, h, &years))).find(|(_, rows)| rows.len() >= LEAST_ITEMS)?;
-    if years.len() < LEAST_YEARS {
-        return None;
-    }
+    let others = sample.headers.iter().filter(|h| year(h).is_none()).map(|h| (h, rows(sample, h, &years)));
+    // Of columns that name as many items the first.
+    let (labels, rows) = others.rev().max_by_key(|(_, rows)| rows.len()).filter(|_| !years.is_empty())?;
     let columns = years.iter().map(|(header, year)| WideColumn { from: (*header).clone(), fixed: of_year(header, *year, labels) });
     Some(Mapping {
         table: Table::Statements,
@@ -142,6 +146,16 @@ mod tests {
             ("Earnings per share", "eps_basic", 1.0),
         ];
         assert_eq!(rows, expected);
+    }
+
+    /// In words that are not known here, rows are left to a person.
+    #[test]
+    fn a_record_in_other_words_is_taken_when_it_is_said() {
+        let of = sample(&["Jahr", "2023", "2024"], &[&["Umsatz", "1.200", "1.300"], &["Steuern", "-12", "-3"]]);
+        assert!(turned(&of).is_none());
+        let said = for_turned(&of).unwrap().turned.unwrap();
+        assert_eq!((said.labels.as_str(), said.columns.len(), said.rows.len()), ("Jahr", 2, 0));
+        assert!(for_turned(&sample(&["symbol", "close"], &[&["KLMR", "5"]])).is_none());
     }
 
     #[test]

@@ -14,6 +14,7 @@ mod wide;
 pub(crate) use convert::{date, month_end, number};
 pub use guess::{for_table, guess};
 pub(crate) use guess::{guess_dates, guess_decimal};
+pub use guess_turned::for_turned;
 pub use mapping::{DateOrder, Dated, DecimalMark, FixedCell, LabelledRow, MappedColumn, Mapping, Turned, Wide, WideColumn};
 pub(crate) use read::each_row;
 pub use read::{PreviewRow, preview, read};

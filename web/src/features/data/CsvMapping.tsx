@@ -34,6 +34,16 @@ const TABLES = [
   "annotations",
 ];
 
+/** Statements with years in columns and items in rows. */
+const TURNED = "turned";
+
+/** The tables that a file may be: where headers name years, statements turned on their side, too. */
+const tablesFor = (preview: CsvPreview): (readonly [string, string])[] => {
+  const plain = TABLES.map((t) => [t, t.replaceAll("_", " ")] as const);
+  const years = preview.headers.filter((h) => /(^|\D)(19|20)\d\d(\D|$)/.test(h));
+  return years.length > 0 ? [[TURNED, "statements, years in columns"], ...plain] : plain;
+};
+
 const DATES = [
   ["year_month_day", "2024-06-30"],
   ["day_month_year", "30.6.2024"],
@@ -62,7 +72,7 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
   const { mapping } = preview;
   const newest = useRef(0);
   // What is said counts at once, so that the next answer adds to it; an answer that comes late is not taken.
-  const ask = async (request: { table?: string; mapping?: Mapping }) => {
+  const ask = async (request: { table?: string; turned?: boolean; mapping?: Mapping }) => {
     const turn = ++newest.current;
     change({ ...(request.mapping && { mapping: request.mapping }), reading: true });
     const read = await api
@@ -88,9 +98,9 @@ export function CsvMapping({ upload, preview, named, change }: Props) {
       >
         <Choice
           label="Table"
-          value={mapping?.table ?? ""}
-          options={TABLES.map((t) => [t, t.replaceAll("_", " ")] as const)}
-          change={(table) => ask({ table })}
+          value={mapping?.turned ? TURNED : (mapping?.table ?? "")}
+          options={tablesFor(preview)}
+          change={(to) => ask(to === TURNED ? { turned: true } : { table: to })}
         />
         {mapping && (
           <>

@@ -14,7 +14,7 @@ use artemon_core::domain::Table;
 use artemon_formats::{
     ReadError, TableFile, columns,
     filings::FilingSource,
-    mapped_table::{Mapping, PreviewRow, Sample, for_table, preview},
+    mapped_table::{Mapping, PreviewRow, Sample, for_table, for_turned, preview},
     price_files::{PriceAnswers, PriceFiles},
     registry::{Format, recognise},
     required,
@@ -109,6 +109,9 @@ pub struct PreviewRequest {
     #[serde(default)]
     #[schema(value_type = Option<String>)]
     pub table: Option<Table>,
+    /// Years stand in its columns and items in its rows: the mapping to statements is to be guessed so.
+    #[serde(default)]
+    pub turned: bool,
     #[serde(default)]
     pub mapping: Option<Mapping>,
 }
@@ -293,7 +296,8 @@ pub fn csv_preview(ctx: &Ctx, id: &str, request: &PreviewRequest) -> Result<CsvP
     let folder = upload(ctx, id)?;
     let table = named_table(&folder, &files_in(&folder), &request.file)?;
     let sample = Sample::of_table(&table)?;
-    let mapping = request.mapping.clone().or_else(|| request.table.map(|t| for_table(&sample, t)));
+    let turned = || if request.turned { for_turned(&sample) } else { None };
+    let mapping = request.mapping.clone().or_else(turned).or_else(|| request.table.map(|t| for_table(&sample, t)));
     Ok(shown(&table, &request.file, &sample, mapping))
 }
 
