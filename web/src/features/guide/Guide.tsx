@@ -28,7 +28,7 @@ export function Guide() {
   if (!measures.data) return <Loading rows={14} />;
   return (
     <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
-      <NarrowDrawer label="Measures" anchor="left" width={300}>
+      <NarrowDrawer label="Contents" anchor="left" width={300}>
         <Contents measures={measures.data} />
       </NarrowDrawer>
       <Box sx={{ overflowY: "auto", px: 4, py: 2.5 }}>
