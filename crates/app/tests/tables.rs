@@ -167,6 +167,10 @@ fn a_record_turned_on_its_side_is_guessed() {
     let choices = Choices { mapping: Some(mapping), ..Choices::default() };
     import(folder.path(), &[formats("xlsx/wide.xlsx")], &choices, false).unwrap();
     assert!(exported(folder.path(), "statements").iter().any(|s| s["company_id"] == "C00105" && s["filed_on"] == "2025-03-31"));
+
+    // The next record with these headers may be another company's: whose it is and when it became public is asked again.
+    let again = import(folder.path(), &[formats("xlsx/wide.xlsx")], &Choices::default(), false).unwrap_err();
+    assert!(again.to_string().contains("nothing is mapped to \"company_id\""), "{again}");
 }
 
 /// Each bad cell is named by its sheet and its own name; the good rows can be taken without it.

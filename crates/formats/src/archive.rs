@@ -7,7 +7,7 @@ use std::{
     io::{self, Read},
     path::{Component, Path},
 };
-use zip::{ZipArchive, read::ZipFile, result::ZipError};
+use zip::{CompressionMethod, ZipArchive, read::ZipFile, result::ZipError, write::SimpleFileOptions};
 
 /// An entry may grow by this factor when unpacked; real tables reach a tenth of it.
 const MOST_GROWTH: u64 = 100;
@@ -16,6 +16,11 @@ const ALWAYS_UNPACKED: u64 = 16 << 20;
 
 /// The first bytes of an archive.
 pub(crate) const MAGIC: &[u8] = b"PK\x03\x04";
+
+/// How entries are written. Whoever exports waits: half as many bytes again, in a quarter of the time.
+pub(crate) fn quickly_packed() -> SimpleFileOptions {
+    SimpleFileOptions::default().compression_method(CompressionMethod::Deflated).compression_level(Some(1)).large_file(true)
+}
 
 /// An archive whose names were looked at.
 pub(crate) struct Archive {

@@ -183,6 +183,23 @@ impl Mapping {
     /// # Errors
     /// The first thing that is wrong.
     pub fn check(&self, headers: &[String]) -> Result<(), String> {
+        self.fits(headers)?;
+        let by_wide = |c: &str| {
+            self.wide.as_ref().is_some_and(|w| w.value == c || w.columns.iter().all(|column| column.fixed.iter().any(|f| f.column == c)))
+        };
+        let by_turned = |c: &str| self.turned.as_ref().is_some_and(|t| t.fills(c));
+        let by_itself = |c: &str| self.columns.iter().any(|m| m.column == c) || self.fixed.iter().any(|f| f.column == c);
+        let filled = |c: &&str| by_itself(c) || by_wide(c) || by_turned(c);
+        let missing = required(self.table).iter().find(|c| !filled(c));
+        missing
+            .map_or(Ok(()), |column| Err(format!("nothing is mapped to \"{column}\", without which a row of {} means nothing", self.table)))
+    }
+
+    /// What is wrong between the mapping and these headers, whatever a person has still to say.
+    ///
+    /// # Errors
+    /// The first thing that is wrong.
+    pub fn fits(&self, headers: &[String]) -> Result<(), String> {
         let known = |c: &str| columns(self.table).iter().any(|k| k.name == c);
         let of_wide = || self.wide.iter().flat_map(|w| w.columns.iter().flat_map(|c| &c.fixed).map(|f| &f.column).chain([&w.value]));
         let named = self.columns.iter().map(|c| &c.column).chain(self.fixed.iter().map(|f| &f.column)).chain(of_wide());
@@ -207,17 +224,19 @@ impl Mapping {
         if let Some(bad) = self.columns.iter().find(|c| !(c.divide.is_finite() && c.divide > 0.0)) {
             return Err(format!("{} cannot be divided by {}", bad.column, bad.divide));
         }
-        let by_wide = |c: &str| {
-            self.wide.as_ref().is_some_and(|w| w.value == c || w.columns.iter().all(|column| column.fixed.iter().any(|f| f.column == c)))
-        };
-        let by_turned = |c: &str| self.turned.as_ref().is_some_and(|t| t.fills(c));
-        let by_itself = |c: &str| self.columns.iter().any(|m| m.column == c) || self.fixed.iter().any(|f| f.column == c);
-        let filled = |c: &&str| by_itself(c) || by_wide(c) || by_turned(c);
-        match required(self.table).iter().find(|c| !filled(c)) {
-            Some(column) => Err(format!("nothing is mapped to \"{column}\", without which a row of {} means nothing", self.table)),
-            None if self.delimiter.is_ascii() => Ok(()),
-            None => Err(format!("\"{}\" cannot separate cells", self.delimiter)),
+        if self.delimiter.is_ascii() { Ok(()) } else { Err(format!("\"{}\" cannot separate cells", self.delimiter)) }
+    }
+
+    /// What holds for every file with these headers: not whose rows one of them held, nor, of a record of years, in which currency and
+    /// when they became public.
+    #[must_use]
+    pub fn for_others(&self) -> Mapping {
+        let mut mapping = self.clone();
+        mapping.fixed.retain(|f| self.turned.is_none() && !["company_id", "symbol"].contains(&f.column.as_str()));
+        for column in mapping.turned.iter_mut().flat_map(|t| &mut t.columns) {
+            column.fixed.retain(|f| f.column != "filed_on");
         }
+        mapping
     }
 
     /// Whether it takes the columns of a table as they are called there, each as it is.

@@ -219,7 +219,7 @@ function Items({ preview, mapping, turned, scale, change }: ItemsProps) {
                 onClick={() => turn(label)}
                 sx={{ minWidth: 0, px: 0.75 }}
               >
-                {(row.divide ?? 1) < 0 ? "× −1" : "×  1"}
+                {(row.divide ?? 1) < 0 ? "× −1" : "× 1"}
               </Button>
             ) : (
               <span />

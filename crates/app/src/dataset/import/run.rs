@@ -102,7 +102,7 @@ fn remember(people: &People, person: &PersonId, request: &ImportRequest, report:
     remember_entities(people, person, &report.identified)?;
     for source in &request.sources {
         if let Source::Table(table, mapping) = source {
-            let mapping = serde_json::to_string(mapping).unwrap_or_default();
+            let mapping = serde_json::to_string(&mapping.for_others()).unwrap_or_default();
             people.remember_mapping(person, &Sample::of_table(table)?.signature(), &mapping)?;
         }
     }
@@ -112,7 +112,7 @@ fn remember(people: &People, person: &PersonId, request: &ImportRequest, report:
 /// The mapping of a file's header: remembered (then true) or guessed.
 pub(crate) fn mapping_for(people: &People, person: &PersonId, sample: &Sample) -> Result<(Option<Mapping>, bool), AppError> {
     let remembered = people.mapping(person, &sample.signature())?.and_then(|m| serde_json::from_str::<Mapping>(&m).ok());
-    match remembered.filter(|m| m.check(&sample.headers).is_ok()) {
+    match remembered.filter(|m| m.fits(&sample.headers).is_ok()) {
         Some(mapping) => Ok((Some(mapping), true)),
         None => Ok((mapped_table::guess(sample), false)),
     }
