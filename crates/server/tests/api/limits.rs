@@ -82,6 +82,7 @@ async fn whoever_refuses_says_why() {
         ("DELETE", "/api/screen", "", "", 405),
         ("GET", "/api/imports/many/report.csv", "", "", 400),
         ("GET", "/api/export?table=nosuch", "", "", 422),
+        ("GET", "/api/export?table=prices&form=xbrl-json", "", "", 422),
         ("POST", "/api/screen", "Content-Type: text/plain\r\n", "{}", 415),
         ("POST", "/api/screen", "", many.as_str(), 413),
         ("POST", "/api/uploads", "", "{}", 400),

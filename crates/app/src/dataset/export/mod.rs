@@ -91,6 +91,7 @@ pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<Exp
     if !has_dataset(folder) {
         return Err(AppError::NoDataset { folder: folder.to_owned() });
     }
+    check(request)?;
     let store = Dataset::open_to_read(folder)?;
     let is_zip = path.extension().is_some_and(|e| e == "zip");
     made_whole(path, |part| {
@@ -126,6 +127,7 @@ pub fn export(folder: &Path, request: &ExportRequest, path: &Path) -> Result<Exp
 /// # Errors
 /// As [`export`]; for Parquet, which is a folder; when too many exports run.
 pub fn export_into(ctx: &Ctx, request: &ExportRequest, out: impl Write) -> Result<ExportReport, AppError> {
+    check(request)?;
     let _turn = Turn::take(ctx)?;
     into(&ctx.home.store, request, &ctx.home.options.folder, out)
 }
@@ -139,12 +141,11 @@ fn into(store: &Dataset, request: &ExportRequest, folder: &Path, mut out: impl W
             writer.finish()?;
             Ok(report)
         }
-        ExportForm::Csv if request.tables.len() == 1 => {
+        ExportForm::Csv => {
             let report = copy(store, request, |block| out.write_all(&block.bytes).map_err(stream))?;
             out.flush().map_err(stream)?;
             Ok(report)
         }
-        ExportForm::Csv => Err(unusable("A CSV file", "it holds one table; say which, or export into a folder")),
         ExportForm::Workbook => {
             // A workbook is put together at its end, not from its start to its end.
             let mut whole = tempfile::tempfile_in(folder).map_err(stream)?;
@@ -160,15 +161,25 @@ fn into(store: &Dataset, request: &ExportRequest, folder: &Path, mut out: impl W
     }
 }
 
+/// Refuses what a form cannot hold, before anything of it is written: a zip that was begun would be ended.
+fn check(request: &ExportRequest) -> Result<(), AppError> {
+    match request.form {
+        ExportForm::Csv if request.tables.len() != 1 => {
+            Err(unusable("A CSV file", "it holds one table; say which, or export into a folder"))
+        }
+        ExportForm::XbrlJson(_) if request.tables.iter().any(|t| *t != Table::Statements) => {
+            Err(unusable("xBRL-JSON", "it holds statements only; export the other tables in another form"))
+        }
+        _ => Ok(()),
+    }
+}
+
 fn unusable(what: &str, problem: &str) -> AppError {
     AppError::Unusable { what: what.to_owned(), problem: problem.to_owned() }
 }
 
 /// Filings hold statements, and of companies whose they are.
 fn filings(store: &Dataset, request: &ExportRequest, mut writer: StatementReports<impl Write>) -> Result<ExportReport, AppError> {
-    if request.tables.iter().any(|t| *t != Table::Statements) {
-        return Err(unusable("xBRL-JSON", "it holds statements only; export the other tables in another form"));
-    }
     let request = ExportRequest { tables: vec![Table::Companies, Table::Statements], ..request.clone() };
     let mut report = copy(store, &request, |block| writer.write(block))?;
     writer.finish()?;
