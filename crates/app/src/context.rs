@@ -4,6 +4,7 @@ use crate::{
     AppError,
     dataset::{demo::WORLD, opened::Opened},
     home::Home,
+    people::Visitor,
     settings::OwnSettings,
 };
 use artemon_core::{
@@ -19,6 +20,8 @@ use std::sync::Arc;
 pub struct Ctx {
     pub(crate) home: Arc<Home>,
     pub(crate) person: PersonId,
+    /// From where; nothing is said of it at the terminal.
+    pub(crate) visitor: Arc<Visitor>,
     pub(crate) dataset: Arc<Opened>,
     pub(crate) own: Arc<OwnSettings>,
     /// Computes with the person's settings.
@@ -47,7 +50,13 @@ impl Ctx {
     /// # Errors
     /// As [`Home::ctx`].
     pub fn anew(&self) -> Result<Ctx, AppError> {
-        self.home.ctx(&self.person, self.engine.cancel().clone())
+        Ok(self.home.ctx(&self.person, self.engine.cancel().clone())?.asked_from(self.visitor.clone()))
+    }
+
+    /// The same context, asked from somewhere.
+    #[must_use]
+    pub fn asked_from(self, visitor: Arc<Visitor>) -> Ctx {
+        Ctx { visitor, ..self }
     }
 
     /// Whether sessions are simulated: the dataset is the demo world.
@@ -107,7 +116,7 @@ impl Home {
         let dataset = self.dataset();
         let own = self.own_settings(person, &dataset)?;
         let engine = dataset.engine.context(own.settings.clone()).given_up_by(cancel);
-        Ok(Ctx { home: self.clone(), person: person.clone(), dataset, own, engine })
+        Ok(Ctx { home: self.clone(), person: person.clone(), visitor: Arc::default(), dataset, own, engine })
     }
 
     /// The context of the person at this machine.

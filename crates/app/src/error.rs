@@ -29,6 +29,18 @@ pub enum AppError {
     ChangedSince { name: String, version: i32, saved_at: String },
     #[error("{what}. Nothing was changed; try again in a moment.")]
     Busy { what: String },
+    #[error("Sign in first.")]
+    NotSignedIn,
+    #[error("The name, the passphrase or the code is not right.")]
+    WrongCredentials,
+    #[error("Type the code that your authenticator shows, or one of your recovery codes.")]
+    CodeNeeded,
+    #[error("Type your passphrase again first: this cannot be undone.")]
+    ConfirmFirst,
+    #[error("{what}.")]
+    NotAllowed { what: String },
+    #[error("That was tried too often. Try again in {}.", waiting(*.seconds))]
+    TooManyAttempts { seconds: u64 },
     #[error("{0}")]
     Measure(String),
     #[error(transparent)]
@@ -62,6 +74,12 @@ impl AppError {
             AppError::Busy { .. } | AppError::Store(StoreError::Busy) => "busy",
             AppError::Missing { .. } => "missing",
             AppError::ChangedSince { .. } => "changed-since",
+            AppError::NotSignedIn => "not-signed-in",
+            AppError::WrongCredentials => "wrong-credentials",
+            AppError::CodeNeeded => "code-needed",
+            AppError::ConfirmFirst => "confirm-first",
+            AppError::NotAllowed { .. } => "not-allowed",
+            AppError::TooManyAttempts { .. } => "too-many-attempts",
             AppError::Measure(_) => "measure",
             AppError::Universe(_) => "universe",
             AppError::Backtest(_) => "backtest",
@@ -92,6 +110,10 @@ impl AppError {
     pub(crate) fn formula(formula: &str, error: FormulaError) -> AppError {
         AppError::Formula { formula: formula.to_owned(), error }
     }
+}
+
+fn waiting(seconds: u64) -> String {
+    if seconds < 100 { format!("{seconds} seconds") } else { format!("{} minutes", seconds.div_ceil(60)) }
 }
 
 impl From<UniverseError> for AppError {

@@ -9,6 +9,7 @@ use crate::{
     },
     jobs::Jobs,
     ledger::OwnLedger,
+    people::Attempts,
     ports::{Clock, Feed, SystemClock},
     settings::{self, OwnSettings},
 };
@@ -37,6 +38,8 @@ pub struct Options {
     pub upload_bytes: Option<u64>,
     /// How many daily copies of what is one's own are kept, instead of [`DAILY`](crate::DAILY).
     pub daily_copies: Option<usize>,
+    /// Whether several people use it, each signed in.
+    pub shared: bool,
 }
 
 /// An open data folder.
@@ -51,6 +54,8 @@ pub struct Home {
     pub(crate) clock: Arc<dyn Clock>,
     /// What the demo world has in store; made when first asked for.
     pub(crate) feed: OnceLock<Arc<dyn Feed>>,
+    /// What was tried of late to sign in.
+    pub(crate) attempts: Attempts,
     /// Exports that run.
     pub(crate) exports: Mutex<usize>,
     dataset: ArcSwap<Opened>,
@@ -118,6 +123,7 @@ impl Home {
             workshop: Workshop::default(),
             clock: Arc::new(SystemClock),
             feed: OnceLock::new(),
+            attempts: Attempts::default(),
             exports: Mutex::default(),
             dataset: ArcSwap::from_pointee(dataset),
             address: OnceLock::new(),
@@ -137,10 +143,21 @@ impl Home {
         &self.options.folder
     }
 
+    /// The folder as it is told in the browser: not to people on other machines.
+    pub(crate) fn folder_shown(&self) -> String {
+        if self.is_shared() { String::new() } else { self.folder().display().to_string() }
+    }
+
     /// The person at this machine.
     #[must_use]
     pub fn local(&self) -> PersonId {
         self.people.local()
+    }
+
+    /// Whether several people use it, each signed in.
+    #[must_use]
+    pub const fn is_shared(&self) -> bool {
+        self.options.shared
     }
 
     /// The current dataset.

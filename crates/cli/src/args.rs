@@ -7,7 +7,11 @@ use artemon_core::{
     ledger::Good,
 };
 use clap::{Args, Parser, Subcommand, ValueEnum};
-use std::{net::SocketAddr, path::PathBuf};
+use std::{
+    net::{IpAddr, SocketAddr},
+    path::PathBuf,
+};
+use url::Url;
 
 /// Screening, valuation and ranking for the long-term value investor, on your own machine.
 #[derive(Debug, Parser)]
@@ -107,6 +111,8 @@ pub(crate) enum Command {
     Demo(DemoArgs),
     /// Start the server on your own dataset
     Serve(ServeArgs),
+    /// Links for people of a shared server, where no owner can make one
+    User(UserArgs),
     /// Hand out the sessions of the demo world, as a data provider would
     Feed(FeedArgs),
     /// Import Data Packages or CSV files
@@ -145,6 +151,30 @@ pub(crate) enum Command {
     Check,
     /// Say what is where, how large and how healthy
     Doctor,
+}
+
+#[derive(Debug, Args)]
+pub(crate) struct UserArgs {
+    #[command(subcommand)]
+    pub(crate) command: UserCommand,
+}
+
+#[derive(Debug, Subcommand)]
+pub(crate) enum UserCommand {
+    /// Print a link by which somebody comes in
+    Add {
+        /// As one who brings data and says who may sign in
+        #[arg(long)]
+        owner: bool,
+        /// For whom
+        #[arg(long, default_value = "")]
+        note: String,
+    },
+    /// Print a link by which somebody chooses another passphrase who has lost theirs
+    WayBack {
+        /// By which they sign in
+        name: String,
+    },
 }
 
 #[derive(Debug, Args)]
@@ -217,6 +247,31 @@ pub(crate) struct ServeArgs {
     /// How many daily copies of what is your own are kept; 0 makes none
     #[arg(long, value_name = "N", default_value_t = DAILY)]
     pub(crate) copies: usize,
+    #[command(flatten)]
+    pub(crate) sharing: SharingArgs,
+}
+
+/// How several people reach the server (docs/security.md).
+#[derive(Debug, Args)]
+pub(crate) struct SharingArgs {
+    /// For several people: each signs in, by invitation
+    #[arg(long)]
+    pub(crate) shared: bool,
+    /// The address under which people open it, like https://artemon.example
+    #[arg(long, value_name = "URL", requires = "shared")]
+    pub(crate) url: Option<Url>,
+    /// The certificate with which connections are encrypted, and those that vouch for it, in PEM
+    #[arg(long, value_name = "FILE", requires_all = ["tls_key", "shared"])]
+    pub(crate) tls_cert: Option<PathBuf>,
+    /// The private key of the certificate, in PEM
+    #[arg(long, value_name = "FILE", requires = "tls_cert")]
+    pub(crate) tls_key: Option<PathBuf>,
+    /// The address of the proxy that encrypts, and says for whom it asks with X-Forwarded-For
+    #[arg(long, value_name = "IP", requires = "shared", conflicts_with = "tls_cert")]
+    pub(crate) behind_proxy: Option<IpAddr>,
+    /// Let others reach it though nothing is encrypted: for a network on which nobody else can listen
+    #[arg(long, requires = "shared", conflicts_with_all = ["tls_cert", "behind_proxy"])]
+    pub(crate) unencrypted: bool,
 }
 
 /// The order in which dates are written.

@@ -32,6 +32,7 @@ fn run(cli: Cli) -> anyhow::Result<()> {
     match cli.command {
         Command::Demo(a) => cmd::serve::demo(&shared, &a),
         Command::Serve(a) => cmd::serve::serve(&shared, &a),
+        Command::User(a) => cmd::user::run(&shared, &a),
         Command::Feed(a) => cmd::serve::feed(&shared, &a),
         Command::Import(a) => cmd::transfer::import(&shared, &a),
         Command::Export(a) => cmd::transfer::export(&shared, &a),

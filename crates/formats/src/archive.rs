@@ -18,7 +18,7 @@ const ALWAYS_UNPACKED: u64 = 16 << 20;
 pub(crate) const MAGIC: &[u8] = b"PK\x03\x04";
 
 /// How entries are written. Whoever exports waits: half as many bytes again, in a quarter of the time.
-pub(crate) fn quickly_packed() -> SimpleFileOptions {
+pub fn quickly_packed() -> SimpleFileOptions {
     SimpleFileOptions::default().compression_method(CompressionMethod::Deflated).compression_level(Some(1)).large_file(true)
 }
 

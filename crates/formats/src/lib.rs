@@ -36,6 +36,7 @@ mod xbrl_json;
 mod xbrl_xml;
 mod xml;
 
+pub use archive::quickly_packed;
 pub use filers::{CIK_SCHEME, register_number};
 pub use problem::{BadCell, ReadError, ReadNote, ReadReport, WriteError};
 pub use reading::{Progress, Reading};

@@ -1,6 +1,6 @@
 //! The files of the browser's side, built into the program.
 
-use crate::{error::Problem, guard};
+use crate::{auth::POLICY, error::Problem};
 use axum::{
     http::{HeaderMap, StatusCode, Uri, header},
     response::{Html, IntoResponse, Response},
@@ -36,7 +36,7 @@ const PAGE: &str = "index.html";
 /// A page of which only the styles with its nonce are taken: one that nobody can know beforehand stands wherever it says NONCE.
 pub(crate) fn with_nonce(page: &str) -> Response {
     let nonce = uuid::Uuid::new_v4().simple().to_string();
-    let policy = guard::POLICY.replace("default-src 'self'", &format!("default-src 'self'; style-src 'self' 'nonce-{nonce}'"));
+    let policy = POLICY.replace("default-src 'self'", &format!("default-src 'self'; style-src 'self' 'nonce-{nonce}'"));
     let headers = [(header::CACHE_CONTROL, "no-cache"), (header::CONTENT_SECURITY_POLICY, &policy)];
     (headers, Html(page.replace("NONCE", &nonce))).into_response()
 }

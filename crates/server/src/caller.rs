@@ -1,30 +1,145 @@
 //! Who asks: every handler that touches data takes a caller, so that its signature shows as whom it runs.
 
-use crate::{AppState, error::Problem};
-use artemon_app::{AppError, Cancel, Cancelled, Ctx, PersonId};
+use crate::{
+    AppState,
+    auth::{SIGNED, visitor},
+    error::Problem,
+};
+use artemon_app::{AppError, Cancel, Cancelled, Ctx, PersonId, Role, Scope, Signed, Visitor, role_of, token_holder};
 use axum::{
     Json,
     extract::FromRequestParts,
-    http::{StatusCode, header::IF_MATCH, request::Parts},
+    http::{
+        HeaderMap, StatusCode,
+        header::{AUTHORIZATION, IF_MATCH},
+        request::Parts,
+    },
 };
-use std::time::Duration;
+use std::{marker::PhantomData, sync::Arc, time::Duration};
+use tower_sessions::Session;
 
 /// How long a request may be computed.
 const LONGEST: Duration = Duration::from_secs(120);
 
-/// The person whose request it is.
-pub(crate) struct Caller {
-    state: AppState,
-    person: PersonId,
+/// What a request wants to do, and so what it must show.
+pub(crate) trait Wants: Send + Sync + 'static {
+    /// What a token must be allowed; where there is none, no token may.
+    const SCOPE: Option<Scope>;
+    /// Whether it concerns what is everybody's, which owners look after.
+    const OWNER: bool = false;
+    /// Whether the passphrase must have been typed a moment ago.
+    const CONFIRMED: bool = false;
 }
 
-impl FromRequestParts<AppState> for Caller {
+/// A want with its scope, and with what else it must show.
+macro_rules! wants {
+    ($($(#[$doc:meta])* $name:ident: $scope:expr $(, $more:ident)*;)*) => {
+        $($(#[$doc])* #[derive(Clone, Copy, Debug)] pub(crate) struct $name;
+        impl Wants for $name {
+            const SCOPE: Option<Scope> = $scope;
+            $(const $more: bool = true;)*
+        })*
+    };
+}
+
+wants! {
+    /// To read what one may read, and to have figures worked out.
+    Read: Some(Scope::Read);
+    /// To change what is one's own.
+    Write: Some(Scope::Write);
+    /// To bring data.
+    Data: Some(Scope::Data), OWNER;
+    /// To look after one's account, which no script does.
+    OwnAccount: None;
+    /// The same where it cannot be undone.
+    OwnAccountConfirmed: None, CONFIRMED;
+    /// To look after the server.
+    Server: None, OWNER;
+    /// The same where it cannot be undone.
+    ServerConfirmed: None, OWNER, CONFIRMED;
+}
+
+/// The person whose request it is, who may do what it wants.
+pub(crate) struct Caller<W = Read> {
+    state: AppState,
+    person: PersonId,
+    visitor: Arc<Visitor>,
+    /// Of the session that asks, where it is one.
+    signed: Option<Signed>,
+    wants: PhantomData<W>,
+}
+
+impl<W: Wants> FromRequestParts<AppState> for Caller<W> {
     type Rejection = Problem;
 
-    /// The person at this machine: there are no others yet.
-    async fn from_request_parts(_: &mut Parts, state: &AppState) -> Result<Caller, Problem> {
-        Ok(Caller { person: state.home.local(), state: state.clone() })
+    async fn from_request_parts(parts: &mut Parts, state: &AppState) -> Result<Caller<W>, Problem> {
+        let visitor = Arc::new(visitor(&state.reach, &parts.headers, &parts.extensions));
+        let of = |person, signed| Caller { state: state.clone(), person, visitor, signed, wants: PhantomData };
+        if !state.reach.shared {
+            return Ok(of(state.home.local(), None));
+        }
+        if let Some(token) = bearer(&parts.headers) {
+            let (person, scopes) = held(state, token).await?.ok_or(AppError::NotSignedIn)?;
+            if !W::SCOPE.is_some_and(|scope| scopes.contains(&scope)) {
+                let what = "This access token is not for that; make one that is";
+                return Err(AppError::NotAllowed { what: what.to_owned() }.into());
+            }
+            only_owners::<W>(state, &person).await?;
+            return Ok(of(person, None));
+        }
+        let signed = signed(parts).await?.ok_or(AppError::NotSignedIn)?;
+        let person = signed.person();
+        only_owners::<W>(state, &person).await?;
+        if W::CONFIRMED && !signed.is_confirmed() {
+            return Err(AppError::ConfirmFirst.into());
+        }
+        Ok(of(person, Some(signed)))
     }
+}
+
+/// The access token of a script (RFC 6750).
+fn bearer(headers: &HeaderMap) -> Option<String> {
+    let sent = headers.get(AUTHORIZATION)?.to_str().ok()?;
+    let (scheme, token) = sent.split_once(' ')?;
+    scheme.eq_ignore_ascii_case("bearer").then(|| token.trim().to_owned())
+}
+
+async fn held(state: &AppState, token: String) -> Result<Option<(PersonId, Vec<Scope>)>, Problem> {
+    let home = state.home.clone();
+    blocking(move || token_holder(&home, &token)).await
+}
+
+/// Whoever is signed in with the cookie of a request. That they are there is kept now and then.
+async fn signed(parts: &Parts) -> Result<Option<Signed>, Problem> {
+    let Some(session) = parts.extensions.get::<Session>() else { return Ok(None) };
+    let signed: Option<Signed> = session.get(SIGNED).await.map_err(unreadable)?;
+    if let Some(now) = signed.as_ref().and_then(Signed::seen_now) {
+        session.insert(SIGNED, now).await.map_err(unreadable)?;
+    }
+    Ok(signed)
+}
+
+/// A session that cannot be read or kept.
+pub(crate) fn unreadable(e: tower_sessions::session::Error) -> Problem {
+    tracing::error!("a session cannot be read or kept: {e}");
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "It could not be seen who you are. Try again in a moment.")
+}
+
+async fn only_owners<W: Wants>(state: &AppState, person: &PersonId) -> Result<(), Problem> {
+    if !W::OWNER {
+        return Ok(());
+    }
+    let (home, person) = (state.home.clone(), person.clone());
+    if blocking(move || role_of(&home, &person)).await? == Some(Role::Owner) {
+        return Ok(());
+    }
+    Err(AppError::NotAllowed { what: "This is for owners of the server; ask one".to_owned() }.into())
+}
+
+/// Runs something short off the async threads.
+pub(crate) async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, AppError> + Send + 'static) -> Result<T, Problem> {
+    let broken = |_| Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "broken", "The computation broke off. Nothing was changed.");
+    Ok(tokio::task::spawn_blocking(work).await.map_err(broken)??)
 }
 
 /// Gives a computation up when whoever waits for it is gone.
@@ -36,7 +151,7 @@ impl Drop for Waiting {
     }
 }
 
-impl Caller {
+impl<W: Wants> Caller<W> {
     /// Runs a use case as the caller, off the async threads; given up when it takes too long.
     pub(crate) async fn run<T: Send + 'static>(
         self,
@@ -59,13 +174,13 @@ impl Caller {
         work: impl FnOnce(&Ctx) -> Result<T, AppError> + Send + 'static,
     ) -> Result<Json<T>, Problem> {
         // Who goes away while waiting for a place leaves the queue.
-        let place = self.state.places.clone().acquire_owned().await;
+        let place = self.state.places.take(&self.person).await?;
         let waiting = Waiting(Cancel::default());
         let cancel = waiting.0.clone();
         let work = tokio::task::spawn_blocking(move || {
             // Free once the work has ended, whether or not anybody waited for it.
             let _place = place;
-            Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?))
+            Cancelled::caught(|| work(&self.state.home.ctx(&self.person, cancel)?.asked_from(self.visitor)))
         });
         let Ok(done) = tokio::time::timeout(longest, work).await else {
             let sentence = "This took longer than two minutes and was given up. Ask for fewer formulas or companies at once.";
@@ -99,7 +214,12 @@ impl Caller {
 
     /// The caller's context, for what goes on after the answer has begun.
     pub(crate) fn ctx(&self) -> Result<Ctx, Problem> {
-        Ok(self.state.home.ctx(&self.person, Cancel::default())?)
+        Ok(self.state.home.ctx(&self.person, Cancel::default())?.asked_from(self.visitor.clone()))
+    }
+
+    /// The session that asks; none of a person alone on their machine.
+    pub(crate) fn signed(&self) -> Option<&Signed> {
+        self.signed.as_ref()
     }
 }
 

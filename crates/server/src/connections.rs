@@ -1,6 +1,10 @@
 //! Connections: as many as the machine's descriptors allow, each with time-outs. When all are taken, the one that has been idle
 //! longest makes room, so that nobody is kept out by sockets that say nothing.
 
+use crate::{
+    auth::Peer,
+    encrypting::{Encrypting, Stream},
+};
 use axum::{
     Router,
     body::{Body, Bytes, HttpBody},
@@ -27,7 +31,7 @@ use std::{
     time::Duration,
 };
 use tokio::{
-    net::{TcpListener, TcpStream},
+    net::TcpListener,
     sync::{Notify, watch},
     task::JoinSet,
 };
@@ -106,14 +110,19 @@ fn most() -> u64 {
 }
 
 /// Answers until `stopping` says so; what is being answered then is answered to its end.
-pub(crate) async fn serve(listener: TcpListener, router: Router, mut stopping: watch::Receiver<bool>) -> io::Result<()> {
+pub(crate) async fn serve(
+    listener: TcpListener,
+    router: Router,
+    encrypting: Encrypting,
+    mut stopping: watch::Receiver<bool>,
+) -> io::Result<()> {
     let router = router.layer(RequestBodyTimeoutLayer::new(PIECE));
     let (all, most) = (Arc::new(All::default()), most());
     let mut tasks = JoinSet::new();
     loop {
-        let stream = tokio::select! {
+        let (stream, peer) = tokio::select! {
             accepted = listener.accept() => match accepted {
-                Ok((stream, _)) => stream,
+                Ok(accepted) => accepted,
                 Err(e) => {
                     // None is left, or the client was gone at once: room is made, and the next one tried.
                     tracing::debug!("a connection was not taken: {e}");
@@ -128,7 +137,18 @@ pub(crate) async fn serve(listener: TcpListener, router: Router, mut stopping: w
         if all.len() >= most {
             all.make_room();
         }
-        tasks.spawn(answer(stream, router.clone(), all.clone(), stopping.clone()));
+        let (listed, encrypting) = (Arc::new(Listed::of(all.clone())), encrypting.clone());
+        let (router, mut stopping) = (router.clone(), stopping.clone());
+        tasks.spawn(async move {
+            let begun = tokio::select! {
+                begun = encrypting.begin(stream) => begun,
+                () = ending(&listed.open, &mut stopping) => return,
+            };
+            match begun {
+                Ok(stream) => answer(stream, Peer(peer), router, listed, stopping).await,
+                Err(e) => tracing::debug!("a connection was not encrypted: {e}"),
+            }
+        });
     }
     drop(listener);
     while tasks.join_next().await.is_some() {}
@@ -198,12 +218,18 @@ impl HttpBody for Answer {
     }
 }
 
-async fn answer(stream: TcpStream, router: Router, all: Arc<All>, mut stopping: watch::Receiver<bool>) {
-    let listed = Arc::new(Listed::of(all));
+async fn answer(
+    stream: Box<dyn Stream + Unpin>,
+    peer: Peer,
+    router: Router,
+    listed: Arc<Listed>,
+    mut stopping: watch::Receiver<bool>,
+) {
     let open = listed.open.clone();
     let mut stream = TimeoutStream::new(stream);
     stream.set_write_timeout(Some(PIECE));
-    let service = tower::service_fn(move |request: Request<Incoming>| {
+    let service = tower::service_fn(move |mut request: Request<Incoming>| {
+        request.extensions_mut().insert(peer);
         let (turn, router) = (Turn::of(listed.clone()), router.clone());
         async move {
             let answer = router.oneshot(request.map(Body::new)).await?;

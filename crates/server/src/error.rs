@@ -2,7 +2,7 @@
 
 use artemon_app::{AppError, StoreError, readable};
 use axum::{
-    http::{StatusCode, header},
+    http::{HeaderValue, StatusCode, header},
     response::{IntoResponse, Response},
 };
 use serde::Serialize;
@@ -27,11 +27,14 @@ pub struct Problem {
     /// For mistakes in a formula: where, in bytes.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub position: Option<artemon_core::formula::Position>,
+    /// After too many attempts: in how many seconds to try again.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub wait: Option<u64>,
 }
 
 impl Problem {
     pub(crate) fn new(status: StatusCode, kind: &str, title: &str) -> Problem {
-        Problem { kind: format!("artemon:{kind}"), title: readable(title), status: status.as_u16(), formula: None, position: None }
+        Problem { kind: format!("artemon:{kind}"), title: readable(title), status: status.as_u16(), formula: None, position: None, wait: None }
     }
 }
 
@@ -39,6 +42,9 @@ impl From<AppError> for Problem {
     fn from(e: AppError) -> Problem {
         let status = match &e {
             AppError::UnknownCompanies { .. } | AppError::Missing { .. } | AppError::NoDataset { .. } => StatusCode::NOT_FOUND,
+            AppError::NotSignedIn | AppError::WrongCredentials | AppError::CodeNeeded => StatusCode::UNAUTHORIZED,
+            AppError::ConfirmFirst | AppError::NotAllowed { .. } => StatusCode::FORBIDDEN,
+            AppError::TooManyAttempts { .. } => StatusCode::TOO_MANY_REQUESTS,
             AppError::ChangedSince { .. } => StatusCode::PRECONDITION_FAILED,
             AppError::Busy { .. } => StatusCode::SERVICE_UNAVAILABLE,
             AppError::Store(StoreError::Busy | StoreError::Locked) => StatusCode::SERVICE_UNAVAILABLE,
@@ -50,8 +56,13 @@ impl From<AppError> for Problem {
         if e.is_ours() {
             tracing::error!("{}", e.for_log());
         }
+        let e = match e {
+            AppError::Store(e) => AppError::Store(e.by_name()),
+            other => other,
+        };
         let problem = Problem::new(status, e.kind(), &e.to_string());
         match e {
+            AppError::TooManyAttempts { seconds } => Problem { wait: Some(seconds), ..problem },
             AppError::Formula { formula, error } => Problem { formula: Some(formula), position: Some(error.position), ..problem },
             _ => problem,
         }
@@ -66,6 +77,15 @@ impl Problem {
 
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
-        (self.status(), [(header::CONTENT_TYPE, PROBLEM)], serde_json::to_string(&self).unwrap_or_default()).into_response()
+        let text = serde_json::to_string(&self).unwrap_or_default();
+        let mut answer = (self.status(), [(header::CONTENT_TYPE, PROBLEM)], text).into_response();
+        if let Some(seconds) = self.wait {
+            answer.headers_mut().insert(header::RETRY_AFTER, HeaderValue::from(seconds));
+        }
+        if self.status() == StatusCode::UNAUTHORIZED {
+            // RFC 9110, 11.6.1. What browsers ask for by themselves is not meant.
+            answer.headers_mut().insert(header::WWW_AUTHENTICATE, HeaderValue::from_static("Bearer"));
+        }
+        answer
     }
 }

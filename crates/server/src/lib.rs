@@ -2,22 +2,26 @@
 
 mod api;
 mod assets;
+mod auth;
 mod caller;
 mod connections;
+mod encrypting;
 mod error;
 mod events;
 mod extract;
 mod feed;
-mod guard;
+mod places;
 mod rescue;
 mod router;
 mod watched;
 
+pub use auth::{Encryption, Reach};
 pub use feed::serve_feed;
 pub use rescue::serve_rescue;
 pub use router::openapi;
 
 use artemon_app::{AppError, Home, copy_today, send_due, take_incoming, warm_today, work_on_backtests};
+use places::Places;
 use std::{future::Future, sync::Arc, time::Duration};
 use tokio::{
     net::TcpListener,
@@ -32,17 +36,17 @@ const GRACE: Duration = Duration::from_secs(4);
 pub(crate) struct AppState {
     pub(crate) home: Arc<Home>,
     /// A place for each computation that may go on at once.
-    pub(crate) places: Arc<Semaphore>,
+    pub(crate) places: Arc<Places>,
+    /// Passphrases that are looked at at once.
+    pub(crate) hashing: Arc<Semaphore>,
+    /// How the server is reached.
+    pub(crate) reach: Arc<Reach>,
     /// Whether the server is about to stop: open streams must end first.
     pub(crate) stopping: watch::Receiver<bool>,
 }
 
-/// Computations at once, for each core: a short one beside long ones need not wait, and a hundred do not keep each other up.
-const PLACES: usize = 4;
-
-fn places() -> usize {
-    std::thread::available_parallelism().map_or(PLACES, |cores| PLACES * cores.get())
-}
+/// Passphrases that are looked at at once: each takes 19 MB.
+const HASHING: usize = 2;
 
 /// How often messages that wait are looked for, and packages that a script has put into the folder.
 const MAILS_EVERY: Duration = Duration::from_secs(15);
@@ -83,9 +87,15 @@ async fn make_ready(home: Arc<Home>, mut stopping: watch::Receiver<bool>) {
 ///
 /// # Errors
 /// When the listener fails.
-pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+pub async fn serve(
+    listener: TcpListener,
+    home: Arc<Home>,
+    reach: Reach,
+    shutdown: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
     let (stop, stopping) = watch::channel(false);
-    home.listens_at(format!("http://{}", listener.local_addr()?));
+    let encryption = encrypting::Encrypting::of(&reach.encryption)?;
+    home.listens_at(reach.url().to_owned());
     tokio::spawn(again_and_again("messages were not sent", MAILS_EVERY, home.clone(), stopping.clone(), send_due));
     let incoming = |home: &Arc<Home>| take_incoming(home).map(drop);
     tokio::spawn(again_and_again("incoming packages were not taken", INCOMING_EVERY, home.clone(), stopping.clone(), incoming));
@@ -97,8 +107,8 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
     tokio::spawn(make_ready(home.clone(), stopping.clone()));
     // What was asked for before the last stop.
     work_on_backtests(&home);
-    let router =
-        router::router(AppState { home, places: Arc::new(Semaphore::new(places())), stopping: stopping.clone() }, listener.local_addr()?);
+    let places = Arc::new(Places::new(reach.shared));
+    let router = router::router(AppState { home, places, hashing: Arc::new(Semaphore::new(HASHING)), reach: Arc::new(reach), stopping: stopping.clone() });
     tokio::spawn(async move {
         shutdown.await;
         stop.send(true).ok();
@@ -111,7 +121,7 @@ pub async fn serve(listener: TcpListener, home: Arc<Home>, shutdown: impl Future
         tokio::time::sleep(GRACE).await;
     };
     tokio::select! {
-        served = connections::serve(listener, router, stopping) => served,
+        served = connections::serve(listener, router, encryption, stopping) => served,
         () = late => Ok(()),
     }
 }

@@ -1,6 +1,12 @@
 //! One page instead of all others, when what is one's own cannot be opened: which copy to put in its place.
 
-use crate::{assets::with_nonce, connections, error::Problem, guard};
+use crate::{
+    assets::with_nonce,
+    auth::{Reach, own_pages_only},
+    connections,
+    encrypting::Encrypting,
+    error::Problem,
+};
 use artemon_app::Rescue;
 use axum::{
     Form, Router,
@@ -29,16 +35,16 @@ struct Rescuing {
 /// When the listener fails.
 pub async fn serve_rescue(listener: TcpListener, rescue: Rescue, shutdown: impl Future<Output = ()>) -> std::io::Result<bool> {
     let (done, stopping) = watch::channel(false);
-    let address = listener.local_addr()?;
+    let reach = Arc::new(Reach::local(listener.local_addr()?));
     let state = Rescuing { rescue: Arc::new(rescue), done };
     let router = Router::new()
         .route("/rescue", post(take).get(offer))
         .fallback(get(offer))
-        .layer(middleware::from_fn_with_state(address, guard::own_pages_only))
+        .layer(middleware::from_fn_with_state(reach, own_pages_only))
         .with_state(state);
     let taken = stopping.clone();
     tokio::select! {
-        served = connections::serve(listener, router, stopping) => served.map(|()| *taken.borrow()),
+        served = connections::serve(listener, router, Encrypting::None, stopping) => served.map(|()| *taken.borrow()),
         () = shutdown => Ok(false),
     }
 }

@@ -1,9 +1,9 @@
 //! The whole route table on one screen.
 
 use crate::{
-    AppState, api, assets,
+    AppState, api, assets, auth,
     error::{PROBLEM, Problem},
-    events, guard, watched,
+    events, watched,
 };
 use axum::{
     Router,
@@ -11,7 +11,6 @@ use axum::{
     http::{StatusCode, header},
     middleware,
 };
-use std::net::SocketAddr;
 use tower_http::{
     CompressionLevel,
     compression::{
@@ -50,6 +49,7 @@ fn api() -> OpenApiRouter<AppState> {
         .merge(buying())
         .merge(testing())
         .merge(data())
+        .merge(people())
 }
 
 /// Companies: found, read, with what is one's own of them.
@@ -242,6 +242,35 @@ fn data() -> OpenApiRouter<AppState> {
         .routes(routes!(events::events))
 }
 
+/// Who may use a server of several people, as whom, and what they let each other read.
+fn people() -> OpenApiRouter<AppState> {
+    OpenApiRouter::new()
+        .routes(routes!(api::people::sign_in, api::people::sign_out))
+        .routes(routes!(api::people::confirm))
+        .routes(routes!(api::people::invitation, api::people::join))
+        .routes(routes!(api::people::account, api::people::leave))
+        .routes(routes!(api::people::everything))
+        .routes(routes!(api::people::change_passphrase))
+        .routes(routes!(api::people::sign_out_elsewhere))
+        .routes(routes!(api::people::end_session))
+        .routes(routes!(api::people::begin_second_factor))
+        .routes(routes!(api::people::turn_second_factor_on, api::people::turn_second_factor_off))
+        .routes(routes!(api::people::new_recovery_codes))
+        .routes(routes!(api::people::tokens, api::people::make_token))
+        .routes(routes!(api::people::end_token))
+        .routes(routes!(api::people::own_log))
+        .routes(routes!(api::people::whole_log))
+        .routes(routes!(api::people::persons))
+        .routes(routes!(api::people::invite))
+        .routes(routes!(api::people::withdraw_invitation))
+        .routes(routes!(api::people::way_back))
+        .routes(routes!(api::people::change_role))
+        .routes(routes!(api::people::remove_person))
+        .routes(routes!(api::sharing::shares, api::sharing::share))
+        .routes(routes!(api::sharing::shared, api::sharing::take_share_back))
+        .routes(routes!(api::sharing::take_copy))
+}
+
 /// The description of the API. Every operation may be refused with a problem document, whatever the reason.
 #[must_use]
 pub fn openapi() -> utoipa::openapi::OpenApi {
@@ -272,8 +301,12 @@ fn is_problem(content: &RefOr<Content>) -> bool {
     matches!(content, RefOr::T(Content { schema: Some(RefOr::Ref(schema)), .. }) if schema.ref_location.ends_with("/Problem"))
 }
 
-pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
-    let routes: Router = Router::from(api().with_state(state.clone()));
+pub(crate) fn router(state: AppState) -> Router {
+    let (reach, home) = (state.reach.clone(), state.home.clone());
+    let mut routes: Router = Router::from(api().with_state(state.clone()));
+    if reach.shared {
+        routes = routes.layer(auth::sessions(&reach, &home));
+    }
     let end = axum::routing::get(api::alerts::end_digest).post(api::alerts::end_digest);
     let by_address =
         Router::new().route("/feeds/{name}", axum::routing::get(api::alerts::private)).route("/end/{token}", end).with_state(state);
@@ -284,7 +317,7 @@ pub(crate) fn router(state: AppState, address: SocketAddr) -> Router {
         .merge(by_address)
         .fallback(assets::file)
         .method_not_allowed_fallback(wrong_method)
-        .layer(middleware::from_fn_with_state(address, guard::own_pages_only))
+        .layer(middleware::from_fn_with_state(reach, auth::own_pages_only))
         .layer(compression())
         .layer(middleware::from_fn(watched::watched))
 }

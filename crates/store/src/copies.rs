@@ -5,7 +5,7 @@ use crate::{
     db::{self, Sort},
     files::{self, DATASET, PEOPLE},
     lock::FolderLock,
-    people::{checksums, schema::persons},
+    people::{self, checksums, schema::persons},
 };
 use diesel::{connection::SimpleConnection, prelude::*, sql_types::Text, sqlite::SqliteConnection};
 use std::{
@@ -107,6 +107,9 @@ fn copied(folder: &Path, kept: Kept, part: &Path) -> Result<(), StoreError> {
     files::own_file(part).map_err(files::failed(part))?;
     let mut c = db::to_look_at(&folder.join(kept.file()), kept.sort())?;
     diesel::sql_query("VACUUM INTO ?").bind::<Text, _>(part.display().to_string()).execute(&mut c)?;
+    if kept == Kept::People {
+        people::forget_sessions(part)?;
+    }
     File::open(part).and_then(|file| file.sync_all()).map_err(files::failed(part))?;
     match examine(part, kept)?.first() {
         None => Ok(()),
@@ -229,14 +232,31 @@ fn set_apart(folder: &Path, kept: Kept, place: &Path) -> Result<Option<PathBuf>,
     Ok(Some(to))
 }
 
+/// How people sign in, what they share, and what was done: this stays as it is when their work is taken back. Nothing that was ended
+/// since opens a door again.
+const STAYS: [&str; 10] = [
+    "persons",
+    "credentials",
+    "recovery_codes",
+    "sessions",
+    "devices",
+    "invitations",
+    "access_tokens",
+    "addresses",
+    "shares",
+    "audit",
+];
+
 /// Takes the contents of another file of the same layout into an open one, in one transaction. Whoever computed with a revision up
-/// to `newest` finds a later one.
+/// to `newest` finds a later one. Persons who came since stay, without anything of their own.
 pub(crate) fn take_contents(c: &mut SqliteConnection, from: &Path, newest: i64) -> Result<(), StoreError> {
     diesel::sql_query("ATTACH ? AS other").bind::<Text, _>(from.display().to_string()).execute(c)?;
     let taken = c.immediate_transaction::<_, StoreError, _>(|c| {
         c.batch_execute("PRAGMA defer_foreign_keys = ON;")?;
-        let tables = checksums::tables(c)?;
+        let mut tables = checksums::tables(c)?;
+        tables.retain(|table| !STAYS.contains(&table.as_str()));
         tables.iter().try_for_each(|table| c.batch_execute(&format!("DELETE FROM main.\"{table}\";")))?;
+        c.batch_execute("INSERT OR IGNORE INTO main.persons SELECT * FROM other.persons;")?;
         tables.iter().try_for_each(|table| c.batch_execute(&format!("INSERT INTO main.\"{table}\" SELECT * FROM other.\"{table}\";")))?;
         diesel::update(persons::table).set(persons::revision.eq(persons::revision + newest + 1)).execute(c)?;
         // What is kept of a table that could not be trusted says nothing about what is there now.

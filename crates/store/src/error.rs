@@ -49,6 +49,27 @@ pub enum StoreError {
     Query(diesel::result::Error),
 }
 
+impl StoreError {
+    /// The same without saying where on the machine the file is.
+    #[must_use]
+    pub fn by_name(mut self) -> StoreError {
+        let (StoreError::InUse { path }
+        | StoreError::Folder { path, .. }
+        | StoreError::Corrupt { path, .. }
+        | StoreError::Foreign { path }
+        | StoreError::Newer { path }
+        | StoreError::Older { path }
+        | StoreError::Exists { path }
+        | StoreError::Gone { path }
+        | StoreError::Unsound { path, .. }) = &mut self
+        else {
+            return self;
+        };
+        *path = path.file_name().map(PathBuf::from).unwrap_or_default();
+        self
+    }
+}
+
 impl From<diesel::result::Error> for StoreError {
     fn from(e: diesel::result::Error) -> StoreError {
         let text = e.to_string();

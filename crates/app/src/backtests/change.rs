@@ -5,7 +5,7 @@ use super::{
     kept::{BacktestState, ended, kept, missing},
     work::Wanted,
 };
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, people::noted};
 use artemon_core::screening::Screen;
 use artemon_store::WAITING;
 
@@ -17,7 +17,11 @@ pub fn delete_backtest(ctx: &Ctx, id: &str, deleted: bool) -> Result<(), AppErro
     if deleted {
         cancel_backtest(ctx, id)?;
     }
-    if ctx.home.people.delete_backtest(&ctx.person, id, deleted)? { Ok(()) } else { Err(missing()) }
+    let name = kept(ctx, id)?.name;
+    if !ctx.home.people.delete_backtest(&ctx.person, id, deleted)? {
+        return Err(missing());
+    }
+    if deleted { noted(ctx, "deleted", &format!("backtest {name}")) } else { Ok(()) }
 }
 
 /// Names a backtest.

@@ -5,7 +5,13 @@ use crate::{
     documents::{self, DocumentKind},
     screens::ready_screen,
 };
-use artemon_core::{backtest::ScreenRef, screening::Screen};
+use artemon_core::{backtest::{Backtest, ScreenRef}, screening::Screen};
+
+/// The same settings with the screen itself, for whoever does not have it.
+pub(crate) fn resolved(ctx: &Ctx, settings: Backtest) -> Result<Backtest, AppError> {
+    let screen = screen_of(ctx, &settings.screen)?;
+    Ok(Backtest { screen: ScreenRef::Document(Box::new(screen)), ..settings })
+}
 
 /// Its document, or a kept or ready-made one of that name.
 pub(super) fn screen_of(ctx: &Ctx, of: &ScreenRef) -> Result<Screen, AppError> {

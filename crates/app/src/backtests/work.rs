@@ -121,6 +121,15 @@ impl Workshop {
         self.tell();
     }
 
+    /// Ends whatever runs of a person, and wants nothing of theirs any more.
+    pub(crate) fn give_up_all(&self, person: &PersonId) {
+        held(&self.wanted).retain(|wanted| wanted.0 != *person);
+        if let Some(current) = held(&self.current).as_ref().filter(|c| c.person == *person) {
+            current.cancel.cancel();
+        }
+        self.tell();
+    }
+
     fn end(&self) {
         *held(&self.current) = None;
         self.tell();

@@ -169,7 +169,7 @@ pub fn data(ctx: &Ctx) -> Result<DataAnswer, AppError> {
     });
     Ok(DataAnswer {
         name: ctx.dataset.name.clone(),
-        folder: ctx.home.folder().display().to_string(),
+        folder: ctx.home.folder_shown(),
         tables: ctx.dataset.coverage(),
         findings: counts.into_iter().map(|(check, findings)| CheckCount { check, findings }).collect(),
         first: first_data(ctx),

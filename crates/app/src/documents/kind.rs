@@ -26,7 +26,7 @@ pub enum DocumentKind {
 }
 
 impl DocumentKind {
-    const ALL: [DocumentKind; 8] = [
+    pub(crate) const ALL: [DocumentKind; 8] = [
         DocumentKind::Screen,
         DocumentKind::ColumnSet,
         DocumentKind::AssumptionSet,

@@ -11,7 +11,7 @@ pub use kind::DocumentKind;
 pub use known::KnownCompany;
 pub use of_company::Kept;
 
-use crate::{AppError, Ctx, names::check_name};
+use crate::{AppError, Ctx, names::check_name, people::noted};
 use artemon_core::{
     limits::{self, TEXT},
     screening::Screen,
@@ -155,7 +155,9 @@ pub fn delete_document(ctx: &Ctx, id: &str) -> Result<DocumentEntry, AppError> {
     let found = ctx.home.people.document(&ctx.person, id, None)?.ok_or_else(|| missing(None))?;
     let kind = kind_of(&found.head)?;
     kind.check_deletion(&found.head.name, ctx)?;
-    saved(ctx.home.people.delete_document(&ctx.person, id, true)?, kind, &found.head.name)
+    let deleted = saved(ctx.home.people.delete_document(&ctx.person, id, true)?, kind, &found.head.name)?;
+    noted(ctx, "deleted", &format!("{} {}", kind.label(), found.head.name))?;
+    Ok(deleted)
 }
 
 /// Restores a deleted document.

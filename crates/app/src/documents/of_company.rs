@@ -74,6 +74,12 @@ pub(crate) fn all_kept<T: DeserializeOwned>(ctx: &Ctx, kind: DocumentKind) -> Re
     Ok(ctx.home.people.whole_documents(&ctx.person, kind.code())?.into_iter().filter_map(of_company).collect())
 }
 
+/// The company that a document is about, as last seen.
+pub(crate) fn company_name(ctx: &Ctx, document: &Document) -> String {
+    let known = serde_json::from_str::<OfCompany<serde_json::Value>>(&document.body).map(|of| of.company.name);
+    known.unwrap_or_else(|_| ctx.snapshot().find(&document.head.name).map_or_else(String::new, |i| ctx.snapshot().company(i).name.clone()))
+}
+
 fn find(ctx: &Ctx, kind: DocumentKind, c: &CompanyAt<'_>) -> Result<Option<Document>, AppError> {
     let people = &ctx.home.people;
     if let Some(head) = people.document_named(&ctx.person, kind.code(), &c.company().id)? {

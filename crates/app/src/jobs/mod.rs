@@ -1,11 +1,9 @@
 //! Imports that run while the server goes on answering: progress, cancelling, what became of them.
 
 use crate::dataset::import::report::ImportReport;
+use artemon_store::PersonId;
 use serde::Serialize;
-use std::{
-    collections::BTreeMap,
-    sync::{Mutex, PoisonError},
-};
+use std::sync::{Mutex, PoisonError};
 use tokio::sync::watch;
 use utoipa::ToSchema;
 
@@ -29,7 +27,7 @@ pub enum JobState {
 #[derive(Clone, Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct JobInfo {
-    pub id: u64,
+    pub id: String,
     pub title: String,
     pub state: JobState,
     /// Rows read so far.
@@ -46,14 +44,15 @@ pub struct JobInfo {
 
 #[derive(Debug)]
 struct Job {
+    person: PersonId,
     info: JobInfo,
     cancelled: bool,
 }
 
-/// All jobs of this run of the program.
+/// All jobs of this run of the program, the oldest first.
 #[derive(Debug)]
 pub(crate) struct Jobs {
-    all: Mutex<BTreeMap<u64, Job>>,
+    all: Mutex<Vec<Job>>,
     changed: watch::Sender<u64>,
 }
 
@@ -64,25 +63,24 @@ impl Default for Jobs {
 }
 
 impl Jobs {
-    fn with<T>(&self, work: impl FnOnce(&mut BTreeMap<u64, Job>) -> T) -> T {
+    fn with<T>(&self, work: impl FnOnce(&mut Vec<Job>) -> T) -> T {
         let done = work(&mut self.all.lock().unwrap_or_else(PoisonError::into_inner));
         self.changed.send_modify(|n| *n += 1);
         done
     }
 
-    pub(crate) fn change(&self, id: u64, change: impl FnOnce(&mut JobInfo)) {
-        self.with(|all| all.get_mut(&id).map(|job| change(&mut job.info)));
+    pub(crate) fn change(&self, id: &str, change: impl FnOnce(&mut JobInfo)) {
+        self.with(|all| all.iter_mut().find(|job| job.info.id == id).map(|job| change(&mut job.info)));
     }
 
-    /// Begins a job, unless one is running: then the title of that one.
-    pub(crate) fn begin(&self, title: &str) -> Result<JobInfo, String> {
+    /// Begins a job of a person, unless one is running: then what it is called, where it is theirs.
+    pub(crate) fn begin(&self, person: &PersonId, title: &str) -> Result<JobInfo, Option<String>> {
         self.with(|all| {
-            if let Some(running) = all.values().find(|j| j.info.state == JobState::Running) {
-                return Err(running.info.title.clone());
+            if let Some(running) = all.iter().find(|j| j.info.state == JobState::Running) {
+                return Err((running.person == *person).then(|| running.info.title.clone()));
             }
-            let id = all.keys().last().map_or(1, |last| last + 1);
             let info = JobInfo {
-                id,
+                id: uuid::Uuid::new_v4().to_string(),
                 title: title.to_owned(),
                 state: JobState::Running,
                 rows: 0,
@@ -92,17 +90,16 @@ impl Jobs {
                 message: String::new(),
                 report: None,
             };
-            all.insert(id, Job { info: info.clone(), cancelled: false });
-            while all.len() > REMEMBERED {
-                all.pop_first();
-            }
+            all.push(Job { person: person.clone(), info: info.clone(), cancelled: false });
+            let too_many = all.len().saturating_sub(REMEMBERED);
+            all.drain(..too_many);
             Ok(info)
         })
     }
 
-    /// All, newest first.
-    pub(crate) fn list(&self) -> Vec<JobInfo> {
-        self.read(|all| all.values().rev().map(|j| j.info.clone()).collect())
+    /// Those of a person, newest first.
+    pub(crate) fn list(&self, person: &PersonId) -> Vec<JobInfo> {
+        self.read(|all| all.iter().rev().filter(|j| j.person == *person).map(|j| j.info.clone()).collect())
     }
 
     /// Hears of every change.
@@ -110,16 +107,16 @@ impl Jobs {
         self.changed.subscribe()
     }
 
-    /// Asks a job to end.
-    pub(crate) fn cancel(&self, id: u64) -> bool {
-        self.with(|all| all.get_mut(&id).map(|j| j.cancelled = true).is_some())
+    /// Asks a job of a person to end.
+    pub(crate) fn cancel(&self, person: &PersonId, id: &str) -> bool {
+        self.with(|all| all.iter_mut().find(|j| j.info.id == id && j.person == *person).map(|j| j.cancelled = true).is_some())
     }
 
-    pub(crate) fn is_cancelled(&self, id: u64) -> bool {
-        self.read(|all| all.get(&id).is_some_and(|j| j.cancelled))
+    pub(crate) fn is_cancelled(&self, id: &str) -> bool {
+        self.read(|all| all.iter().any(|j| j.info.id == id && j.cancelled))
     }
 
-    fn read<T>(&self, look: impl FnOnce(&BTreeMap<u64, Job>) -> T) -> T {
+    fn read<T>(&self, look: impl FnOnce(&[Job]) -> T) -> T {
         look(&self.all.lock().unwrap_or_else(PoisonError::into_inner))
     }
 }

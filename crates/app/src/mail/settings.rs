@@ -4,8 +4,9 @@ use super::{
     letter::Letter,
     send::{self, Envelope},
 };
-use crate::{AppError, Ctx};
+use crate::{AppError, Ctx, people::is_owner};
 use artemon_core::domain::Day;
+use artemon_store::PersonId;
 use chrono::{DateTime, Local, NaiveTime, TimeZone, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -189,10 +190,28 @@ pub fn mail_settings(ctx: &Ctx) -> Result<MailSettings, AppError> {
     Ok(settings)
 }
 
-/// The same with the password.
+/// The same with the password. Members of a shared server are reached as the first owner has set it up: nobody else says which
+/// machines the server speaks to.
 pub(super) fn kept(ctx: &Ctx) -> Result<MailSettings, AppError> {
-    let kept = ctx.home.people.preference(&ctx.person, KEY)?;
-    Ok(kept.and_then(|text| serde_json::from_str(&text).ok()).unwrap_or_default())
+    let read = |person: &PersonId| {
+        let kept = ctx.home.people.preference(person, KEY)?;
+        Ok::<MailSettings, AppError>(kept.and_then(|text| serde_json::from_str(&text).ok()).unwrap_or_default())
+    };
+    let own = read(&ctx.person)?;
+    if is_owner(ctx)? {
+        return Ok(own);
+    }
+    let MailSettings { from, delivery, .. } = read(&ctx.home.local())?;
+    Ok(MailSettings { from, delivery, ..own })
+}
+
+/// Refuses what only owners may set.
+fn allowed(ctx: &Ctx, settings: &MailSettings) -> Result<(), AppError> {
+    let now = kept(ctx)?;
+    if is_owner(ctx)? || (settings.from == now.from && with_password(settings.clone(), &now).delivery == now.delivery) {
+        return Ok(());
+    }
+    Err(AppError::NotAllowed { what: "Owners choose the mail server and the sender".to_owned() })
 }
 
 /// Keeps how messages reach the person. A password that is absent stays as it was.
@@ -201,13 +220,17 @@ pub(super) fn kept(ctx: &Ctx) -> Result<MailSettings, AppError> {
 /// Addresses, servers and times that cannot be meant; when it cannot be kept.
 pub fn save_mail_settings(ctx: &Ctx, settings: MailSettings) -> Result<(), AppError> {
     settings.check()?;
+    allowed(ctx, &settings)?;
     let settings = with_password(settings, &kept(ctx)?);
     Ok(ctx.home.people.prefer(&ctx.person, KEY, &serde_json::to_string(&settings).unwrap_or_default())?)
 }
 
 fn with_password(mut settings: MailSettings, before: &MailSettings) -> MailSettings {
-    if let (Delivery::Smtp { password, .. }, Delivery::Smtp { password: known, .. }) = (&mut settings.delivery, &before.delivery)
+    if let (Delivery::Smtp { password, host, .. }, Delivery::Smtp { password: known, host: told, .. }) =
+        (&mut settings.delivery, &before.delivery)
         && password.is_none()
+        // No other machine is told it.
+        && host == told
     {
         password.clone_from(known);
     }
@@ -220,6 +243,7 @@ fn with_password(mut settings: MailSettings, before: &MailSettings) -> MailSetti
 /// What the mail server said, as a sentence.
 pub fn test_mail(ctx: &Ctx, settings: MailSettings) -> Result<(), AppError> {
     settings.check()?;
+    allowed(ctx, &settings)?;
     let settings = with_password(settings, &kept(ctx)?);
     let letter = Letter {
         subject: "Artemon can reach you".to_owned(),

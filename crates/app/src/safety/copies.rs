@@ -5,6 +5,7 @@ use crate::{
     alerts::data_changed,
     backtests::work_on_backtests,
     dataset::{Damage, damages},
+    people::noted,
 };
 use artemon_store::{PeopleCopy, copy_people, newest_sound_copy, people_copies, people_copy};
 use serde::Serialize;
@@ -19,7 +20,7 @@ const REPLACED: usize = 10;
 /// How safe it all is.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct Safety {
-    /// The data folder.
+    /// The data folder; empty on a server of several people, who need not know where it is.
     pub folder: String,
     /// Bytes of the file of what is one's own.
     pub own_size: u64,
@@ -70,7 +71,7 @@ pub fn safety(ctx: &Ctx) -> Result<Safety, AppError> {
     let own_damaged = ctx.home.people.damaged();
     let (damaged, dataset_damaged) = damages(&ctx.dataset);
     Ok(Safety {
-        folder: folder.display().to_string(),
+        folder: ctx.home.folder_shown(),
         own_size: size(artemon_store::Kept::People.file()),
         dataset_size: size(artemon_store::Kept::Dataset.file()),
         sound_copy: if own_damaged.is_empty() { None } else { newest_sound_copy(folder).map(|c| c.name) },
@@ -108,8 +109,16 @@ pub fn copy_today(home: &Arc<Home>) -> Result<(), AppError> {
 /// Where a copy lies, so that it can be taken elsewhere.
 ///
 /// # Errors
-/// When there is none of this name.
+/// When there is none of this name, or it holds what belongs to others too.
 pub fn copy_file(ctx: &Ctx, name: &str) -> Result<PathBuf, AppError> {
+    if ctx.home.is_shared() {
+        let what = "A copy holds what belongs to everybody, and is not handed out; whoever has the machine finds it in the data folder";
+        return Err(AppError::NotAllowed { what: what.to_owned() });
+    }
+    copy_path(ctx, name)
+}
+
+fn copy_path(ctx: &Ctx, name: &str) -> Result<PathBuf, AppError> {
     people_copy(ctx.home.folder(), name).ok_or_else(|| AppError::Missing { what: format!("The copy \"{name}\"") })
 }
 
@@ -118,7 +127,8 @@ pub fn copy_file(ctx: &Ctx, name: &str) -> Result<PathBuf, AppError> {
 /// # Errors
 /// When there is no such copy, or it is damaged. Nothing is changed then.
 pub fn put_back(ctx: &Ctx, name: &str) -> Result<(), AppError> {
-    let (home, path) = (&ctx.home, copy_file(ctx, name)?);
+    let (home, path) = (&ctx.home, copy_path(ctx, name)?);
+    noted(ctx, "took everybody's work back to a copy", name)?;
     let _one = home.changing();
     {
         let _booking = home.booking();

@@ -14,4 +14,5 @@ pub(crate) mod screen;
 pub(crate) mod serve;
 pub(crate) mod today;
 pub(crate) mod transfer;
+pub(crate) mod user;
 pub(crate) mod value;

@@ -1,11 +1,12 @@
 //! `demo` and `serve`: the server for the browser.
 
 use crate::{
-    args::{DemoArgs, FeedArgs, Folder, ServeArgs, Shared},
+    args::{DemoArgs, FeedArgs, Folder, ServeArgs, Shared, SharingArgs},
     log,
 };
 use anyhow::Context;
-use artemon_app::{Home, Options, Rescue, log_folder, make_demo, stand_in, warm_up};
+use artemon_app::{Home, Options, Rescue, first_owner, log_folder, make_demo, stand_in, warm_up};
+use artemon_server::{Encryption, Reach};
 use std::{
     io::Write,
     net::SocketAddr,
@@ -38,7 +39,7 @@ pub(crate) fn feed(shared: &Shared, args: &FeedArgs) -> anyhow::Result<()> {
 
 fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
     if !address.ip().is_loopback() {
-        anyhow::bail!("{address} can be reached by others, and there are no accounts yet. Listen on 127.0.0.1.");
+        anyhow::bail!("{address} can be reached by others. Listen on 127.0.0.1, or let each sign in with --shared.");
     }
     Ok(())
 }
@@ -46,8 +47,8 @@ fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
 fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     let address = args.listen;
     let upload_bytes = Some(args.upload_limit.saturating_mul(1 << 20));
-    let options = Options { upload_bytes, daily_copies: Some(args.copies), ..options };
-    on_this_machine(address)?;
+    let options = Options { upload_bytes, daily_copies: Some(args.copies), shared: args.sharing.shared, ..options };
+    reach(address, &args.sharing)?;
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {
         // The port first: a second start should not load the panel to find it taken.
@@ -74,21 +75,49 @@ fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
         // What everybody asks for first is made ready while nobody has asked yet.
         let warming = home.clone();
         std::thread::spawn(move || warm_up(&warming));
-        artemon_server::serve(listener, home, stopped).await.context("The server stopped")
+        let reach = reach(address, &args.sharing)?;
+        if tell_first_owner(&home, &reach)? {
+            tracing::info!("nobody can sign in yet; a link for the first owner was printed");
+        }
+        artemon_server::serve(listener, home, reach, stopped).await.context("The server stopped")
     });
     runtime.shutdown_timeout(LAST_MOMENT);
     tracing::info!("it was stopped");
     served
 }
 
+/// How the server is to be reached.
+fn reach(address: SocketAddr, args: &SharingArgs) -> anyhow::Result<Reach> {
+    if !args.shared {
+        on_this_machine(address)?;
+        return Ok(Reach::local(address));
+    }
+    let encryption = match (&args.tls_cert, &args.tls_key, args.behind_proxy) {
+        (Some(certificate), Some(key), _) => Encryption::Tls { certificate: certificate.clone(), key: key.clone() },
+        (_, _, Some(proxy)) => Encryption::Proxy(proxy),
+        _ => Encryption::None,
+    };
+    Reach::shared(address, args.url.as_ref(), encryption, args.unencrypted).map_err(anyhow::Error::msg)
+}
+
+/// Tells how the first owner comes in where nobody can sign in yet.
+fn tell_first_owner(home: &Arc<Home>, reach: &Reach) -> anyhow::Result<bool> {
+    home.listens_at(reach.url().to_owned());
+    let link = if home.is_shared() { first_owner(home)? } else { None };
+    if let Some(link) = &link {
+        eprintln!("Nobody can sign in yet. Whoever opens this link within a week becomes the owner, with all that is here:\n{link}");
+    }
+    Ok(link.is_some())
+}
+
 async fn opened(options: Options) -> anyhow::Result<Arc<Home>> {
     Ok(tokio::task::spawn_blocking(move || Home::open(options)).await??)
 }
 
-/// Lets a copy be put back in the browser where what is one's own cannot be opened, and opens the folder then; nothing when it was
+/// Lets a copy be put back in the browser, by whoever is alone on the machine, where what is one's own cannot be opened, and opens the folder then; nothing when it was
 /// stopped before.
 async fn rescued(listener: TcpListener, options: &Options, error: anyhow::Error) -> anyhow::Result<Option<(TcpListener, Arc<Home>)>> {
-    let Some(rescue) = Rescue::of(&options.folder) else { return Err(error) };
+    let Some(rescue) = Rescue::of(&options.folder).filter(|_| !options.shared) else { return Err(error) };
     eprintln!("{error}\nOpen the address in a browser to put a copy back.");
     // Who comes while the folder is opened afterwards waits.
     let listener = listener.into_std()?;

@@ -4,12 +4,12 @@ use super::Answer;
 use crate::{
     AppState,
     assets::with_nonce,
-    caller::Caller,
+    caller::{Caller, Write, blocking},
     error::Problem,
     extract::{Body, Path},
 };
 use artemon_app::{
-    self as app, AlertBody, AlertEntry, AlertPreview, AppError, DigestSettings, Letter, MailSettings, Outbox, PrivateAddress,
+    self as app, AlertBody, AlertEntry, AlertPreview, DigestSettings, Letter, MailSettings, Outbox, PrivateAddress,
 };
 use axum::{
     Json,
@@ -48,7 +48,7 @@ pub(crate) async fn unseen_alerts(caller: Caller) -> Answer<usize> {
 
 /// The caller has seen what alerts said.
 #[utoipa::path(delete, path = "/api/alerts/unseen", tag = "alerts", responses((status = 204)))]
-pub(crate) async fn see_alerts(caller: Caller) -> Result<StatusCode, Problem> {
+pub(crate) async fn see_alerts(caller: Caller<Write>) -> Result<StatusCode, Problem> {
     caller.run(app::see_alerts).await.map(|_| StatusCode::NO_CONTENT)
 }
 
@@ -61,14 +61,14 @@ pub(crate) async fn mail_settings(caller: Caller) -> Answer<MailSettings> {
 /// Keeps how messages reach the caller. A password that is absent stays as it was.
 #[utoipa::path(put, path = "/api/mail/settings", tag = "alerts", request_body = MailSettings,
     responses((status = 204), (status = 422, body = Problem)))]
-pub(crate) async fn save_mail_settings(caller: Caller, Body(settings): Body<MailSettings>) -> Result<StatusCode, Problem> {
+pub(crate) async fn save_mail_settings(caller: Caller<Write>, Body(settings): Body<MailSettings>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::save_mail_settings(ctx, settings)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
 /// Sends a short message with some settings, which are not kept.
 #[utoipa::path(post, path = "/api/mail/test", tag = "alerts", request_body = MailSettings,
     responses((status = 204), (status = 422, body = Problem)))]
-pub(crate) async fn test_mail(caller: Caller, Body(settings): Body<MailSettings>) -> Result<StatusCode, Problem> {
+pub(crate) async fn test_mail(caller: Caller<Write>, Body(settings): Body<MailSettings>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::test_mail(ctx, settings)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
@@ -87,7 +87,7 @@ pub(crate) async fn outbox(caller: Caller) -> Answer<Outbox> {
 
 /// Tries all messages that wait again.
 #[utoipa::path(post, path = "/api/mail/again", tag = "alerts", responses((status = 200, body = Outbox)))]
-pub(crate) async fn try_mails_now(caller: Caller) -> Answer<Outbox> {
+pub(crate) async fn try_mails_now(caller: Caller<Write>) -> Answer<Outbox> {
     caller.change(app::try_mails_now, app::outbox).await
 }
 
@@ -109,7 +109,7 @@ pub(crate) async fn addresses(caller: Caller) -> Answer<Vec<PrivateAddress>> {
 /// Gives a new address for a purpose; the one before leads nowhere any more.
 #[utoipa::path(post, path = "/api/addresses", tag = "alerts", request_body = Purpose,
     responses((status = 200, body = PrivateAddress), (status = 404, body = Problem)))]
-pub(crate) async fn renew_address(caller: Caller, Body(of): Body<Purpose>) -> Answer<PrivateAddress> {
+pub(crate) async fn renew_address(caller: Caller<Write>, Body(of): Body<Purpose>) -> Answer<PrivateAddress> {
     caller.run(move |ctx| app::renew_address(ctx, &of.purpose)).await
 }
 
@@ -138,9 +138,4 @@ pub(crate) async fn end_digest(State(state): State<AppState>, Path(token): Path<
          body{{font-family:Georgia,serif;background:#fbf8f2;color:#1d2733;padding:48px;font-size:18px}}a{{color:#0e6573}}</style></head>\
          <body><p>{said}</p><p><a href=\"/today/messages\">Start it again under Messages</a></p></body></html>"
     )))
-}
-
-async fn blocking<T: Send + 'static>(work: impl FnOnce() -> Result<T, AppError> + Send + 'static) -> Result<T, Problem> {
-    let broken = |_| Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "broken", "The computation broke off. Nothing was changed.");
-    Ok(tokio::task::spawn_blocking(work).await.map_err(broken)??)
 }

@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{
-    caller::{Caller, MadeTo},
+    caller::{Caller, MadeTo, Write},
     error::Problem,
     extract::{Body, Path},
 };
@@ -29,28 +29,28 @@ pub(crate) async fn assumption_sets(caller: Caller) -> Answer<Vec<AssumptionSet>
 #[utoipa::path(put, path = "/api/assumptions", tag = "assumptions", request_body = Assumptions,
     params(("If-Match" = Option<String>, Header, description = "The version that the change was made to")),
     responses((status = 200, body = Vec<AssumptionSet>), (status = 412, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn save_assumptions(caller: Caller, MadeTo(made_to): MadeTo, Body(set): Body<Assumptions>) -> Answer<Vec<AssumptionSet>> {
+pub(crate) async fn save_assumptions(caller: Caller<Write>, MadeTo(made_to): MadeTo, Body(set): Body<Assumptions>) -> Answer<Vec<AssumptionSet>> {
     caller.change(move |ctx| app::save_assumptions(ctx, &set, made_to), app::assumption_sets).await
 }
 
 /// Values with another set from now on; all sets are the answer.
 #[utoipa::path(post, path = "/api/assumptions/use", tag = "assumptions", request_body = SetName,
     responses((status = 200, body = Vec<AssumptionSet>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn use_assumptions(caller: Caller, Body(set): Body<SetName>) -> Answer<Vec<AssumptionSet>> {
+pub(crate) async fn use_assumptions(caller: Caller<Write>, Body(set): Body<SetName>) -> Answer<Vec<AssumptionSet>> {
     caller.change(move |ctx| app::use_assumptions(ctx, &set.name), app::assumption_sets).await
 }
 
 /// Forgets a set of the user's own with its versions; those left are the answer.
 #[utoipa::path(delete, path = "/api/assumptions/{name}", tag = "assumptions", params(("name" = String, Path)),
     responses((status = 200, body = Vec<AssumptionSet>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn delete_assumptions(caller: Caller, Path(name): Path<String>) -> Answer<Vec<AssumptionSet>> {
+pub(crate) async fn delete_assumptions(caller: Caller<Write>, Path(name): Path<String>) -> Answer<Vec<AssumptionSet>> {
     caller.change(move |ctx| app::delete_assumptions(ctx, &name), app::assumption_sets).await
 }
 
 /// Brings back a set that was forgotten since the start; all sets are the answer.
 #[utoipa::path(post, path = "/api/assumptions/restore", tag = "assumptions", request_body = SetName,
     responses((status = 200, body = Vec<AssumptionSet>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn restore_assumptions(caller: Caller, Body(set): Body<SetName>) -> Answer<Vec<AssumptionSet>> {
+pub(crate) async fn restore_assumptions(caller: Caller<Write>, Body(set): Body<SetName>) -> Answer<Vec<AssumptionSet>> {
     caller.change(move |ctx| app::restore_assumptions(ctx, &set.name), app::assumption_sets).await
 }
 
@@ -78,6 +78,6 @@ pub(crate) async fn repairs(caller: Caller) -> Answer<Repairs> {
 /// Says which company is meant by what is kept about another, or forgets it; what then waits is the answer.
 #[utoipa::path(post, path = "/api/repairs/match", tag = "assumptions", request_body = MatchRequest,
     responses((status = 200, body = Repairs), (status = 404, body = Problem)))]
-pub(crate) async fn match_company(caller: Caller, Body(request): Body<MatchRequest>) -> Answer<Repairs> {
+pub(crate) async fn match_company(caller: Caller<Write>, Body(request): Body<MatchRequest>) -> Answer<Repairs> {
     caller.change(move |ctx| app::match_company(ctx, &request), |ctx| Ok(app::repairs(ctx))).await
 }

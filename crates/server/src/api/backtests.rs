@@ -2,7 +2,7 @@
 
 use super::{Answer, Results, named_file};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path, Query},
 };
@@ -33,7 +33,7 @@ pub(crate) async fn running_backtests(caller: Caller) -> Answer<Vec<RunningBackt
 /// Asks for a backtest, which is then worked on in the background.
 #[utoipa::path(post, path = "/api/backtests", tag = "backtests", request_body = AskBacktest,
     responses((status = 201, body = BacktestEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn ask_backtest(caller: Caller, Body(asked): Body<AskBacktest>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
+pub(crate) async fn ask_backtest(caller: Caller<Write>, Body(asked): Body<AskBacktest>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::ask_backtest(ctx, &asked)).await?;
     Ok((StatusCode::CREATED, entry))
 }
@@ -69,7 +69,7 @@ pub(crate) struct BacktestName {
 /// Names a backtest.
 #[utoipa::path(put, path = "/api/backtests/{id}", tag = "backtests", params(("id" = String, Path)), request_body = BacktestName,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn name_backtest(caller: Caller, Path(id): Path<String>, Body(to): Body<BacktestName>) -> Result<StatusCode, Problem> {
+pub(crate) async fn name_backtest(caller: Caller<Write>, Path(id): Path<String>, Body(to): Body<BacktestName>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::name_backtest(ctx, &id, &to.name)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -77,7 +77,7 @@ pub(crate) async fn name_backtest(caller: Caller, Path(id): Path<String>, Body(t
 /// Deletes a backtest until it is restored; it still counts as a try.
 #[utoipa::path(delete, path = "/api/backtests/{id}", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn delete_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn delete_backtest(caller: Caller<Write>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::delete_backtest(ctx, &id, true)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -85,7 +85,7 @@ pub(crate) async fn delete_backtest(caller: Caller, Path(id): Path<String>) -> R
 /// Restores a deleted backtest.
 #[utoipa::path(post, path = "/api/backtests/{id}/restore", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn restore_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn restore_backtest(caller: Caller<Write>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::delete_backtest(ctx, &id, false)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -93,7 +93,7 @@ pub(crate) async fn restore_backtest(caller: Caller, Path(id): Path<String>) -> 
 /// Ends a backtest that waits or runs, or the trying of its variants.
 #[utoipa::path(post, path = "/api/backtests/{id}/cancel", tag = "backtests", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn cancel_backtest(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn cancel_backtest(caller: Caller<Write>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::cancel_backtest(ctx, &id)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -101,7 +101,7 @@ pub(crate) async fn cancel_backtest(caller: Caller, Path(id): Path<String>) -> R
 /// Asks for a backtest with one thing changed at a time: does it hold?
 #[utoipa::path(post, path = "/api/backtests/{id}/variants", tag = "backtests", params(("id" = String, Path)),
     responses((status = 202, body = BacktestEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn backtest_variants(caller: Caller, Path(id): Path<String>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
+pub(crate) async fn backtest_variants(caller: Caller<Write>, Path(id): Path<String>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::try_variants(ctx, &id)).await?;
     Ok((StatusCode::ACCEPTED, entry))
 }
@@ -114,14 +114,14 @@ pub(crate) async fn values_record(caller: Caller) -> Answer<CalibrationAnswer> {
 
 /// Asks for that to be worked out, in the background.
 #[utoipa::path(post, path = "/api/values-record", tag = "backtests", responses((status = 202), (status = 422, body = Problem)))]
-pub(crate) async fn ask_values_record(caller: Caller) -> Result<StatusCode, Problem> {
+pub(crate) async fn ask_values_record(caller: Caller<Write>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(app::ask_values_record).await?;
     Ok(StatusCode::ACCEPTED)
 }
 
 /// Ends the work on it.
 #[utoipa::path(delete, path = "/api/values-record", tag = "backtests", responses((status = 204)))]
-pub(crate) async fn give_up_values_record(caller: Caller) -> Result<StatusCode, Problem> {
+pub(crate) async fn give_up_values_record(caller: Caller<Write>) -> Result<StatusCode, Problem> {
     let Json(()) = caller
         .run(|ctx| {
             app::give_up_values_record(ctx);

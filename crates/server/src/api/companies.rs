@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path, Query, day},
 };
@@ -88,7 +88,7 @@ pub(crate) async fn company_value_with(
 #[utoipa::path(put, path = "/api/companies/{symbol}/own", tag = "companies", params(("symbol" = String, Path,)),
     request_body = Override,
     responses((status = 200, body = ValueAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn assume_of_company(caller: Caller, Path(symbol): Path<String>, Body(own): Body<Override>) -> Answer<ValueAnswer> {
+pub(crate) async fn assume_of_company(caller: Caller<Write>, Path(symbol): Path<String>, Body(own): Body<Override>) -> Answer<ValueAnswer> {
     let of = symbol.clone();
     caller.change(move |ctx| artemon_app::assume_of_company(ctx, &symbol, &own), move |ctx| value(ctx, &of, None)).await
 }

@@ -1,36 +1,28 @@
 //! The dataset: what it holds, what is doubtful, imports and exports.
 
-use super::{Answer, download, named_file};
+use super::{Answer, download, named_file, streamed::streamed};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Data},
     error::Problem,
     extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
-    AppError, ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportForm, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState,
+    ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportForm, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState,
     Findings, FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data,
     export_into, feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
 use artemon_core::{domain::Table, filings::Taxonomy};
 use axum::{
     Json,
-    body::{Body as Bytes, Bytes as Chunk},
+    body::Body as Bytes,
     extract::{Multipart, multipart::MultipartError},
     http::StatusCode,
     response::Response,
 };
 use serde::Deserialize;
-use std::{io, time::Duration};
-use tokio::{io::AsyncWriteExt, sync::mpsc};
-use tokio_stream::wrappers::ReceiverStream;
+use std::io;
+use tokio::io::AsyncWriteExt;
 use utoipa::{IntoParams, ToSchema};
-
-/// Pieces of an export that may wait for a slow reader.
-const PIECES: usize = 8;
-/// How long a reader may take nothing.
-const PATIENCE: Duration = Duration::from_secs(60);
-/// Bytes of a piece.
-const PIECE: usize = 1 << 18;
 
 /// What the dataset holds: coverage by table and year, doubts, imports.
 #[utoipa::path(get, path = "/api/data", tag = "data", responses((status = 200, body = DataAnswer)))]
@@ -60,14 +52,14 @@ pub(crate) async fn feed(caller: Caller) -> Answer<FeedState> {
 /// Brings the next sessions of the simulated feed.
 #[utoipa::path(post, path = "/api/feed", tag = "data", request_body = FeedRequest,
     responses((status = 200, body = FeedReport), (status = 422, body = Problem)))]
-pub(crate) async fn next_sessions(caller: Caller, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
+pub(crate) async fn next_sessions(caller: Caller<Data>, Body(request): Body<FeedRequest>) -> Answer<FeedReport> {
     caller.run_at_length(move |ctx| artemon_app::next_sessions(ctx, request)).await
 }
 
 /// Reads sessions from a server on this machine from now on, or again those of the demo world.
 #[utoipa::path(put, path = "/api/feed/source", tag = "data", request_body = FeedSource,
     responses((status = 200, body = FeedState), (status = 422, body = Problem)))]
-pub(crate) async fn choose_feed(caller: Caller, Body(source): Body<FeedSource>) -> Answer<FeedState> {
+pub(crate) async fn choose_feed(caller: Caller<Data>, Body(source): Body<FeedSource>) -> Answer<FeedState> {
     caller.run(move |ctx| artemon_app::choose_feed(ctx, &source)).await
 }
 
@@ -83,7 +75,7 @@ pub(crate) struct UploadForm {
 /// Brings files in any format, or a folder of them. Nothing is taken yet.
 #[utoipa::path(post, path = "/api/uploads", tag = "data", request_body(content = UploadForm, content_type = "multipart/form-data"),
     responses((status = 200, body = Upload), (status = 422, body = Problem)))]
-pub(crate) async fn upload_files(caller: Caller, Form(mut form): Form) -> Answer<Upload> {
+pub(crate) async fn upload_files(caller: Caller<Data>, Form(mut form): Form) -> Answer<Upload> {
     let mut folder = new_upload(&caller.ctx()?)?;
     if let Err(problem) = store_files(&mut folder, &mut form).await {
         folder.remove();
@@ -119,7 +111,7 @@ async fn store_files(folder: &mut UploadFolder, form: &mut Multipart) -> Result<
 /// A brought CSV file under another table or mapping.
 #[utoipa::path(post, path = "/api/uploads/{id}/preview", tag = "data", params(("id" = String, Path,)), request_body = PreviewRequest,
     responses((status = 200, body = CsvPreview), (status = 422, body = Problem)))]
-pub(crate) async fn preview_file(caller: Caller, Path(id): Path<String>, Body(request): Body<PreviewRequest>) -> Answer<CsvPreview> {
+pub(crate) async fn preview_file(caller: Caller<Data>, Path(id): Path<String>, Body(request): Body<PreviewRequest>) -> Answer<CsvPreview> {
     caller.run(move |ctx| csv_preview(ctx, &id, &request)).await
 }
 
@@ -132,14 +124,14 @@ pub(crate) async fn concepts(caller: Caller) -> Answer<Concepts> {
 /// Remembers which item a company's own concept is.
 #[utoipa::path(put, path = "/api/concepts", tag = "data", request_body = ConceptMapping,
     responses((status = 200, body = Concepts), (status = 422, body = Problem)))]
-pub(crate) async fn map_concept(caller: Caller, Body(mapping): Body<ConceptMapping>) -> Answer<Concepts> {
+pub(crate) async fn map_concept(caller: Caller<Data>, Body(mapping): Body<ConceptMapping>) -> Answer<Concepts> {
     caller.run(move |ctx| artemon_app::map_concept(ctx, &mapping)).await
 }
 
 /// Starts to import what was brought.
 #[utoipa::path(post, path = "/api/uploads/{id}/import", tag = "data", params(("id" = String, Path,)), request_body = StartImport,
     responses((status = 200, body = JobInfo), (status = 422, body = Problem)))]
-pub(crate) async fn start_import(caller: Caller, Path(id): Path<String>, Body(start): Body<StartImport>) -> Answer<JobInfo> {
+pub(crate) async fn start_import(caller: Caller<Data>, Path(id): Path<String>, Body(start): Body<StartImport>) -> Answer<JobInfo> {
     caller.run(move |ctx| start_upload(ctx, &id, start)).await
 }
 
@@ -150,16 +142,16 @@ pub(crate) async fn jobs(caller: Caller) -> Answer<Vec<JobInfo>> {
 }
 
 /// Cancels an import; what it did so far is undone.
-#[utoipa::path(delete, path = "/api/jobs/{id}", tag = "data", params(("id" = u64, Path,)),
+#[utoipa::path(delete, path = "/api/jobs/{id}", tag = "data", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn cancel_job(caller: Caller, Path(id): Path<u64>) -> Result<StatusCode, Problem> {
-    caller.run(move |ctx| artemon_app::cancel_job(ctx, id)).await.map(|_| StatusCode::NO_CONTENT)
+pub(crate) async fn cancel_job(caller: Caller<Data>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    caller.run(move |ctx| artemon_app::cancel_job(ctx, &id)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
 /// The report of an import: its bad rows as CSV.
 #[utoipa::path(get, path = "/api/imports/{id}/report.csv", tag = "data", params(("id" = i32, Path,)),
     responses((status = 200, body = String, content_type = "text/csv"), (status = 404, body = Problem)))]
-pub(crate) async fn import_report_csv(caller: Caller, Path(id): Path<i32>) -> Result<Response, Problem> {
+pub(crate) async fn import_report_csv(caller: Caller<Data>, Path(id): Path<i32>) -> Result<Response, Problem> {
     let Json(text) = caller.run(move |ctx| import_report(ctx, id)).await?;
     Ok(download("text/csv; charset=utf-8", &format!("import-{id}.csv"), Bytes::from(text)))
 }
@@ -211,71 +203,4 @@ pub(crate) async fn export_dataset(caller: Caller, Query(query): Query<ExportQue
     let ctx = caller.ctx()?;
     let body = streamed(move |out| export_into(&ctx, &request, out).map(drop)).await?;
     Ok(named_file(&format!("{name}.{ending}"), body))
-}
-
-/// A body that is written on a thread of its own, piece by piece, as fast as it is read. What is refused before the first
-/// piece is a problem document; a reader who takes nothing for a while is left.
-async fn streamed(write: impl FnOnce(Pieces) -> Result<(), AppError> + Send + 'static) -> Result<Bytes, Problem> {
-    let (send, receive) = mpsc::channel(PIECES);
-    let runtime = tokio::runtime::Handle::current();
-    let (begun, first) = tokio::sync::oneshot::channel();
-    tokio::task::spawn_blocking(move || {
-        let ended = send.clone();
-        let done = write(Pieces { send, piece: Vec::new(), runtime, begun: Some(begun) });
-        if let Err(e) = done {
-            tracing::warn!("an export broke off: {}", e.for_log());
-            // An error in the stream tells the reader that the file is not whole.
-            ended.try_send(Err(io::Error::other(e))).ok();
-        }
-    });
-    let mut pieces = ReceiverStream::new(receive);
-    if first.await.is_err() {
-        // It ended before its first piece: refused, or empty.
-        return match futures_util::StreamExt::next(&mut pieces).await {
-            Some(Err(e)) => Err(refused(e)),
-            _ => Ok(Bytes::empty()),
-        };
-    }
-    Ok(Bytes::from_stream(pieces))
-}
-
-/// The refusal in an error of the stream.
-fn refused(e: io::Error) -> Problem {
-    match e.into_inner().map(|inner| inner.downcast::<AppError>()) {
-        Some(Ok(refusal)) => (*refusal).into(),
-        _ => Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "broken", "The export broke off before it began."),
-    }
-}
-
-struct Pieces {
-    send: mpsc::Sender<io::Result<Chunk>>,
-    piece: Vec<u8>,
-    runtime: tokio::runtime::Handle,
-    /// Told of the first piece.
-    begun: Option<tokio::sync::oneshot::Sender<()>>,
-}
-
-impl io::Write for Pieces {
-    fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
-        self.piece.extend_from_slice(bytes);
-        if self.piece.len() >= PIECE { self.flush().map(|()| bytes.len()) } else { Ok(bytes.len()) }
-    }
-
-    fn flush(&mut self) -> io::Result<()> {
-        let piece = std::mem::take(&mut self.piece);
-        if piece.is_empty() {
-            return Ok(());
-        }
-        if let Some(begun) = self.begun.take() {
-            begun.send(()).ok();
-        }
-        let sent = self.runtime.block_on(self.send.send_timeout(Ok(piece.into()), PATIENCE));
-        sent.map_err(|_| io::Error::other("nobody reads the file any more"))
-    }
-}
-
-impl Drop for Pieces {
-    fn drop(&mut self) {
-        let _ = io::Write::flush(self);
-    }
 }

@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path},
 };
@@ -19,7 +19,7 @@ pub(crate) async fn decisions(caller: Caller, Body(request): Body<DecisionsReque
 /// Writes a decision down, with a copy of what is seen; orders write theirs themselves.
 #[utoipa::path(post, path = "/api/decisions/new", tag = "decisions", request_body = NewDecision,
     responses((status = 201, body = Decided), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn decide(caller: Caller, Body(new): Body<NewDecision>) -> Result<(StatusCode, Json<Decided>), Problem> {
+pub(crate) async fn decide(caller: Caller<Write>, Body(new): Body<NewDecision>) -> Result<(StatusCode, Json<Decided>), Problem> {
     let decided = caller.run(move |ctx| app::decide(ctx, &new)).await?;
     Ok((StatusCode::CREATED, decided))
 }
@@ -34,7 +34,7 @@ pub(crate) async fn decision(caller: Caller, Path(id): Path<String>, Body(reques
 /// Looks at a decision again; nothing of it is changed.
 #[utoipa::path(post, path = "/api/decisions/{id}/reviews", tag = "decisions", params(("id" = String, Path)), request_body = Review,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn review(caller: Caller, Path(id): Path<String>, Body(review): Body<Review>) -> Result<StatusCode, Problem> {
+pub(crate) async fn review(caller: Caller<Write>, Path(id): Path<String>, Body(review): Body<Review>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::add_review(ctx, &id, &review)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{
-    caller::{Caller, MadeTo},
+    caller::{Caller, MadeTo, Write},
     error::Problem,
     extract::{Body, Path, Query},
 };
@@ -44,7 +44,7 @@ pub(crate) async fn documents(caller: Caller, Query(query): Query<DocumentsQuery
 /// Keeps a new document; its entry is the answer.
 #[utoipa::path(post, path = "/api/documents", tag = "documents", request_body = DocumentFile,
     responses((status = 201, body = DocumentEntry), (status = 422, body = Problem)))]
-pub(crate) async fn add_document(caller: Caller, Body(new): Body<DocumentFile>) -> Result<Response, Problem> {
+pub(crate) async fn add_document(caller: Caller<Write>, Body(new): Body<DocumentFile>) -> Result<Response, Problem> {
     let entry = caller.run(move |ctx| app::add_document(ctx, new)).await?;
     Ok((StatusCode::CREATED, tagged(entry.0.version, entry)).into_response())
 }
@@ -63,7 +63,7 @@ pub(crate) async fn document(caller: Caller, Path(id): Path<String>, Query(query
     responses((status = 200, body = DocumentEntry), (status = 404, body = Problem), (status = 412, body = Problem),
         (status = 422, body = Problem), (status = 428, body = Problem)))]
 pub(crate) async fn save_document(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(id): Path<String>,
     made_to: MadeTo,
     Body(new): Body<DocumentFile>,
@@ -76,14 +76,14 @@ pub(crate) async fn save_document(
 /// Deletes a document until it is restored; its entry is the answer.
 #[utoipa::path(delete, path = "/api/documents/{id}", tag = "documents", params(("id" = String, Path)),
     responses((status = 200, body = DocumentEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn delete_document(caller: Caller, Path(id): Path<String>) -> Answer<DocumentEntry> {
+pub(crate) async fn delete_document(caller: Caller<Write>, Path(id): Path<String>) -> Answer<DocumentEntry> {
     caller.run(move |ctx| app::delete_document(ctx, &id)).await
 }
 
 /// Restores a deleted document; its entry is the answer.
 #[utoipa::path(post, path = "/api/documents/{id}/restore", tag = "documents", params(("id" = String, Path)),
     responses((status = 200, body = DocumentEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn restore_document(caller: Caller, Path(id): Path<String>) -> Answer<DocumentEntry> {
+pub(crate) async fn restore_document(caller: Caller<Write>, Path(id): Path<String>) -> Answer<DocumentEntry> {
     caller.run(move |ctx| app::restore_document(ctx, &id)).await
 }
 

@@ -2,7 +2,7 @@
 
 use super::{Answer, Results, named_file};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Form, Path, Query},
 };
@@ -38,7 +38,7 @@ pub(crate) async fn ledger(caller: Caller, Body(request): Body<LedgerRequest>) -
 /// Opens an account.
 #[utoipa::path(post, path = "/api/ledger/accounts", tag = "ledger", request_body = NewAccount,
     responses((status = 201, body = Made), (status = 422, body = Problem)))]
-pub(crate) async fn add_account(caller: Caller, Body(account): Body<NewAccount>) -> Result<(StatusCode, Json<Made>), Problem> {
+pub(crate) async fn add_account(caller: Caller<Write>, Body(account): Body<NewAccount>) -> Result<(StatusCode, Json<Made>), Problem> {
     let made = caller.run(move |ctx| app::add_account(ctx, &account)).await?;
     Ok((StatusCode::CREATED, made))
 }
@@ -46,7 +46,7 @@ pub(crate) async fn add_account(caller: Caller, Body(account): Body<NewAccount>)
 /// Names an account anew.
 #[utoipa::path(put, path = "/api/ledger/accounts/{id}", tag = "ledger", params(("id" = String, Path)), request_body = AccountName,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn rename_account(caller: Caller, Path(id): Path<String>, Body(to): Body<AccountName>) -> Result<StatusCode, Problem> {
+pub(crate) async fn rename_account(caller: Caller<Write>, Path(id): Path<String>, Body(to): Body<AccountName>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::rename_account(ctx, &id, &to.name)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -54,7 +54,7 @@ pub(crate) async fn rename_account(caller: Caller, Path(id): Path<String>, Body(
 /// Removes an account in which nothing has happened.
 #[utoipa::path(delete, path = "/api/ledger/accounts/{id}", tag = "ledger", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn remove_account(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn remove_account(caller: Caller<Write>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::remove_account(ctx, &id)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -63,7 +63,7 @@ pub(crate) async fn remove_account(caller: Caller, Path(id): Path<String>) -> Re
 #[utoipa::path(post, path = "/api/ledger/accounts/{id}/entries", tag = "ledger", params(("id" = String, Path)), request_body = Entered,
     responses((status = 201, body = Entry), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn write_down(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(id): Path<String>,
     Body(entered): Body<Entered>,
 ) -> Result<(StatusCode, Json<Entry>), Problem> {
@@ -74,7 +74,7 @@ pub(crate) async fn write_down(
 /// Takes back what was written down by hand.
 #[utoipa::path(delete, path = "/api/ledger/entries/{n}", tag = "ledger", params(("n" = u64, Path)),
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn take_back(caller: Caller, Path(n): Path<u64>) -> Result<StatusCode, Problem> {
+pub(crate) async fn take_back(caller: Caller<Write>, Path(n): Path<u64>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::take_back(ctx, n)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -89,7 +89,7 @@ pub(crate) async fn order_sheet(caller: Caller, Body(request): Body<OrderRequest
 /// Gives an order, which works from the next session on.
 #[utoipa::path(post, path = "/api/ledger/orders", tag = "ledger", request_body = OrderRequest,
     responses((status = 201, body = Given), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn place_order(caller: Caller, Body(request): Body<OrderRequest>) -> Result<(StatusCode, Json<Given>), Problem> {
+pub(crate) async fn place_order(caller: Caller<Write>, Body(request): Body<OrderRequest>) -> Result<(StatusCode, Json<Given>), Problem> {
     let given = caller.run(move |ctx| app::place_order(ctx, &request)).await?;
     Ok((StatusCode::CREATED, given))
 }
@@ -117,7 +117,7 @@ pub(crate) async fn terms(caller: Caller) -> Answer<LedgerTerms> {
 /// Sets the terms of the simulated broker and the limits, from the next session on.
 #[utoipa::path(put, path = "/api/ledger/terms", tag = "ledger", request_body = LedgerTerms,
     responses((status = 204), (status = 422, body = Problem)))]
-pub(crate) async fn save_terms(caller: Caller, Body(terms): Body<LedgerTerms>) -> Result<StatusCode, Problem> {
+pub(crate) async fn save_terms(caller: Caller<Write>, Body(terms): Body<LedgerTerms>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::save_ledger_terms(ctx, terms)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -126,7 +126,7 @@ pub(crate) async fn save_terms(caller: Caller, Body(terms): Body<LedgerTerms>) -
 #[utoipa::path(put, path = "/api/ledger/orders/{order}", tag = "ledger", params(("order" = String, Path)), request_body = OrderChange,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn change_order(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(order): Path<String>,
     Body(change): Body<OrderChange>,
 ) -> Result<StatusCode, Problem> {
@@ -137,7 +137,7 @@ pub(crate) async fn change_order(
 /// Cancels an order that works.
 #[utoipa::path(delete, path = "/api/ledger/orders/{order}", tag = "ledger", params(("order" = String, Path)),
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn cancel_order(caller: Caller, Path(order): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn cancel_order(caller: Caller<Write>, Path(order): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::cancel_order(ctx, &order)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -157,7 +157,7 @@ pub(crate) struct StatementForm {
 #[utoipa::path(post, path = "/api/ledger/statements", tag = "ledger",
     request_body(content = StatementForm, content_type = "multipart/form-data"),
     responses((status = 200, body = AccountStatement), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn statement(caller: Caller, Form(mut form): Form) -> Answer<AccountStatement> {
+pub(crate) async fn statement(caller: Caller<Write>, Form(mut form): Form) -> Answer<AccountStatement> {
     let broken = |problem: &str| Problem::new(StatusCode::BAD_REQUEST, "malformed-request", &format!("{problem}. Send the file again."));
     let (mut request, mut file) = (AccountStatementRequest::default(), None);
     while let Some(field) = form.next_field().await.map_err(|e| broken(&e.body_text()))? {
@@ -182,7 +182,7 @@ pub(crate) async fn statements(caller: Caller) -> Answer<Vec<StatementImport>> {
 /// Takes a whole statement back.
 #[utoipa::path(delete, path = "/api/ledger/statements/{id}", tag = "ledger", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn undo_statement(caller: Caller, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn undo_statement(caller: Caller<Write>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::undo_statement(ctx, &id)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -2,7 +2,7 @@
 
 use super::{Answer, Results, companies::AsOfQuery, named_file};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path, Query, day},
 };
@@ -72,35 +72,35 @@ pub(crate) async fn match_pasted(caller: Caller, Body(pasted): Body<PastedText>)
 /// Puts companies on a list, behind those that are there.
 #[utoipa::path(post, path = "/api/lists/{id}/members", tag = "lists", params(("id" = String, Path)), request_body = AddMembers,
     responses((status = 200, body = Added), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn add_members(caller: Caller, Path(id): Path<String>, Body(request): Body<AddMembers>) -> Answer<Added> {
+pub(crate) async fn add_members(caller: Caller<Write>, Path(id): Path<String>, Body(request): Body<AddMembers>) -> Answer<Added> {
     caller.run(move |ctx| app::add_members(ctx, &id, &request)).await
 }
 
 /// Takes companies off a list; the version before has them still.
 #[utoipa::path(delete, path = "/api/lists/{id}/members", tag = "lists", params(("id" = String, Path)), request_body = Symbols,
     responses((status = 200, body = Added), (status = 404, body = Problem)))]
-pub(crate) async fn remove_members(caller: Caller, Path(id): Path<String>, Body(of): Body<Symbols>) -> Answer<Added> {
+pub(crate) async fn remove_members(caller: Caller<Write>, Path(id): Path<String>, Body(of): Body<Symbols>) -> Answer<Added> {
     caller.run(move |ctx| app::remove_members(ctx, &id, &of.symbols)).await
 }
 
 /// Puts companies back on a list as they were in one of its versions.
 #[utoipa::path(post, path = "/api/lists/{id}/members/restore", tag = "lists", params(("id" = String, Path)), request_body = RestoreMembers,
     responses((status = 200, body = Added), (status = 404, body = Problem)))]
-pub(crate) async fn restore_members(caller: Caller, Path(id): Path<String>, Body(request): Body<RestoreMembers>) -> Answer<Added> {
+pub(crate) async fn restore_members(caller: Caller<Write>, Path(id): Path<String>, Body(request): Body<RestoreMembers>) -> Answer<Added> {
     caller.run(move |ctx| app::restore_members(ctx, &id, &request)).await
 }
 
 /// Moves companies from one list to another, or copies them.
 #[utoipa::path(post, path = "/api/lists/move", tag = "lists", request_body = MoveMembers,
     responses((status = 200, body = Moved), (status = 404, body = Problem)))]
-pub(crate) async fn move_members(caller: Caller, Body(request): Body<MoveMembers>) -> Answer<Moved> {
+pub(crate) async fn move_members(caller: Caller<Write>, Body(request): Body<MoveMembers>) -> Answer<Moved> {
     caller.run(move |ctx| app::move_members(ctx, &request)).await
 }
 
 /// Puts the companies of a list in an order.
 #[utoipa::path(put, path = "/api/lists/{id}/order", tag = "lists", params(("id" = String, Path)), request_body = Symbols,
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn order_members(caller: Caller, Path(id): Path<String>, Body(of): Body<Symbols>) -> Result<StatusCode, Problem> {
+pub(crate) async fn order_members(caller: Caller<Write>, Path(id): Path<String>, Body(of): Body<Symbols>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::order_members(ctx, &id, &of.symbols)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
@@ -108,7 +108,7 @@ pub(crate) async fn order_members(caller: Caller, Path(id): Path<String>, Body(o
 #[utoipa::path(put, path = "/api/lists/{id}/members/{symbol}", tag = "lists", params(("id" = String, Path), ("symbol" = String, Path)),
     request_body = MemberOwn, responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn save_member(
-    caller: Caller,
+    caller: Caller<Write>,
     Path((id, symbol)): Path<(String, String)>,
     Body(own): Body<MemberOwn>,
 ) -> Result<StatusCode, Problem> {
@@ -119,7 +119,7 @@ pub(crate) async fn save_member(
 #[utoipa::path(put, path = "/api/companies/{symbol}/soundness", tag = "lists", params(("symbol" = String, Path)), request_body = OwnSoundness,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn judge_soundness(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(symbol): Path<String>,
     Body(own): Body<OwnSoundness>,
 ) -> Result<StatusCode, Problem> {

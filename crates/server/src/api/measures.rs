@@ -2,7 +2,7 @@
 
 use super::Answer;
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path},
 };
@@ -46,13 +46,13 @@ pub(crate) async fn own_measures(caller: Caller) -> Answer<Vec<OwnMeasure>> {
 /// Adds a measure of the user's own, or changes the one of the same id; all of them are the answer.
 #[utoipa::path(put, path = "/api/own-measures", tag = "measures", request_body = OwnMeasure,
     responses((status = 200, body = Vec<OwnMeasure>), (status = 422, body = Problem)))]
-pub(crate) async fn save_own_measure(caller: Caller, Body(measure): Body<OwnMeasure>) -> Answer<Vec<OwnMeasure>> {
+pub(crate) async fn save_own_measure(caller: Caller<Write>, Body(measure): Body<OwnMeasure>) -> Answer<Vec<OwnMeasure>> {
     caller.change(move |ctx| app::save_own_measure(ctx, &measure), |ctx| Ok(app::own_measures(ctx))).await
 }
 
 /// Forgets a measure of the user's own that no other uses; those left are the answer.
 #[utoipa::path(delete, path = "/api/own-measures/{id}", tag = "measures", params(("id" = String, Path)),
     responses((status = 200, body = Vec<OwnMeasure>), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn delete_own_measure(caller: Caller, Path(id): Path<String>) -> Answer<Vec<OwnMeasure>> {
+pub(crate) async fn delete_own_measure(caller: Caller<Write>, Path(id): Path<String>) -> Answer<Vec<OwnMeasure>> {
     caller.change(move |ctx| app::delete_own_measure(ctx, &id), |ctx| Ok(app::own_measures(ctx))).await
 }

@@ -15,8 +15,11 @@ pub(crate) mod ledger;
 pub(crate) mod lists;
 pub(crate) mod measures;
 pub(crate) mod own;
+pub(crate) mod people;
 pub(crate) mod safety;
 pub(crate) mod screens;
+pub(crate) mod sharing;
+mod streamed;
 pub(crate) mod today;
 
 use crate::error::Problem;

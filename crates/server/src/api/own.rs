@@ -2,7 +2,7 @@
 
 use super::{Answer, companies::AsOfQuery};
 use crate::{
-    caller::{Caller, MadeTo},
+    caller::{Caller, MadeTo, Write},
     error::Problem,
     extract::{Body, Path, Query, day},
 };
@@ -21,7 +21,7 @@ pub(crate) async fn company_note(caller: Caller, Path(symbol): Path<String>) -> 
     responses((status = 200, body = Kept<Note>), (status = 404, body = Problem), (status = 412, body = Problem),
         (status = 422, body = Problem), (status = 428, body = Problem)))]
 pub(crate) async fn save_company_note(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(symbol): Path<String>,
     made_to: MadeTo,
     Body(note): Body<Note>,
@@ -44,7 +44,7 @@ pub(crate) async fn company_cases(caller: Caller, Path(symbol): Path<String>) ->
     responses((status = 200, body = Kept<Cases>), (status = 404, body = Problem), (status = 412, body = Problem),
         (status = 422, body = Problem), (status = 428, body = Problem)))]
 pub(crate) async fn save_company_cases(
-    caller: Caller,
+    caller: Caller<Write>,
     Path(symbol): Path<String>,
     made_to: MadeTo,
     Body(cases): Body<Cases>,

@@ -2,7 +2,7 @@
 
 use super::{Answer, Results, named_file};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Path},
 };
@@ -90,7 +90,7 @@ pub(crate) async fn earlier_year(caller: Caller, Body(request): Body<YearRequest
 /// Runs a saved screen for the newest session and remembers it, with what changed since its last run.
 #[utoipa::path(post, path = "/api/screens/{id}/runs", tag = "screens", params(("id" = String, Path)),
     responses((status = 200, body = SavedRun), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn run_saved(caller: Caller, Path(id): Path<String>) -> Answer<SavedRun> {
+pub(crate) async fn run_saved(caller: Caller<Write>, Path(id): Path<String>) -> Answer<SavedRun> {
     caller.run(move |ctx| run_saved_screen(ctx, &id)).await
 }
 

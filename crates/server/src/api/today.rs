@@ -2,7 +2,7 @@
 
 use super::{Answer, companies::AsOfQuery};
 use crate::{
-    caller::Caller,
+    caller::{Caller, Write},
     error::Problem,
     extract::{Body, Query, day},
 };
@@ -18,20 +18,20 @@ pub(crate) async fn today(caller: Caller, Body(request): Body<TodayRequest>) -> 
 
 /// The caller looks at what happened; since when it is new is the answer. A visit goes on while one looks within four hours.
 #[utoipa::path(post, path = "/api/today/visit", tag = "today", responses((status = 200, body = VisitAnswer)))]
-pub(crate) async fn visit(caller: Caller) -> Answer<VisitAnswer> {
+pub(crate) async fn visit(caller: Caller<Write>) -> Answer<VisitAnswer> {
     caller.run(app::look).await
 }
 
 /// The caller has seen all there is: what comes from now on is new.
 #[utoipa::path(post, path = "/api/today/seen", tag = "today", responses((status = 200, body = VisitAnswer)))]
-pub(crate) async fn seen(caller: Caller) -> Answer<VisitAnswer> {
+pub(crate) async fn seen(caller: Caller<Write>) -> Answer<VisitAnswer> {
     caller.run(app::seen_all).await
 }
 
 /// Puts lines away until they say something else, or takes them back.
 #[utoipa::path(put, path = "/api/today/away", tag = "today", request_body = PutAway,
     responses((status = 204), (status = 422, body = Problem)))]
-pub(crate) async fn put_away(caller: Caller, Body(request): Body<PutAway>) -> Result<StatusCode, Problem> {
+pub(crate) async fn put_away(caller: Caller<Write>, Body(request): Body<PutAway>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::put_away(ctx, request)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
@@ -59,6 +59,6 @@ pub(crate) async fn layout(caller: Caller) -> Answer<TodayLayout> {
 /// Keeps how the caller has the page.
 #[utoipa::path(put, path = "/api/today/layout", tag = "today", request_body = TodayLayout,
     responses((status = 204), (status = 422, body = Problem)))]
-pub(crate) async fn save_layout(caller: Caller, Body(layout): Body<TodayLayout>) -> Result<StatusCode, Problem> {
+pub(crate) async fn save_layout(caller: Caller<Write>, Body(layout): Body<TodayLayout>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::save_layout(ctx, layout)).await.map(|_| StatusCode::NO_CONTENT)
 }

@@ -28,7 +28,8 @@ async fn server() -> Server {
     let home = Home::open(Options { folder: data.path().to_owned(), upload_bytes: Some(4 << 20), ..Options::default() }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
-    tokio::spawn(artemon_server::serve(listener, home, std::future::pending()));
+    let reach = artemon_server::Reach::local(listener.local_addr().unwrap());
+    tokio::spawn(artemon_server::serve(listener, home, reach, std::future::pending()));
     Server { port, data }
 }
 

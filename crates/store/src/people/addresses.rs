@@ -2,7 +2,7 @@
 
 use super::{
     People,
-    person::{PersonId, now},
+    person::{PersonId, now, unguessable},
     schema::addresses,
 };
 use crate::StoreError;
@@ -25,7 +25,7 @@ impl People {
     /// When it cannot be written.
     pub fn renew_address(&self, person: &PersonId, purpose: &str) -> Result<String, StoreError> {
         use addresses as a;
-        let token = uuid::Uuid::new_v4().simple().to_string();
+        let token = unguessable();
         let row = (a::token.eq(&token), a::person_id.eq(person.as_str()), a::purpose.eq(purpose), a::made_at.eq(now()));
         diesel::replace_into(a::table).values(row).execute(&mut *self.writer())?;
         Ok(token)

@@ -34,7 +34,7 @@ struct Sum {
     sum: i64,
 }
 
-fn names(c: &mut SqliteConnection, sql: &str) -> QueryResult<Vec<String>> {
+pub(super) fn names(c: &mut SqliteConnection, sql: &str) -> QueryResult<Vec<String>> {
     Ok(diesel::sql_query(sql).load::<Name>(c)?.into_iter().map(|n| n.name).collect())
 }
 
@@ -96,6 +96,12 @@ pub(crate) fn keep(c: &mut SqliteConnection, damaged: &[String]) -> Result<(), S
         diesel::sql_query(row).bind::<Text, _>(&table).bind::<BigInt, _>(sum).execute(c)?;
     }
     Ok(db::mark_summed(c)?)
+}
+
+/// Keeps that nothing is left in a table.
+pub(crate) fn keep_empty(c: &mut SqliteConnection, table: &str) -> QueryResult<()> {
+    let sum = "UPDATE main.checksums SET sum = 0 WHERE of_table = ? AND sum <> ?";
+    diesel::sql_query(sum).bind::<Text, _>(table).bind::<BigInt, _>(NEVER).execute(c).map(drop)
 }
 
 /// Keeps the sums right with each change that the connection makes.

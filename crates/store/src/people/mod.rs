@@ -1,11 +1,15 @@
 //! What belongs to persons: their documents, what they assume of companies, what they prefer.
 
 mod addresses;
+mod audit;
 mod backtests;
 pub(crate) mod checksums;
+mod credentials;
 mod decisions;
+mod departures;
 pub(crate) mod documents;
 mod firings;
+mod invitations;
 mod ledger;
 mod mails;
 mod overrides;
@@ -13,17 +17,27 @@ pub(crate) mod person;
 mod preferences;
 mod runs;
 pub(crate) mod schema;
+mod sessions;
+mod shares;
+mod tokens;
 mod visits;
 
+pub use audit::{KeptEntry, NewEntry};
 pub use backtests::{EndedBacktest, KeptBacktest, WAITING};
+pub use credentials::{Joined, Joining, KeptCredential};
+pub use departures::Departed;
 pub use decisions::{KeptDecision, KeptReview, NewDecision};
 pub use documents::{Document, DocumentHead, DocumentVersion, NewDocument, Saved};
 pub use firings::{Firing, NewFiring};
+pub use invitations::KeptInvitation;
 pub use ledger::{KeptAccount, KeptEvent, KeptStatement, Landed, Landing, NewEvent, NewStatement};
 pub use mails::{KeptMail, NewMail};
 pub use overrides::KeptOverride;
-pub use person::{LOCAL, PersonId};
+pub use person::{LOCAL, PersonId, unguessable};
 pub use runs::KeptRun;
+pub use sessions::KeptSession;
+pub use shares::KeptShare;
+pub use tokens::KeptToken;
 pub use visits::Visit;
 
 use crate::{
@@ -53,6 +67,19 @@ fn there(folder: &Path) -> Result<(), StoreError> {
     let is_empty = |path: &Path| path.metadata().map_or(true, |m| m.len() == 0);
     let gone = is_empty(&path) && is_empty(&files::beside(&path, "-wal")) && copies::newest_sound_copy(folder).is_some();
     if gone { Err(StoreError::Gone { path }) } else { Ok(()) }
+}
+
+/// Ends all sessions in a copy, so that nobody is signed in again by putting it back.
+pub(crate) fn forget_sessions(copy: &Path) -> Result<(), StoreError> {
+    let mut c = db::to_look_at(copy, &SORT)?;
+    c.immediate_transaction(|c| {
+        if checksums::tables(c)?.iter().any(|table| table == "sessions") {
+            diesel::delete(schema::sessions::table).execute(c)?;
+            checksums::keep_empty(c, "sessions")?;
+        }
+        Ok::<_, diesel::result::Error>(())
+    })?;
+    files::settle(copy)
 }
 
 /// Copies kept of those made before an update.

@@ -226,3 +226,97 @@ diesel::table! {
         variants -> Nullable<Text>,
     }
 }
+
+diesel::table! {
+    credentials (person_id) {
+        person_id -> Text,
+        key -> Text,
+        role -> Text,
+        passphrase -> Text,
+        changed_at -> Text,
+        second_factor -> Text,
+        used_step -> BigInt,
+    }
+}
+
+diesel::joinable!(credentials -> persons (person_id));
+diesel::allow_tables_to_appear_in_same_query!(credentials, persons);
+
+diesel::table! {
+    recovery_codes (person_id, hash) {
+        person_id -> Text,
+        hash -> Text,
+    }
+}
+
+diesel::table! {
+    sessions (hash) {
+        hash -> Text,
+        id -> Text,
+        person_id -> Text,
+        made_at -> Text,
+        seen_at -> Text,
+        confirmed_at -> Text,
+        address -> Text,
+        browser -> Text,
+    }
+}
+
+diesel::table! {
+    devices (hash) {
+        hash -> Text,
+        person_id -> Text,
+        made_at -> Text,
+    }
+}
+
+diesel::table! {
+    invitations (hash) {
+        hash -> Text,
+        id -> Text,
+        person_id -> Nullable<Text>,
+        role -> Text,
+        note -> Text,
+        made_by -> Nullable<Text>,
+        made_at -> Text,
+        ends_at -> Text,
+    }
+}
+
+diesel::table! {
+    access_tokens (hash) {
+        hash -> Text,
+        id -> Text,
+        person_id -> Text,
+        name -> Text,
+        scopes -> Text,
+        made_at -> Text,
+        ends_at -> Text,
+        used_at -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    audit (n) {
+        n -> BigInt,
+        at -> Text,
+        person_id -> Text,
+        name -> Text,
+        what -> Text,
+        about -> Text,
+        address -> Text,
+    }
+}
+
+diesel::table! {
+    shares (token) {
+        token -> Text,
+        person_id -> Text,
+        kind -> Text,
+        object_id -> Text,
+        shared_at -> Text,
+    }
+}
+
+diesel::joinable!(shares -> persons (person_id));
+diesel::allow_tables_to_appear_in_same_query!(shares, persons);

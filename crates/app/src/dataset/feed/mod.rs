@@ -15,6 +15,7 @@ use super::{
 use crate::{
     AppError, Ctx,
     alerts::data_changed,
+    people::noted,
     ports::{Feed, Session},
 };
 use artemon_core::domain::{Day, Record, Table};
@@ -147,6 +148,7 @@ pub fn next_sessions(ctx: &Ctx, request: FeedRequest) -> Result<FeedReport, AppE
     })?;
     home.swap(before.after(&touched, &home.store, home.options.base)?);
     data_changed(home);
+    noted(ctx, "brought sessions", &format!("{} to {}", first.0, newest.0))?;
     let (tables, headlines) = told(&coming);
     Ok(FeedReport { from: first.0, to: newest.0, tables, headlines, state: feed_state(ctx)? })
 }

@@ -4,6 +4,7 @@ use super::{report::ImportRequest, run::import_here};
 use crate::{
     AppError, Ctx,
     jobs::{JobInfo, JobState},
+    people::noted,
 };
 use artemon_core::engine::Cancel;
 use artemon_formats::{Progress, ReadError};
@@ -15,16 +16,20 @@ use tokio::sync::watch;
 /// # Errors
 /// When another import is running.
 pub fn start_import(ctx: &Ctx, request: ImportRequest, staged: Option<PathBuf>) -> Result<JobInfo, AppError> {
-    let busy = |running: String| AppError::Unusable {
+    let busy = |running: Option<String>| AppError::Unusable {
         what: "The import".to_owned(),
-        problem: format!("\"{running}\" is still being imported; wait for it or cancel it"),
+        problem: match running {
+            Some(running) => format!("\"{running}\" is still being imported; wait for it or cancel it"),
+            None => "somebody else imports at this moment; wait until that has ended".to_owned(),
+        },
     };
     // Not given up when the request that began it is answered.
-    let ctx = ctx.home.ctx(&ctx.person, Cancel::default())?;
-    let info = ctx.home.jobs.begin(&request.title).map_err(busy)?;
-    let id = info.id;
+    let ctx = ctx.home.ctx(&ctx.person, Cancel::default())?.asked_from(ctx.visitor.clone());
+    let info = ctx.home.jobs.begin(&ctx.person, &request.title).map_err(busy)?;
+    noted(&ctx, "imported", &request.title)?;
+    let id = info.id.clone();
     std::thread::spawn(move || {
-        run(&ctx, id, &request);
+        run(&ctx, &id, &request);
         if let Some(folder) = staged {
             std::fs::remove_dir_all(folder).ok();
         }
@@ -32,7 +37,7 @@ pub fn start_import(ctx: &Ctx, request: ImportRequest, staged: Option<PathBuf>) 
     Ok(info)
 }
 
-fn run(ctx: &Ctx, id: u64, request: &ImportRequest) {
+fn run(ctx: &Ctx, id: &str, request: &ImportRequest) {
     let (jobs, started) = (&ctx.home.jobs, Instant::now());
     let watch = |p: Progress| {
         jobs.change(id, |info| {
@@ -65,10 +70,10 @@ fn run(ctx: &Ctx, id: u64, request: &ImportRequest) {
     });
 }
 
-/// The jobs of this run, newest first.
+/// The caller's jobs of this run, newest first.
 #[must_use]
 pub fn jobs(ctx: &Ctx) -> Vec<JobInfo> {
-    ctx.home.jobs.list()
+    ctx.home.jobs.list(&ctx.person)
 }
 
 /// Hears of every change of a job.
@@ -81,6 +86,6 @@ pub fn job_changes(ctx: &Ctx) -> watch::Receiver<u64> {
 ///
 /// # Errors
 /// When there is none.
-pub fn cancel_job(ctx: &Ctx, id: u64) -> Result<(), AppError> {
-    if ctx.home.jobs.cancel(id) { Ok(()) } else { Err(AppError::Missing { what: format!("Import {id}") }) }
+pub fn cancel_job(ctx: &Ctx, id: &str) -> Result<(), AppError> {
+    if ctx.home.jobs.cancel(&ctx.person, id) { Ok(()) } else { Err(AppError::Missing { what: "This import".to_owned() }) }
 }

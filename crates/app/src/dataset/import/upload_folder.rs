@@ -2,9 +2,11 @@
 
 use crate::{AppError, Ctx, names::is_unprintable};
 use artemon_formats::ReadError;
+use artemon_store::unguessable;
 use std::{
     fs,
     path::{Component, Path, PathBuf},
+    time::Duration,
 };
 
 /// Files of one upload, uploads that wait, and the longest name of a file with its folders.
@@ -89,41 +91,47 @@ pub(crate) fn forget_uploads(folder: &Path) {
     fs::remove_dir_all(uploads(folder)).ok();
 }
 
-/// A new folder for files to come. Those that wait for longer than a day are forgotten, and the oldest where many wait.
+/// Where what a person brings waits.
+fn own_uploads(ctx: &Ctx) -> PathBuf {
+    uploads(ctx.home.folder()).join(ctx.person.as_str())
+}
+
+/// A new folder for files to come, under a name that nobody can guess. Those of the person that wait for longer than a day are forgotten,
+/// and the oldest where many wait.
 ///
 /// # Errors
 /// When it cannot be made.
 pub fn new_upload(ctx: &Ctx) -> Result<UploadFolder, AppError> {
-    let all = uploads(ctx.home.folder());
+    let all = own_uploads(ctx);
     forget_old(&all);
-    let id = ctx.home.clock.now().format("%Y%m%d%H%M%S%f").to_string();
+    let id = unguessable();
     let path = all.join(&id);
-    fs::create_dir_all(&path).map_err(|source| ReadError::Io { file: path.display().to_string(), source })?;
+    let failed = |source| ReadError::Io { file: "The folder of what is brought".to_owned(), source };
+    fs::create_dir_all(&path).map_err(failed)?;
     Ok(UploadFolder { id, path, files: 0, left: ctx.home.options.upload_bytes.unwrap_or(UPLOAD_BYTES) })
 }
 
-/// The folder of an upload.
+/// The folder of an upload of the caller's.
 ///
 /// # Errors
 /// When it is gone.
 pub(super) fn upload(ctx: &Ctx, id: &str) -> Result<PathBuf, AppError> {
-    let path = uploads(ctx.home.folder()).join(id);
-    if id.bytes().all(|b| b.is_ascii_digit()) && path.is_dir() {
+    let path = own_uploads(ctx).join(id);
+    if id.bytes().all(|b| b.is_ascii_hexdigit()) && !id.is_empty() && path.is_dir() {
         return Ok(path);
     }
     let problem = "they are not here any more; choose them again".to_owned();
     Err(AppError::Unusable { what: "The files".to_owned(), problem })
 }
 
-/// Names are times, so that the oldest comes first.
 fn forget_old(uploads: &Path) {
-    const DAY: u64 = 24 * 60 * 60;
-    let mut waiting: Vec<PathBuf> = fs::read_dir(uploads).into_iter().flatten().flatten().map(|entry| entry.path()).collect();
+    const DAY: Duration = Duration::from_secs(24 * 60 * 60);
+    let aged = |path: PathBuf| Some((fs::metadata(&path).and_then(|m| m.modified()).ok()?.elapsed().unwrap_or_default(), path));
+    let mut waiting: Vec<(Duration, PathBuf)> =
+        fs::read_dir(uploads).into_iter().flatten().flatten().filter_map(|entry| aged(entry.path())).collect();
     waiting.sort();
-    let too_many = waiting.len().saturating_sub(UPLOADS - 1);
-    for (i, path) in waiting.iter().enumerate() {
-        let age = fs::metadata(path).and_then(|m| m.modified()).ok().and_then(|m| m.elapsed().ok());
-        if i < too_many || age.is_some_and(|a| a.as_secs() > DAY) {
+    for (i, (age, path)) in waiting.iter().enumerate() {
+        if i + 1 >= UPLOADS || *age > DAY {
             fs::remove_dir_all(path).ok();
         }
     }

@@ -12,7 +12,7 @@ use super::{
     books::{booked, kept, kept_account, refused, whole_market},
     landing::{check, land, with},
 };
-use crate::{AppError, Ctx, figures::compact::six_digits};
+use crate::{AppError, Ctx, figures::compact::six_digits, people::noted};
 use artemon_core::{
     domain::{Currency, Day},
     ledger::{AccountKind, Ledger, What, number},
@@ -349,6 +349,8 @@ pub fn undo_statement(ctx: &Ctx, id: &str) -> Result<(), AppError> {
     let of_it: HashSet<i64> = people.events_of_import(&ctx.person, id)?.into_iter().collect();
     let left: Vec<KeptEvent> = people.ledger_events(&ctx.person)?.into_iter().filter(|e| !of_it.contains(&e.n)).collect();
     check(ctx, &people.accounts(&ctx.person)?, &left)?;
-    let removed = people.remove_import(&ctx.person, id)?;
-    if removed { Ok(()) } else { Err(AppError::Missing { what: "The import".to_owned() }) }
+    if !people.remove_import(&ctx.person, id)? {
+        return Err(AppError::Missing { what: "The import".to_owned() });
+    }
+    noted(ctx, "took a statement back", "")
 }

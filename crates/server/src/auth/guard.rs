@@ -1,6 +1,7 @@
 //! Only pages of this server may talk to it: requests with a foreign Host or Origin are refused, and those that a page of another
 //! site makes. What it answers says what browsers may do with it.
 
+use super::{Encryption, Peer, Reach, visitor::same};
 use crate::error::Problem;
 use axum::{
     extract::{Request, State},
@@ -11,7 +12,7 @@ use axum::{
     middleware::Next,
     response::{IntoResponse, Response},
 };
-use std::net::SocketAddr;
+use std::sync::Arc;
 
 /// Says from where a browser's request comes (Fetch Metadata).
 const FETCH_SITE: HeaderName = HeaderName::from_static("sec-fetch-site");
@@ -29,9 +30,15 @@ const MANNERS: [(HeaderName, &str); 5] = [
     (HeaderName::from_static("cross-origin-opener-policy"), "same-origin"),
 ];
 
-pub(crate) async fn own_pages_only(State(address): State<SocketAddr>, request: Request, next: Next) -> Response {
+/// Encrypted pages stay so (RFC 6797): for a year.
+const ALWAYS_ENCRYPTED: &str = "max-age=31536000";
+
+pub(crate) async fn own_pages_only(State(reach): State<Arc<Reach>>, request: Request, next: Next) -> Response {
     let of_api = request.uri().path().starts_with("/api");
-    let mut answer = if is_own(request.headers(), address, of_api) {
+    let mut answer = if !comes_through_the_proxy(&reach, &request) {
+        let sentence = "This server answers its proxy only. Open it by the address of the proxy.";
+        Problem::new(StatusCode::FORBIDDEN, "foreign-host", sentence).into_response()
+    } else if is_own(request.headers(), &reach, of_api, is_change(&request)) {
         next.run(request).await
     } else {
         let sentence = "This server answers its own pages only. Open it by the address it printed when it started.";
@@ -41,21 +48,36 @@ pub(crate) async fn own_pages_only(State(address): State<SocketAddr>, request: R
     for (name, value) in MANNERS {
         headers.entry(name).or_insert(HeaderValue::from_static(value));
     }
+    if reach.is_encrypted() {
+        headers.insert(header::STRICT_TRANSPORT_SECURITY, HeaderValue::from_static(ALWAYS_ENCRYPTED));
+    }
     if of_api {
         headers.entry(CACHE_CONTROL).or_insert(HeaderValue::from_static("no-store"));
     }
     answer
 }
 
-/// Host must be a loopback name or the address listened on; Origin, when sent, must be the same. A browser that says from where
-/// a request to the API comes must say from here.
-fn is_own(headers: &HeaderMap, address: SocketAddr, of_api: bool) -> bool {
+fn comes_through_the_proxy(reach: &Reach, request: &Request) -> bool {
+    let Encryption::Proxy(proxy) = reach.encryption else { return true };
+    request.extensions().get::<Peer>().is_some_and(|peer| same(proxy, peer.0.ip()))
+}
+
+/// Whether a request may change something, in the name of whoever the browser's cookie is.
+fn is_change(request: &Request) -> bool {
+    !request.method().is_safe() && !request.headers().contains_key(header::AUTHORIZATION)
+}
+
+/// Host must be a name of this server; Origin, when sent, must be that of its pages. A browser that says from where a request to the
+/// API comes must say from here; on a server of several people a change must come with one of the two.
+fn is_own(headers: &HeaderMap, reach: &Reach, of_api: bool, is_change: bool) -> bool {
     let host = one(headers, &header::HOST);
     let origin = one(headers, &header::ORIGIN);
     let site = one(headers, &FETCH_SITE);
-    host.is_ok_and(|host| host.is_some_and(|host| is_own_host(host, address)))
-        && origin.is_ok_and(|origin| origin.is_none_or(|o| o.strip_prefix("http://").is_some_and(|host| is_own_host(host, address))))
+    let shown = matches!(origin, Ok(Some(_))) || matches!(site, Ok(Some("same-origin")));
+    host.is_ok_and(|host| host.is_some_and(|host| reach.is_own_host(host)))
+        && origin.is_ok_and(|origin| origin.is_none_or(|origin| reach.is_own_origin(origin)))
         && (!of_api || site.is_ok_and(|site| site.is_none_or(|site| ["same-origin", "none"].contains(&site))))
+        && (!reach.shared || !is_change || shown)
 }
 
 /// A header that may be there once, in plain characters.
@@ -65,23 +87,10 @@ fn one<'h>(headers: &'h HeaderMap, name: &HeaderName) -> Result<Option<&'h str>,
     if all.next().is_some() { Err(()) } else { Ok(first) }
 }
 
-/// Browsers leave the port of plain HTTP out.
-fn is_own_host(host: &str, address: SocketAddr) -> bool {
-    let port = address.port();
-    let names = ["localhost".to_owned(), "127.0.0.1".to_owned(), "[::1]".to_owned(), ip(address)];
-    names.iter().any(|name| {
-        let rest = host.get(..name.len()).filter(|start| start.eq_ignore_ascii_case(name)).map(|_| &host[name.len()..]);
-        rest.is_some_and(|rest| (port == 80 && rest.is_empty()) || rest.strip_prefix(':').is_some_and(|p| p == port.to_string()))
-    })
-}
-
-fn ip(address: SocketAddr) -> String {
-    if address.is_ipv6() { format!("[{}]", address.ip()) } else { address.ip().to_string() }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use std::net::SocketAddr;
 
     fn told(sent: &[(&'static str, &[u8])]) -> HeaderMap {
         let header = |(name, value): &(&'static str, &[u8])| (HeaderName::from_static(name), HeaderValue::from_bytes(value).unwrap());
@@ -93,11 +102,13 @@ mod tests {
 
     #[test]
     fn one_readable_host_and_origin_of_this_server_pass_and_nothing_else() {
-        let at = |port: u16, sent: &[(&'static str, &[u8])]| is_own(&told(sent), SocketAddr::from(([127, 0, 0, 1], port)), true);
+        let at = |port: u16, sent: &[(&'static str, &[u8])]| {
+            is_own(&told(sent), &Reach::local(SocketAddr::from(([127, 0, 0, 1], port))), true, false)
+        };
         let own = ("host", b"127.0.0.1:8017".as_slice());
         assert!(at(8017, &[own]) && at(8017, &[("host", b"LOCALHOST:8017")]) && at(8017, &[("host", b"[::1]:8017")]));
         assert!(at(8017, &[own, ("origin", b"http://localhost:8017"), ("sec-fetch-site", b"same-origin")]));
-        assert!(at(80, &[("host", b"localhost"), ("origin", b"http://localhost")]) && at(80, &[("host", b"localhost:80")]));
+        assert!(at(80, &[("host", b"localhost"), ("origin", b"http://localhost")]) && !at(80, &[("host", b"localhost:8017")]));
         assert!(!at(8017, &[]) && !at(8017, &[("host", b"localhost")]) && !at(8017, &[("host", b"127.0.0.1:80")]));
         assert!(!at(8017, &[("host", b"127.0.0.1:8017.example")]) && !at(8017, &[("host", b"localhost.example:8017")]));
         assert!(!at(8017, &[own, own]), "several hosts");
@@ -108,8 +119,21 @@ mod tests {
             assert!(!at(8017, &[own, ("sec-fetch-site", site)]));
         }
         // A link from elsewhere may open the page, which then asks for itself.
-        let address = SocketAddr::from(([127, 0, 0, 1], 8017));
-        assert!(is_own(&told(&[own, ("sec-fetch-site", b"cross-site")]), address, false));
-        assert!(is_own(&told(&[("host", b"[::1]:8017")]), SocketAddr::from((std::net::Ipv6Addr::LOCALHOST, 8017)), true));
+        let local = Reach::local(SocketAddr::from(([127, 0, 0, 1], 8017)));
+        assert!(is_own(&told(&[own, ("sec-fetch-site", b"cross-site")]), &local, false, false));
+        let six = Reach::local(SocketAddr::from((std::net::Ipv6Addr::LOCALHOST, 8017)));
+        assert!(is_own(&told(&[("host", b"[::1]:8017")]), &six, true, false));
+    }
+
+    #[test]
+    fn a_change_among_several_people_says_that_it_comes_from_here() {
+        let reach = Reach::shared(SocketAddr::from(([127, 0, 0, 1], 8017)), None, Encryption::None, false).unwrap();
+        let changes = |more: &[(&'static str, &[u8])]| {
+            let host = ("host", b"127.0.0.1:8017".as_slice());
+            is_own(&told(&[&[host], more].concat()), &reach, true, true)
+        };
+        assert!(changes(&[("origin", b"http://127.0.0.1:8017")]) && changes(&[("sec-fetch-site", b"same-origin")]));
+        assert!(!changes(&[]) && !changes(&[("sec-fetch-site", b"none")]) && !changes(&[("origin", b"http://other.example")]));
+        assert!(!changes(&[("origin", b"http://other.example"), ("sec-fetch-site", b"same-origin")]));
     }
 }
