@@ -217,6 +217,11 @@ impl<W: Wants> Caller<W> {
         Ok(self.state.home.ctx(&self.person, Cancel::default())?.asked_from(self.visitor.clone()))
     }
 
+    /// Whether others use the server too.
+    pub(crate) fn is_among_several(&self) -> bool {
+        self.state.reach.shared
+    }
+
     /// The session that asks; none of a person alone on their machine.
     pub(crate) fn signed(&self) -> Option<&Signed> {
         self.signed.as_ref()

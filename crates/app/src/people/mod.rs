@@ -26,7 +26,7 @@ pub use persons::{PersonEntry, Persons, Role, RoleChange, change_role, persons, 
 pub use second_factor::{
     BeginSecondFactor, RecoveryCodes, TurnOn, begin_second_factor, new_recovery_codes, turn_second_factor_off, turn_second_factor_on,
 };
-pub use sessions::{SessionEntry, Signed, end_session_of_cookie, keep_session, session_of_cookie};
+pub use sessions::{SessionEntry, Signed, end_session_of_cookie, keep_session, session_goes_on, session_of_cookie};
 pub use sign_in::{SignIn, SignedIn, Who, sign_in, signed_in_anew, signed_out};
 pub use tokens::{NewToken, Scope, TokenEntry, TokenMade, end_token, make_token, token_holder, tokens};
 

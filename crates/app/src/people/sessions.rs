@@ -1,7 +1,7 @@
 //! Who is signed in, and for how long.
 
 use super::{Visitor, secret::hash};
-use crate::{AppError, Home};
+use crate::{AppError, Ctx, Home};
 use artemon_store::{KeptSession, PersonId};
 use chrono::{DateTime, Duration, SecondsFormat, Utc};
 use serde::{Deserialize, Serialize};
@@ -148,6 +148,14 @@ pub fn session_of_cookie(home: &Home, cookie: &str) -> Result<Option<Signed>, Ap
 /// When it cannot be kept.
 pub fn end_session_of_cookie(home: &Home, cookie: &str) -> Result<(), AppError> {
     Ok(home.people.end_session(&hash(cookie))?)
+}
+
+/// Whether one of the caller's sessions goes on.
+///
+/// # Errors
+/// When it cannot be read.
+pub fn session_goes_on(ctx: &Ctx, id: &str) -> Result<bool, AppError> {
+    Ok(sessions(&ctx.home, &ctx.person, id)?.iter().any(|s| s.this))
 }
 
 /// The sessions of a person that go on.

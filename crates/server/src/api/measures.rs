@@ -13,13 +13,13 @@ use utoipa::ToSchema;
 
 /// All measures, family by family.
 #[utoipa::path(get, path = "/api/measures", tag = "measures", responses((status = 200, body = Vec<MeasureInfo>)))]
-pub(crate) async fn measures() -> Answer<Vec<MeasureInfo>> {
+pub(crate) async fn measures(_: Caller) -> Answer<Vec<MeasureInfo>> {
     Ok(Json(app::measure_list()))
 }
 
 /// The functions of the formula language.
 #[utoipa::path(get, path = "/api/functions", tag = "measures", responses((status = 200, body = Vec<FunctionInfo>)))]
-pub(crate) async fn functions() -> Answer<Vec<FunctionInfo>> {
+pub(crate) async fn functions(_: Caller) -> Answer<Vec<FunctionInfo>> {
     Ok(Json(app::function_list()))
 }
 

@@ -52,7 +52,7 @@ impl AtTheDoor {
 
     /// Opens a session under an id that nobody has known before.
     async fn admit(&self, admitted: SignedIn) -> Result<Response, Problem> {
-        self.session.flush().await.map_err(unreadable)?;
+        self.session.cycle_id().await.map_err(unreadable)?;
         self.session.insert(SIGNED, &admitted.signed).await.map_err(unreadable)?;
         let mut headers = HeaderMap::new();
         if let Some(cookie) = admitted.device.and_then(|device| HeaderValue::from_str(&device_cookie(&self.state.reach, &device)).ok()) {

@@ -96,13 +96,13 @@ pub(crate) async fn run_saved(caller: Caller<Write>, Path(id): Path<String>) -> 
 
 /// The screens that ship with the product.
 #[utoipa::path(get, path = "/api/screens/ready", tag = "screens", responses((status = 200, body = Vec<ReadyScreen>)))]
-pub(crate) async fn ready_screens() -> Answer<Vec<ReadyScreen>> {
+pub(crate) async fn ready_screens(_: Caller) -> Answer<Vec<ReadyScreen>> {
     Ok(Json(artemon_app::ready_screens()))
 }
 
 /// The sets of columns that ship with the product.
 #[utoipa::path(get, path = "/api/columns/ready", tag = "screens", responses((status = 200, body = Vec<ReadyColumns>)))]
-pub(crate) async fn ready_columns() -> Answer<Vec<ReadyColumns>> {
+pub(crate) async fn ready_columns(_: Caller) -> Answer<Vec<ReadyColumns>> {
     Ok(Json(artemon_app::ready_columns().to_vec()))
 }
 
@@ -122,6 +122,6 @@ pub(crate) async fn used_criteria(caller: Caller) -> Answer<Vec<UsedFormula>> {
 /// A number as it was typed.
 #[utoipa::path(post, path = "/api/numbers", tag = "screens", request_body = NumberRequest,
     responses((status = 200, body = NumberAnswer), (status = 422, body = Problem)))]
-pub(crate) async fn read_number(Body(request): Body<NumberRequest>) -> Answer<NumberAnswer> {
+pub(crate) async fn read_number(_: Caller, Body(request): Body<NumberRequest>) -> Answer<NumberAnswer> {
     Ok(Json(artemon_app::read_number(&request)))
 }

@@ -116,7 +116,7 @@ async fn what_is_brought_has_limits() {
         let (status, text) = bring(form(&files)).await;
         assert!(status == 422 && text.contains(said), "{status} {text}");
     }
-    let uploads = server.data.path().join("uploads");
+    let uploads = server.data.path().join("uploads/local");
     assert_eq!(std::fs::read_dir(&uploads).unwrap().count(), 0, "what was refused is gone");
     for _ in 0..25 {
         assert_eq!(bring(form(&[file("a.csv")])).await.0, 200);

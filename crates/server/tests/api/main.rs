@@ -5,6 +5,7 @@ mod contract;
 mod description;
 mod files;
 mod limits;
+mod people;
 mod refusals;
 mod routes;
 
@@ -20,11 +21,16 @@ struct Server {
     data: tempfile::TempDir,
 }
 
-async fn server() -> Server {
-    let data = tempfile::tempdir().unwrap();
+/// Fills a data folder with the golden dataset.
+fn golden(data: &Path) {
     let package = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../golden/package");
     let request = ImportRequest { title: "golden".to_owned(), sources: vec![Source::Package(package)], ..ImportRequest::default() };
-    import(data.path(), &request, &|_| ControlFlow::Continue(())).unwrap();
+    import(data, &request, &|_| ControlFlow::Continue(())).unwrap();
+}
+
+async fn server() -> Server {
+    let data = tempfile::tempdir().unwrap();
+    golden(data.path());
     let home = Home::open(Options { folder: data.path().to_owned(), upload_bytes: Some(4 << 20), ..Options::default() }).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let port = listener.local_addr().unwrap().port();
@@ -35,8 +41,12 @@ async fn server() -> Server {
 
 /// Status, headers and body of a plain request.
 async fn ask_whole(server: &Server, method: &str, path: &str, host: &str, more: &str, body: &str) -> (u16, String, String) {
-    let mut stream = TcpStream::connect(("127.0.0.1", server.port)).await.unwrap();
-    let host = host.replace("PORT", &server.port.to_string());
+    ask_at(server.port, method, path, &host.replace("PORT", &server.port.to_string()), more, body).await
+}
+
+/// The same of whatever listens on a port.
+async fn ask_at(port: u16, method: &str, path: &str, host: &str, more: &str, body: &str) -> (u16, String, String) {
+    let mut stream = TcpStream::connect(("127.0.0.1", port)).await.unwrap();
     let json = if more.contains("Content-Type") { "" } else { "Content-Type: application/json\r\n" };
     let request = format!(
         "{method} {path} HTTP/1.1\r\nHost: {host}\r\nConnection: close\r\n{more}{json}Content-Length: {}\r\n\r\n{body}",
