@@ -17,6 +17,7 @@ import { createBrowserRouter, Navigate } from "react-router";
 import { RouterProvider } from "react-router/dom";
 import { companyQuery } from "./api/queries";
 import { Frame } from "./features/frame/Frame";
+import { Gate } from "./features/people/Gate";
 import { ScreenPlace } from "./features/screens/ScreenPlace";
 import { Loading } from "./components/States";
 import { theme } from "./theme/theme";
@@ -138,6 +139,40 @@ const router = createBrowserRouter([
           },
         ],
       },
+      {
+        path: "account",
+        lazy: async () => ({ Component: (await import("./features/people/AccountFrame")).AccountFrame }),
+        children: [
+          {
+            index: true,
+            lazy: async () => ({ Component: (await import("./features/people/AccountPage")).AccountPage }),
+          },
+          {
+            path: "tokens",
+            lazy: async () => ({ Component: (await import("./features/people/TokensPage")).TokensPage }),
+          },
+          {
+            path: "shared",
+            lazy: async () => ({ Component: (await import("./features/sharing/SharesPage")).SharesPage }),
+          },
+          {
+            path: "log",
+            lazy: async () => ({ Component: (await import("./features/people/LogPage")).OwnLog }),
+          },
+          {
+            path: "people",
+            lazy: async () => ({ Component: (await import("./features/people/PersonsPage")).PersonsPage }),
+          },
+          {
+            path: "people/log",
+            lazy: async () => ({ Component: (await import("./features/people/LogPage")).WholeLog }),
+          },
+        ],
+      },
+      {
+        path: "shared/:token",
+        lazy: async () => ({ Component: (await import("./features/sharing/SharedPage")).SharedPage }),
+      },
       { path: "*", element: <Navigate to="/screens" replace /> },
     ],
   },
@@ -161,9 +196,11 @@ if (root) {
         <ThemeProvider theme={theme} defaultMode="system">
           <CssBaseline enableColorScheme />
           <QueryClientProvider client={queries}>
-            <NuqsAdapter>
-              <RouterProvider router={router} />
-            </NuqsAdapter>
+            <Gate>
+              <NuqsAdapter>
+                <RouterProvider router={router} />
+              </NuqsAdapter>
+            </Gate>
           </QueryClientProvider>
         </ThemeProvider>
       </CacheProvider>

@@ -43,6 +43,32 @@ pub fn story_after<F: Future<Output = ()>>(meanwhile: impl FnOnce(&Path), body: 
     run(async { Program::demo(COMPANIES).await.restarted(meanwhile).await }, body);
 }
 
+/// A story of two people on one server, each in a browser of their own; it begins with the link by which the first owner comes in. That
+/// the server refuses them something is part of it: the browsers' consoles say so.
+///
+/// # Panics
+/// As [`story`].
+pub fn story_of_two<F: Future<Output = ()>>(body: impl FnOnce(Browser, Browser, String) -> F) {
+    use futures_util::FutureExt;
+    use std::panic::{AssertUnwindSafe, resume_unwind};
+    let runtime = tokio::runtime::Runtime::new().expect("a runtime");
+    runtime.block_on(async {
+        let (program, link) = Program::shared(COMPANIES).await;
+        let (one, other) = (Browser::open().await, Browser::open().await);
+        let told = AssertUnwindSafe(body(one.clone(), other.clone(), link)).catch_unwind().await;
+        let mut errors = Vec::new();
+        for browser in [one, other] {
+            errors.extend(browser.console_errors().await.into_iter().filter(|error| !error.contains("status of 4")));
+            browser.close().await;
+        }
+        drop(program);
+        if let Err(panic) = told {
+            resume_unwind(panic);
+        }
+        assert!(errors.is_empty(), "console errors: {errors:#?}");
+    });
+}
+
 fn run<F: Future<Output = ()>>(program: impl Future<Output = Program>, body: impl FnOnce(Browser, String) -> F) {
     use futures_util::FutureExt;
     use std::panic::{AssertUnwindSafe, resume_unwind};

@@ -39,8 +39,25 @@ impl Program {
 
     async fn begin(companies: Option<usize>) -> Program {
         let folder = tempfile::tempdir().expect("a folder");
-        let (address, child) = start(folder.path(), companies).await;
+        let (address, child) = start(folder.path(), companies, &[]).await;
         Program { address, child, folder, companies }
+    }
+
+    /// Starts the program for several people; also gives the link by which the first owner comes in.
+    ///
+    /// # Panics
+    /// When it does not start.
+    pub async fn shared(companies: usize) -> (Program, String) {
+        let folder = tempfile::tempdir().expect("a folder");
+        let (address, mut child) = start(folder.path(), Some(companies), &["--shared"]).await;
+        let mut said = BufReader::new(child.stderr.take().expect("its errors")).lines();
+        let link = loop {
+            let line = said.next_line().await.expect("output").expect("the link of the first owner");
+            if line.starts_with("http") {
+                break line;
+            }
+        };
+        (Program { address, child, folder, companies: Some(companies) }, link)
     }
 
     /// Bytes of memory that it holds.
@@ -61,18 +78,20 @@ impl Program {
     pub async fn restarted(mut self, meanwhile: impl FnOnce(&Path)) -> Program {
         self.child.kill().await.expect("it can be stopped");
         meanwhile(self.folder.path());
-        let (address, child) = start(self.folder.path(), self.companies).await;
+        let (address, child) = start(self.folder.path(), self.companies, &[]).await;
         Program { address, child, ..self }
     }
 }
 
-async fn start(folder: &Path, companies: Option<usize>) -> (String, Child) {
+async fn start(folder: &Path, companies: Option<usize>, more: &[&str]) -> (String, Child) {
     let world = companies.map(|n| vec!["demo".to_owned(), "--companies".to_owned(), n.to_string()]);
     let mut child = Command::new(binary())
         .args(world.unwrap_or_else(|| vec!["serve".to_owned()]))
         .args(["--listen", "127.0.0.1:0", "--data"])
         .arg(folder)
+        .args(more)
         .stdin(Stdio::null())
+        .stderr(if more.is_empty() { Stdio::inherit() } else { Stdio::piped() })
         .stdout(Stdio::piped())
         .kill_on_drop(true)
         .spawn()

@@ -13,7 +13,7 @@ use rust_embed::RustEmbed;
 struct Dist;
 
 /// A file by its path; addresses of places in the application get its page.
-pub(crate) async fn file(uri: Uri, headers: HeaderMap) -> Response {
+pub(crate) async fn file(uri: Uri, headers: HeaderMap, several: bool) -> Response {
     let path = uri.path().trim_start_matches('/');
     if path.starts_with("api/") {
         return Problem::new(StatusCode::NOT_FOUND, "no-such-endpoint", "There is no such endpoint. The list is at /api/openapi.json.")
@@ -24,7 +24,7 @@ pub(crate) async fn file(uri: Uri, headers: HeaderMap) -> Response {
         Some(file) if path != PAGE => file,
         None if path.starts_with("assets/") => StatusCode::NOT_FOUND.into_response(),
         _ => match Dist::get(PAGE) {
-            Some(page) => with_nonce(&String::from_utf8_lossy(&page.data)),
+            Some(page) => with_nonce(&told(&String::from_utf8_lossy(&page.data), several)),
             None => (StatusCode::SERVICE_UNAVAILABLE, "The browser's files were not built in. Build them with `make web`.").into_response(),
         },
     }
@@ -32,6 +32,16 @@ pub(crate) async fn file(uri: Uri, headers: HeaderMap) -> Response {
 
 /// The application's page.
 const PAGE: &str = "index.html";
+
+/// The page as it is for one person or for several. What these ask for first depends on who they are: nothing is fetched ahead.
+fn told(page: &str, several: bool) -> String {
+    if !several {
+        return page.replace("HOW_MANY", "one");
+    }
+    let ahead = |line: &&str| line.contains("rel=\"preload\" as=\"fetch\"");
+    let lines: Vec<&str> = page.lines().filter(|line| !ahead(line)).collect();
+    lines.join("\n").replace("HOW_MANY", "several")
+}
 
 /// A page of which only the styles with its nonce are taken: one that nobody can know beforehand stands wherever it says NONCE.
 pub(crate) fn with_nonce(page: &str) -> Response {

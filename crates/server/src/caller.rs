@@ -120,6 +120,7 @@ async fn signed(parts: &Parts) -> Result<Option<Signed>, Problem> {
 }
 
 /// A session that cannot be read or kept.
+#[allow(clippy::needless_pass_by_value)] // the form that map_err asks for
 pub(crate) fn unreadable(e: tower_sessions::session::Error) -> Problem {
     tracing::error!("a session cannot be read or kept: {e}");
     Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "It could not be seen who you are. Try again in a moment.")

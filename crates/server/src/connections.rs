@@ -218,13 +218,7 @@ impl HttpBody for Answer {
     }
 }
 
-async fn answer(
-    stream: Box<dyn Stream + Unpin>,
-    peer: Peer,
-    router: Router,
-    listed: Arc<Listed>,
-    mut stopping: watch::Receiver<bool>,
-) {
+async fn answer(stream: Box<dyn Stream + Unpin>, peer: Peer, router: Router, listed: Arc<Listed>, mut stopping: watch::Receiver<bool>) {
     let open = listed.open.clone();
     let mut stream = TimeoutStream::new(stream);
     stream.set_write_timeout(Some(PIECE));

@@ -34,7 +34,14 @@ pub struct Problem {
 
 impl Problem {
     pub(crate) fn new(status: StatusCode, kind: &str, title: &str) -> Problem {
-        Problem { kind: format!("artemon:{kind}"), title: readable(title), status: status.as_u16(), formula: None, position: None, wait: None }
+        Problem {
+            kind: format!("artemon:{kind}"),
+            title: readable(title),
+            status: status.as_u16(),
+            formula: None,
+            position: None,
+            wait: None,
+        }
     }
 }
 

@@ -108,7 +108,13 @@ pub async fn serve(
     // What was asked for before the last stop.
     work_on_backtests(&home);
     let places = Arc::new(Places::new(reach.shared));
-    let router = router::router(AppState { home, places, hashing: Arc::new(Semaphore::new(HASHING)), reach: Arc::new(reach), stopping: stopping.clone() });
+    let router = router::router(AppState {
+        home,
+        places,
+        hashing: Arc::new(Semaphore::new(HASHING)),
+        reach: Arc::new(reach),
+        stopping: stopping.clone(),
+    });
     tokio::spawn(async move {
         shutdown.await;
         stop.send(true).ok();

@@ -83,7 +83,13 @@ mod tests {
         drop(his);
         let many: Vec<_> = (0..WAITING + 2).map(|_| places.take(&anna)).collect();
         let taken = futures_util::future::join_all(many.into_iter().map(|wait| tokio::time::timeout(soon, wait)));
-        let (more, taken) = tokio::join!(async { tokio::task::yield_now().await; places.take(&anna).await }, taken);
+        let (more, taken) = tokio::join!(
+            async {
+                tokio::task::yield_now().await;
+                places.take(&anna).await
+            },
+            taken
+        );
         assert!(more.is_err_and(|problem| problem.status == 503), "what nobody could wait for is refused");
         assert!(taken.iter().filter(|t| t.is_ok()).count() >= 2);
     }

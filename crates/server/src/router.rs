@@ -245,7 +245,7 @@ fn data() -> OpenApiRouter<AppState> {
 /// Who may use a server of several people, as whom, and what they let each other read.
 fn people() -> OpenApiRouter<AppState> {
     OpenApiRouter::new()
-        .routes(routes!(api::people::sign_in, api::people::sign_out))
+        .routes(routes!(api::people::presence, api::people::sign_in, api::people::sign_out))
         .routes(routes!(api::people::confirm))
         .routes(routes!(api::people::invitation, api::people::join))
         .routes(routes!(api::people::account, api::people::leave))
@@ -303,6 +303,7 @@ fn is_problem(content: &RefOr<Content>) -> bool {
 
 pub(crate) fn router(state: AppState) -> Router {
     let (reach, home) = (state.reach.clone(), state.home.clone());
+    let several = reach.shared;
     let mut routes: Router = Router::from(api().with_state(state.clone()));
     if reach.shared {
         routes = routes.layer(auth::sessions(&reach, &home));
@@ -315,7 +316,7 @@ pub(crate) fn router(state: AppState) -> Router {
     routes
         .route("/api/openapi.json", axum::routing::get(document))
         .merge(by_address)
-        .fallback(assets::file)
+        .fallback(move |uri, headers| assets::file(uri, headers, several))
         .method_not_allowed_fallback(wrong_method)
         .layer(middleware::from_fn_with_state(reach, auth::own_pages_only))
         .layer(compression())

@@ -234,18 +234,8 @@ fn set_apart(folder: &Path, kept: Kept, place: &Path) -> Result<Option<PathBuf>,
 
 /// How people sign in, what they share, and what was done: this stays as it is when their work is taken back. Nothing that was ended
 /// since opens a door again.
-const STAYS: [&str; 10] = [
-    "persons",
-    "credentials",
-    "recovery_codes",
-    "sessions",
-    "devices",
-    "invitations",
-    "access_tokens",
-    "addresses",
-    "shares",
-    "audit",
-];
+const STAYS: [&str; 10] =
+    ["persons", "credentials", "recovery_codes", "sessions", "devices", "invitations", "access_tokens", "addresses", "shares", "audit"];
 
 /// Takes the contents of another file of the same layout into an open one, in one transaction. Whoever computed with a revision up
 /// to `newest` finds a later one. Persons who came since stay, without anything of their own.

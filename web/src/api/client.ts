@@ -44,11 +44,15 @@ export async function taken<T>(answer: Promise<{ data?: T; error?: unknown; resp
   });
   if (data !== undefined) return data;
   const problem = error as { title?: string; type?: string } | undefined;
-  throw new Refusal(
-    problem?.title ?? "The server refused without saying why.",
-    problem?.type?.replace(/^artemon:/, ""),
-  );
+  const kind = problem?.type?.replace(/^artemon:/, "");
+  if (kind === "not-signed-in") for (const hear of endings) hear();
+  throw new Refusal(problem?.title ?? "The server refused without saying why.", kind);
 }
+
+const endings = new Set<() => void>();
+
+/** Hears that the session has ended. */
+export const onSessionEnd = (hear: () => void): void => void endings.add(hear);
 
 /** An answer without contents. */
 export async function done(answer: Promise<{ error?: unknown; response: Response }>): Promise<void> {
@@ -184,7 +188,7 @@ export const api = {
   chooseFeed: (address: string | null) => taken(client.PUT("/api/feed/source", { body: { address } })),
   nextSessions: (sessions: number) => taken(client.POST("/api/feed", { body: { sessions } })),
   jobs: () => taken(client.GET("/api/jobs")),
-  cancelJob: (id: number) =>
+  cancelJob: (id: string) =>
     client.DELETE("/api/jobs/{id}", { params: { path: { id } } }).then(({ response }) => response.ok),
   upload: (files: { name: string; file: File }[]) => {
     const form = new FormData();

@@ -5,6 +5,8 @@ import type { Job, Schemas } from "./client";
 const NAME = "artemon.events";
 /** The events that the server sends. */
 const EVENTS = ["jobs", "backtests", "news"] as const;
+/** When to try again, in milliseconds. */
+const AGAIN = 10_000;
 type Name = (typeof EVENTS)[number];
 
 interface Said {
@@ -40,6 +42,10 @@ function listen() {
       channel?.postMessage(said);
     });
   }
+  // It comes back by itself, but not once it was refused: the session had ended.
+  events.onerror = () => {
+    if (events.readyState === EventSource.CLOSED) setTimeout(listen, AGAIN);
+  };
 }
 
 function on(name: Name, hear: (data: string) => void): () => void {

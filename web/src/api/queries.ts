@@ -7,6 +7,7 @@ import {
   useQuery,
   useQueryClient,
 } from "@tanstack/react-query";
+import { confirmed } from "../headless/presence";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Rows } from "../components/table/model";
 import {
@@ -297,7 +298,10 @@ export function useCopyNow() {
 /** Everything of one's own is another afterwards. */
 export function useRestore() {
   const client = useQueryClient();
-  return useMutation({ mutationFn: api.restoreCopy, onSuccess: () => client.invalidateQueries() });
+  return useMutation({
+    mutationFn: (copy: string) => confirmed(() => api.restoreCopy(copy)),
+    onSuccess: () => client.invalidateQueries(),
+  });
 }
 
 export const useData = () => useQuery({ queryKey: ["data"], queryFn: api.data });
@@ -347,7 +351,7 @@ export function useNextSessions() {
 /** The imports as they stand; when one has landed everything else is asked for anew. */
 export function useJobs(): Job[] {
   const client = useQueryClient();
-  const done = useRef<Set<number> | null>(null);
+  const done = useRef<Set<string> | null>(null);
   useEffect(
     () =>
       onJobs((jobs) => {

@@ -67,7 +67,7 @@ export function Table({ label, head, rows, left = [0], maxHeight, offPaper = [],
           <tr>
             {head.map((h, i) => (
               <th key={i} className={side(i)}>
-                {h}
+                {h === "" ? <span className="unseen">What can be done</span> : h}
               </th>
             ))}
           </tr>

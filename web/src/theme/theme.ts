@@ -47,6 +47,15 @@ const WORDS = {
   ".serif": { fontFamily: SERIF },
   ".nowrap": { whiteSpace: "nowrap" },
   ".right": { textAlign: "right" },
+  // For who has it read out.
+  ".unseen": {
+    position: "absolute",
+    width: 1,
+    height: 1,
+    overflow: "hidden",
+    clipPath: "inset(50%)",
+    whiteSpace: "nowrap",
+  },
   ".anywhere": { overflowWrap: "anywhere" },
 };
 

@@ -21,6 +21,6 @@ pub use list::{BacktestList, Tried, backtests};
 pub use measure::{MeasureCheckAnswer, check_measure};
 pub use page::{BacktestAnswer, CompanyName, backtest, backtest_here, backtest_holdings, candidates_here, holdings_here};
 pub use record::{CalibrationAnswer, values_record};
-pub(crate) use work::Workshop;
 pub(crate) use screen::resolved;
+pub(crate) use work::Workshop;
 pub use work::{RunningBacktest, backtest_changes, running_backtests, work_on_backtests};

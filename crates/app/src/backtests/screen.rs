@@ -5,7 +5,10 @@ use crate::{
     documents::{self, DocumentKind},
     screens::ready_screen,
 };
-use artemon_core::{backtest::{Backtest, ScreenRef}, screening::Screen};
+use artemon_core::{
+    backtest::{Backtest, ScreenRef},
+    screening::Screen,
+};
 
 /// The same settings with the screen itself, for whoever does not have it.
 pub(crate) fn resolved(ctx: &Ctx, settings: Backtest) -> Result<Backtest, AppError> {

@@ -2,8 +2,8 @@
 
 use super::{
     audit::{self, with_entry},
-    persons::Role,
     passphrase,
+    persons::Role,
     second_factor::own,
     sessions::{SessionEntry, Signed, sessions},
 };

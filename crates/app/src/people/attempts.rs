@@ -67,11 +67,11 @@ fn network(address: &str) -> String {
 }
 
 impl Attempts {
-    fn check<K: std::hash::Hash + Eq + Clone>(&self, limiter: &Limiter<K>, key: K) -> Result<(), AppError> {
+    fn check<K: std::hash::Hash + Eq + Clone>(&self, limiter: &Limiter<K>, key: &K) -> Result<(), AppError> {
         if limiter.len() > REMEMBERED {
             limiter.retain_recent();
         }
-        limiter.check_key(&key).map_err(|until| {
+        limiter.check_key(key).map_err(|until| {
             let wait = until.wait_time_from(self.clock.now());
             AppError::TooManyAttempts { seconds: wait.as_secs() + 1 }
         })
@@ -82,7 +82,7 @@ impl Attempts {
     /// # Errors
     /// After too many.
     pub(super) fn come_in(&self, visitor: &Visitor) -> Result<(), AppError> {
-        self.check(&self.by_address, network(&visitor.address))
+        self.check(&self.by_address, &network(&visitor.address))
     }
 
     /// Counts an attempt to sign in with a name, in a browser that is `known` of whoever has it.
@@ -93,7 +93,7 @@ impl Attempts {
         if !known {
             self.come_in(visitor)?;
         }
-        self.check(&self.by_name, (key.to_owned(), place(visitor, known)))
+        self.check(&self.by_name, &(key.to_owned(), place(visitor, known)))
     }
 
     /// Counts a passphrase that somebody types again who is signed in.
@@ -101,7 +101,7 @@ impl Attempts {
     /// # Errors
     /// After too many.
     pub(super) fn confirm(&self, person: &str) -> Result<(), AppError> {
-        self.check(&self.codes, (person.to_owned(), "again".to_owned()))
+        self.check(&self.codes, &(person.to_owned(), "again".to_owned()))
     }
 
     /// Counts a code of a person's second factor. The passphrase was right.
@@ -110,9 +110,9 @@ impl Attempts {
     /// After too many.
     pub(super) fn code(&self, person: &str, visitor: &Visitor, known: bool) -> Result<(), AppError> {
         if !known {
-            self.check(&self.codes_of_strangers, person.to_owned())?;
+            self.check(&self.codes_of_strangers, &person.to_owned())?;
         }
-        self.check(&self.codes, (person.to_owned(), place(visitor, known)))
+        self.check(&self.codes, &(person.to_owned(), place(visitor, known)))
     }
 }
 

@@ -3,8 +3,8 @@
 use super::{
     Visitor,
     audit::with_entry,
-    persons::Role,
     passphrase,
+    persons::Role,
     secret::{hash, unguessable},
 };
 use crate::{

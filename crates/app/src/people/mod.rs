@@ -6,8 +6,8 @@ mod audit;
 mod departure;
 mod everything;
 mod invitations;
-mod persons;
 mod passphrase;
+mod persons;
 mod second_factor;
 mod secret;
 mod sessions;
@@ -16,18 +16,20 @@ mod tokens;
 
 pub use account::{Account, ChangePassphrase, Confirm, account, change_passphrase, confirm, end_session, sign_out_elsewhere};
 pub(crate) use attempts::Attempts;
-pub(crate) use audit::{noted, with_entry};
 pub use audit::{AuditEntry, AuditPage, AuditRequest, audit_log};
+pub(crate) use audit::{noted, with_entry};
 pub use departure::{Leave, Left, leave, remove_person};
 pub use everything::everything_into;
-pub use invitations::{Invitation, InvitationEntry, Invite, Join, at_the_terminal, first_owner, invitation, invite, join, way_back, withdraw_invitation};
+pub use invitations::{
+    Invitation, InvitationEntry, Invite, Join, at_the_terminal, first_owner, invitation, invite, join, way_back, withdraw_invitation,
+};
 pub(crate) use persons::is_owner;
 pub use persons::{PersonEntry, Persons, Role, RoleChange, change_role, persons, role_of};
 pub use second_factor::{
     BeginSecondFactor, RecoveryCodes, TurnOn, begin_second_factor, new_recovery_codes, turn_second_factor_off, turn_second_factor_on,
 };
 pub use sessions::{SessionEntry, Signed, end_session_of_cookie, keep_session, session_goes_on, session_of_cookie};
-pub use sign_in::{SignIn, SignedIn, Who, sign_in, signed_in_anew, signed_out};
+pub use sign_in::{Presence, SignIn, SignedIn, Who, presence, sign_in, signed_in_anew, signed_out};
 pub use tokens::{NewToken, Scope, TokenEntry, TokenMade, end_token, make_token, token_holder, tokens};
 
 /// From where a request comes.

@@ -22,7 +22,9 @@ pub(super) fn check(passphrase: &str, name: &str) -> Result<(), AppError> {
     let refused = |problem: &str| Err(AppError::Unusable { what: "The passphrase".to_owned(), problem: problem.to_owned() });
     let length = passphrase.chars().count();
     if length < SHORTEST {
-        return refused(&format!("it has fewer than {SHORTEST} characters; four or five words that have nothing to do with each other are good"));
+        return refused(&format!(
+            "it has fewer than {SHORTEST} characters; four or five words that have nothing to do with each other are good"
+        ));
     }
     if length > LONGEST {
         return refused(&format!("it has more than {LONGEST} characters"));

@@ -1,9 +1,6 @@
 //! Who can sign in, and as what.
 
-use super::{
-    audit::with_entry,
-    invitations::InvitationEntry,
-};
+use super::{audit::with_entry, invitations::InvitationEntry};
 use crate::{AppError, Ctx, Home};
 use artemon_store::PersonId;
 use serde::{Deserialize, Serialize};

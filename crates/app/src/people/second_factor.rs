@@ -61,7 +61,8 @@ fn totp(secret: Secret, name: &str) -> Result<Totp, AppError> {
 }
 
 fn read(secret: &str) -> Result<Secret, AppError> {
-    Secret::try_from_base32(secret).map_err(|_| AppError::Refused("The secret of the second factor cannot be read. Begin again.".to_owned()))
+    Secret::try_from_base32(secret)
+        .map_err(|_| AppError::Refused("The secret of the second factor cannot be read. Begin again.".to_owned()))
 }
 
 /// Makes a secret to be told an authenticator.

@@ -180,9 +180,8 @@ mod tests {
     #[test]
     fn a_session_ends_when_nobody_is_there_and_at_last_whatever_is_asked() {
         let signed = Signed::new(&PersonId::known("anna"), &Visitor::default());
-        let after = |made: Duration, seen: Duration| {
-            Signed { seen_at: signed.made_at + seen, ..signed.clone() }.goes_on(signed.made_at + made)
-        };
+        let after =
+            |made: Duration, seen: Duration| Signed { seen_at: signed.made_at + seen, ..signed.clone() }.goes_on(signed.made_at + made);
         let (hours, minute) = (Duration::hours, Duration::minutes(1));
         assert!(after(hours(2) - minute, hours(0)) && !after(hours(2), hours(0)), "idle");
         assert!(after(hours(24) - minute, hours(23)) && !after(hours(24), hours(24)), "at last");

@@ -3,8 +3,8 @@
 use super::{
     Visitor, audit,
     invitations::key,
-    persons::Role,
     passphrase,
+    persons::Role,
     second_factor::{Code, checked},
     secret::{hash, unguessable},
     sessions::Signed,
@@ -46,6 +46,22 @@ pub struct Who {
     pub role: Role,
 }
 
+/// Who is there.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Presence {
+    /// Nobody who is not signed in.
+    pub who: Option<Who>,
+}
+
+/// Who is signed in.
+///
+/// # Errors
+/// When it cannot be read.
+pub fn presence(home: &Home, signed: &Signed) -> Result<Presence, AppError> {
+    let known = home.people.credential(&signed.person())?;
+    Ok(Presence { who: known.map(|k| Who { name: k.name, role: Role::of(&k.role) }) })
+}
+
 /// Signs somebody in.
 ///
 /// # Errors
@@ -60,7 +76,7 @@ pub fn sign_in(home: &Arc<Home>, visitor: &Visitor, request: &SignIn) -> Result<
     let fits = request.passphrase.chars().count() <= passphrase::LONGEST;
     let same = passphrase::is(if fits { &request.passphrase } else { "" }, found.as_ref().map(|k| k.passphrase.as_str()));
     let Some(who) = found.clone().filter(|_| same && fits) else {
-        refused(home, visitor, found, "was refused: passphrase");
+        refused(home, visitor, found, "a sign-in was refused: passphrase");
         return Err(AppError::WrongCredentials);
     };
     if !who.second_factor.is_empty() {
@@ -72,7 +88,7 @@ pub fn sign_in(home: &Arc<Home>, visitor: &Visitor, request: &SignIn) -> Result<
             Code::Right => {}
             Code::Recovery => note(home, visitor, &who, "used a recovery code")?,
             Code::Wrong => {
-                refused(home, visitor, Some(who), "was refused: code");
+                refused(home, visitor, Some(who), "a sign-in was refused: code");
                 return Err(AppError::WrongCredentials);
             }
         }

@@ -103,9 +103,8 @@ pub fn share(ctx: &Ctx, request: &ShareRequest) -> Result<Share, AppError> {
     }
     let nothing = || AppError::Missing { what: "This, or a way to share it,".to_owned() };
     let named = named(ctx, request.kind, &request.id)?.ok_or_else(nothing)?;
-    let share = with_entry(ctx, "shared", &named.to_string(), |entry| {
-        ctx.home.people.share(&ctx.person, request.kind.code(), &request.id, entry)
-    })?;
+    let share =
+        with_entry(ctx, "shared", &named.to_string(), |entry| ctx.home.people.share(&ctx.person, request.kind.code(), &request.id, entry))?;
     Ok(told(ctx, share, request.kind, named))
 }
 

@@ -147,7 +147,9 @@ fn shown(value: &Value) -> String {
         Value::Null => "none".to_owned(),
         Value::String(text) => text.replace('_', " "),
         Value::Array(all) => all.iter().map(shown).collect::<Vec<_>>().join(", "),
-        Value::Object(all) => all.iter().map(|(name, of)| format!("{} {}", name.replace('_', " "), shown(of))).collect::<Vec<_>>().join(", "),
+        Value::Object(all) => {
+            all.iter().map(|(name, of)| format!("{} {}", name.replace('_', " "), shown(of))).collect::<Vec<_>>().join(", ")
+        }
         other => other.to_string(),
     }
 }

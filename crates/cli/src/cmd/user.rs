@@ -6,12 +6,12 @@ use artemon_app::{Home, Role, at_the_terminal};
 pub(crate) fn run(shared: &Shared, args: &UserArgs) -> anyhow::Result<()> {
     let home = Home::open(shared.options(Folder::Data)?)?;
     let path = match &args.command {
-        UserCommand::Add { owner, note } => {
-            at_the_terminal(&home, if *owner { Role::Owner } else { Role::Member }, None, note)?
-        }
+        UserCommand::Add { owner, note } => at_the_terminal(&home, if *owner { Role::Owner } else { Role::Member }, None, note)?,
         UserCommand::WayBack { name } => at_the_terminal(&home, Role::Member, Some(name), "")?,
     };
     println!("{path}");
-    eprintln!("Put the address of the server before it, as in https://artemon.example{path}, and send it over a way that nobody else reads.");
+    eprintln!(
+        "Put the address of the server before it, as in https://artemon.example{path}, and send it over a way that nobody else reads."
+    );
     Ok(())
 }

@@ -17,5 +17,6 @@ mod screens_lead_to_few;
 mod speed;
 mod steps;
 mod the_guide;
+mod two_people;
 mod value_is_argued_with;
 mod would_it_have_worked;

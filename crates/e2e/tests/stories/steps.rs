@@ -2,6 +2,7 @@
 
 use artemon_e2e::Browser;
 use serde_json::Value;
+use std::path::Path;
 
 pub const BUTTON: &str = "button";
 
@@ -39,4 +40,32 @@ pub async fn backtest(browser: &Browser) -> String {
         .until("what runs to end", async || (running().await == serde_json::json!([]) && known().await == Some(true)).then_some(()))
         .await;
     format!("/backtests/{}", made["id"].as_str().unwrap())
+}
+
+/// The rules that a theme can break.
+const OF_COLOUR: &str = "{ type: 'rule', values: ['color-contrast', 'link-in-text-block'] }";
+const ALL_RULES: &str = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']";
+
+/// What axe-core finds wrong with the page by some rules, in a line each.
+async fn found_by(browser: &Browser, axe: &str, rules: &str) -> Vec<String> {
+    let run = format!(
+        "const done = arguments[arguments.length - 1];
+        axe.run(document, {{ runOnly: {rules}, resultTypes: ['violations'] }})
+            .then((r) => done(r.violations.map((v) => `${{v.id}}: ${{v.nodes.map((n) => n.html.slice(0, 160)).join(' | ')}}`)))"
+    );
+    let Value::Array(found) = browser.ask(&format!("{axe};\n{run}")).await else { panic!("axe answers with a list") };
+    found.iter().map(Value::to_string).collect()
+}
+
+/// What axe-core finds wrong with the page in both themes, in a line each.
+pub async fn violations(browser: &Browser) -> Vec<String> {
+    let file = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../web/node_modules/axe-core/axe.min.js");
+    let axe = std::fs::read_to_string(file).expect("axe-core is installed with the front end");
+    let mut wrong = Vec::new();
+    for (theme, rules) in [("light", ALL_RULES), ("dark", OF_COLOUR)] {
+        browser.prefer(theme).await;
+        browser.find(&format!("html[data-{theme}]")).await;
+        wrong.extend(found_by(browser, &axe, rules).await.into_iter().map(|v| format!("{theme}: {v}")));
+    }
+    wrong
 }

@@ -8,9 +8,7 @@ use crate::{
     error::Problem,
     extract::{Body, Path},
 };
-use artemon_app::{
-    self as app, AlertBody, AlertEntry, AlertPreview, DigestSettings, Letter, MailSettings, Outbox, PrivateAddress,
-};
+use artemon_app::{self as app, AlertBody, AlertEntry, AlertPreview, DigestSettings, Letter, MailSettings, Outbox, PrivateAddress};
 use axum::{
     Json,
     extract::State,

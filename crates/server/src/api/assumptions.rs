@@ -29,7 +29,11 @@ pub(crate) async fn assumption_sets(caller: Caller) -> Answer<Vec<AssumptionSet>
 #[utoipa::path(put, path = "/api/assumptions", tag = "assumptions", request_body = Assumptions,
     params(("If-Match" = Option<String>, Header, description = "The version that the change was made to")),
     responses((status = 200, body = Vec<AssumptionSet>), (status = 412, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn save_assumptions(caller: Caller<Write>, MadeTo(made_to): MadeTo, Body(set): Body<Assumptions>) -> Answer<Vec<AssumptionSet>> {
+pub(crate) async fn save_assumptions(
+    caller: Caller<Write>,
+    MadeTo(made_to): MadeTo,
+    Body(set): Body<Assumptions>,
+) -> Answer<Vec<AssumptionSet>> {
     caller.change(move |ctx| app::save_assumptions(ctx, &set, made_to), app::assumption_sets).await
 }
 

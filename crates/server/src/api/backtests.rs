@@ -33,7 +33,10 @@ pub(crate) async fn running_backtests(caller: Caller) -> Answer<Vec<RunningBackt
 /// Asks for a backtest, which is then worked on in the background.
 #[utoipa::path(post, path = "/api/backtests", tag = "backtests", request_body = AskBacktest,
     responses((status = 201, body = BacktestEntry), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn ask_backtest(caller: Caller<Write>, Body(asked): Body<AskBacktest>) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
+pub(crate) async fn ask_backtest(
+    caller: Caller<Write>,
+    Body(asked): Body<AskBacktest>,
+) -> Result<(StatusCode, Json<BacktestEntry>), Problem> {
     let entry = caller.run(move |ctx| app::ask_backtest(ctx, &asked)).await?;
     Ok((StatusCode::CREATED, entry))
 }
@@ -69,7 +72,11 @@ pub(crate) struct BacktestName {
 /// Names a backtest.
 #[utoipa::path(put, path = "/api/backtests/{id}", tag = "backtests", params(("id" = String, Path)), request_body = BacktestName,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn name_backtest(caller: Caller<Write>, Path(id): Path<String>, Body(to): Body<BacktestName>) -> Result<StatusCode, Problem> {
+pub(crate) async fn name_backtest(
+    caller: Caller<Write>,
+    Path(id): Path<String>,
+    Body(to): Body<BacktestName>,
+) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::name_backtest(ctx, &id, &to.name)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

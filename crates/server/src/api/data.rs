@@ -7,9 +7,9 @@ use crate::{
     extract::{Body, Form, Path, Query},
 };
 use artemon_app::{
-    ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportForm, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState,
-    Findings, FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data,
-    export_into, feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
+    ConceptMapping, Concepts, CsvPreview, DataAnswer, ExportForm, ExportRequest, FeedReport, FeedRequest, FeedSource, FeedState, Findings,
+    FindingsRequest, Holdings, HoldingsRequest, JobInfo, PreviewRequest, StartImport, Upload, UploadFolder, csv_preview, data, export_into,
+    feed_state, findings_list, holdings, import_report, inspect_upload, new_upload, start_upload,
 };
 use artemon_core::{domain::Table, filings::Taxonomy};
 use axum::{

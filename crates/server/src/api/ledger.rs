@@ -46,7 +46,11 @@ pub(crate) async fn add_account(caller: Caller<Write>, Body(account): Body<NewAc
 /// Names an account anew.
 #[utoipa::path(put, path = "/api/ledger/accounts/{id}", tag = "ledger", params(("id" = String, Path)), request_body = AccountName,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-pub(crate) async fn rename_account(caller: Caller<Write>, Path(id): Path<String>, Body(to): Body<AccountName>) -> Result<StatusCode, Problem> {
+pub(crate) async fn rename_account(
+    caller: Caller<Write>,
+    Path(id): Path<String>,
+    Body(to): Body<AccountName>,
+) -> Result<StatusCode, Problem> {
     let Json(()) = caller.run(move |ctx| app::rename_account(ctx, &id, &to.name)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

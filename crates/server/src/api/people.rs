@@ -10,7 +10,8 @@ use crate::{
 };
 use artemon_app::{
     self as app, Account, AppError, AuditPage, AuditRequest, BeginSecondFactor, ChangePassphrase, Confirm, Invitation, InvitationEntry,
-    Invite, Join, Leave, Left, NewToken, Persons, RecoveryCodes, RoleChange, SignIn, SignedIn, TokenEntry, TokenMade, TurnOn, Visitor, Who,
+    Invite, Join, Leave, Left, NewToken, Persons, Presence, RecoveryCodes, RoleChange, SignIn, Signed, SignedIn, TokenEntry, TokenMade,
+    TurnOn, Visitor, Who,
 };
 use axum::{
     Json,
@@ -60,6 +61,14 @@ impl AtTheDoor {
         }
         Ok((headers, Json(admitted.who)).into_response())
     }
+}
+
+/// Who is signed in in this browser; nobody where the session has ended.
+#[utoipa::path(get, path = "/api/session", tag = "people", responses((status = 200, body = Presence)))]
+pub(crate) async fn presence(door: AtTheDoor) -> Answer<Presence> {
+    let signed: Option<Signed> = door.session.get(SIGNED).await.map_err(unreadable)?;
+    let Some(signed) = signed else { return Ok(Json(Presence { who: None })) };
+    Ok(Json(blocking(move || app::presence(&door.state.home, &signed)).await?))
 }
 
 /// Signs in; the session is in a cookie.

@@ -1,7 +1,11 @@
 //! Keeping it safe: copies of what is the caller's own, and what is damaged.
 
 use super::{Answer, download};
-use crate::{caller::{Caller, Server, ServerConfirmed}, error::Problem, extract::Path};
+use crate::{
+    caller::{Caller, Server, ServerConfirmed},
+    error::Problem,
+    extract::Path,
+};
 use artemon_app::{AppError, CopyEntry, Safety, StoreError};
 use axum::{Json, body::Bytes, response::Response};
 

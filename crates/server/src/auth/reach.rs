@@ -57,7 +57,10 @@ impl Reach {
                 return Err("Say with --url under which address people open it, as the proxy has it.".to_owned());
             }
             None if address.ip().is_unspecified() => {
-                return Err(format!("Say with --url under which address people open it, like {scheme}://artemon.example:{}.", address.port()));
+                return Err(format!(
+                    "Say with --url under which address people open it, like {scheme}://artemon.example:{}.",
+                    address.port()
+                ));
             }
             None if address.ip().is_loopback() => on_this_machine(scheme, address),
             None => vec![plain(scheme, &ip(address), address.port())],
@@ -91,7 +94,10 @@ impl Reach {
 /// What an address begins with, without a path.
 fn origin(url: &Url, scheme: &str) -> Result<String, String> {
     if url.scheme() != scheme {
-        return Err(format!("People open \"{url}\", and what is sent is {}encrypted: the address must begin with {scheme}://.", not(scheme)));
+        return Err(format!(
+            "People open \"{url}\", and what is sent is {}encrypted: the address must begin with {scheme}://.",
+            not(scheme)
+        ));
     }
     if url.path() != "/" || url.query().is_some() || url.fragment().is_some() || !url.username().is_empty() {
         return Err(format!("\"{url}\" is more than a name and a port. Write it like {scheme}://artemon.example."));

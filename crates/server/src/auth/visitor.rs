@@ -48,7 +48,9 @@ mod tests {
         let alone = Reach::local("127.0.0.1:8017".parse().unwrap());
         let from = |reach: &Reach, peer: &str, said: &[&str]| {
             let mut headers = HeaderMap::new();
-            said.iter().for_each(|said| drop(headers.append(FORWARDED_FOR, said.parse().unwrap())));
+            for said in said {
+                headers.append(FORWARDED_FOR, said.parse().unwrap());
+            }
             let mut extensions = Extensions::new();
             extensions.insert(Peer(peer.parse().unwrap()));
             visitor(reach, &headers, &extensions).address

@@ -716,8 +716,7 @@ async fn every_operation_answers_refuses_and_looks_back() {
         let (method, path) = operation.split_once(' ').unwrap();
         description["paths"][path][method.to_lowercase()]["tags"][0].as_str().is_some_and(|tag| OF_SEVERAL.contains(&tag))
     };
-    let missing: Vec<&String> =
-        all.iter().filter(|o| !asked_of.contains(*o) && !ENDLESS.contains(&o.as_str()) && !of_several(o)).collect();
+    let missing: Vec<&String> = all.iter().filter(|o| !asked_of.contains(*o) && !ENDLESS.contains(&o.as_str()) && !of_several(o)).collect();
     assert!(missing.is_empty(), "asked nothing of {missing:?}");
     assert!(dated >= 12, "{dated} look back");
 }

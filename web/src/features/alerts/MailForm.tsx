@@ -8,6 +8,7 @@ import Typography from "@mui/material/Typography";
 import { lazy, Suspense, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { mail, useMailChange } from "../../api/following";
+import { useOwner } from "../../api/people";
 import { useDocuments } from "../../api/queries";
 import { Heading } from "../today/Section";
 
@@ -27,6 +28,7 @@ export function MailForm({ settings }: { settings: Settings }) {
   const [to, setTo] = useState(settings);
   const [told, tell] = useState<{ good: boolean; words: string } | null>(null);
   const [shown, show] = useState(false);
+  const owner = useOwner();
   const save = useMailChange(mail.save);
   const test = useMailChange(mail.test);
   const set = (part: Partial<Settings>) => setTo({ ...to, ...part });
@@ -62,16 +64,22 @@ export function MailForm({ settings }: { settings: Settings }) {
       </Box>
       <Heading title="How messages reach you" />
       <Box sx={FIELDS}>
-        <TextField
-          select
-          label="Delivered"
-          value={to.delivery.kind}
-          onChange={(e) => set({ delivery: e.target.value === "smtp" ? FIRST : { kind: "outbox" } })}
-          sx={{ width: 270 }}
-        >
-          <MenuItem value="outbox">into the outbox folder, as .eml files</MenuItem>
-          <MenuItem value="smtp">through a mail server</MenuItem>
-        </TextField>
+        {owner ? (
+          <TextField
+            select
+            label="Delivered"
+            value={to.delivery.kind}
+            onChange={(e) => set({ delivery: e.target.value === "smtp" ? FIRST : { kind: "outbox" } })}
+            sx={{ width: 270 }}
+          >
+            <MenuItem value="outbox">into the outbox folder, as .eml files</MenuItem>
+            <MenuItem value="smtp">through a mail server</MenuItem>
+          </TextField>
+        ) : (
+          <Typography variant="body2" color="textSecondary" sx={{ width: 270 }}>
+            Messages go out as an owner of this server has set it up.
+          </Typography>
+        )}
         <TextField
           label="To"
           value={to.to}

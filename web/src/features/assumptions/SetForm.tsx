@@ -1,6 +1,7 @@
 // One assumption set as a form: saved as the next version, used, deleted, or looked at as it once was.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { ShareButton } from "../../components/ShareButton";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -65,6 +66,7 @@ export function SetForm({ set, assumptions, all, saved, toVersion, forgotten }: 
         {!set.in_use && !changed && !earlier && (
           <Button onClick={() => use.mutate(assumptions.name)}>Use {assumptions.name}</Button>
         )}
+        {!set.shipped && !changed && <ShareButton kind="assumption_set" name={assumptions.name} />}
         {!set.shipped && (
           <Button color="error" onClick={() => forget.mutateAsync(assumptions.name).then(forgotten, shownBelow)}>
             Delete

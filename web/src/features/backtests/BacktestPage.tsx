@@ -1,4 +1,4 @@
-// One backtest: what speaks against it first, then the curve over what chance would have done, then everything it rests on.
+// One backtest: how it was set, and what came of it.
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
@@ -7,29 +7,14 @@ import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { useEffect, useState } from "react";
 import { Link as RouterLink, useParams } from "react-router";
-import {
-  backtests,
-  type Opened,
-  type Outcome,
-  type Running,
-  useBacktest,
-  useBacktestsChange,
-  useRunning,
-} from "../../api/backtests";
+import { backtests, type Opened, useBacktest, useBacktestsChange, useRunning } from "../../api/backtests";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { Failed, LoadingPage } from "../../components/States";
 import { useActions } from "../../headless/actions";
-import { day, moment, percent, plain, signed } from "../../headless/format";
+import { plain } from "../../headless/format";
+import { shareItem } from "../../headless/sharing";
 import { RenameForm } from "./RenameForm";
-import { Curve } from "./result/Curve";
-import { Held } from "./result/Held";
-import { KeyFigures } from "./result/KeyFigures";
-import { Luck } from "./result/Luck";
-import { Picks } from "./result/Picks";
-import { Rolling } from "./result/Rolling";
-import { Variants } from "./result/Variants";
-import { Voyage } from "./result/Voyage";
-import { Years } from "./result/Years";
+import { Result } from "./result/Result";
 import { RunningLine } from "./RunningLine";
 import { SettingsForm } from "./SettingsForm";
 
@@ -64,6 +49,11 @@ function Head({ data }: { data: Opened }) {
     { label: "Export a workbook (XLSX)", run: () => file("xlsx") },
     { label: "Export everything as JSON", run: () => file("json") },
   ];
+  const more = [
+    { label: "Rename…", run: () => show("name") },
+    ...shareItem({ kind: "backtest", id: data.id, name: data.name }),
+    ...(done ? exports : []),
+  ];
   useActions([
     { keys: "s", label: "Change the settings of the backtest", run: () => show("settings") },
     ...(done ? exports.map((e, i) => ({ ...e, ...(i === 0 && { keys: "e" }) })) : []),
@@ -80,7 +70,7 @@ function Head({ data }: { data: Opened }) {
         <Box sx={{ flex: 1 }} />
         <Box className="not-on-paper">
           <Button onClick={() => show("settings")}>Change settings…</Button>
-          <MenuButton label="More" items={[{ label: "Rename…", run: () => show("name") }, ...(done ? exports : [])]} />
+          <MenuButton label="More" items={more} />
         </Box>
       </Box>
       <Typography variant="body2" color="textSecondary">
@@ -116,94 +106,4 @@ function Ended({ data }: { data: Opened }) {
       </Button>
     </Alert>
   );
-}
-
-interface ResultProps {
-  data: Opened;
-  outcome: Outcome;
-  running: Running | undefined;
-}
-
-const COLUMNS = {
-  display: "grid",
-  gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "minmax(0, 1fr) 300px" },
-  columnGap: 3,
-};
-const HALVES = { display: "grid", gridTemplateColumns: { xs: "minmax(0, 1fr)", lg: "1fr 1fr" }, columnGap: 3 };
-
-function Result({ data, outcome, running }: ResultProps) {
-  return (
-    <>
-      <Beware data={data} outcome={outcome} />
-      <Typography variant="sentence" component="p" sx={{ my: 1 }}>
-        {inASentence(outcome)} {tries(data)}
-      </Typography>
-      <Box sx={COLUMNS}>
-        <Box sx={{ minWidth: 0 }}>
-          <Curve outcome={outcome} />
-          <Years outcome={outcome} />
-          <Voyage outcome={outcome} names={data.names} />
-        </Box>
-        <KeyFigures outcome={outcome} />
-      </Box>
-      <Box sx={HALVES}>
-        <Luck outcome={outcome} />
-        <Rolling outcome={outcome} />
-      </Box>
-      <Variants data={data} running={running} />
-      <Picks outcome={outcome} names={data.names} />
-      <Held id={data.id} outcome={outcome} names={data.names} />
-      <Typography variant="caption" color="textDisabled" component="p" sx={{ mt: 3 }}>
-        Run {data.ended_at && moment(data.ended_at)} by version {data.version} with the assumptions {data.assumptions},
-        on data {data.dataset}. Run again on the same, it comes to the same digits.
-      </Typography>
-    </>
-  );
-}
-
-/** What speaks against believing it, before anything else. */
-function Beware({ data, outcome }: { data: Opened; outcome: Outcome }) {
-  const said = [
-    ...outcome.said,
-    ...(data.is_current
-      ? []
-      : ["The data or the assumptions have changed since it was run: run it again to see what it says now."]),
-  ];
-  if (said.length === 0) return null;
-  return (
-    <Box
-      component="section"
-      aria-label="Before you believe it"
-      sx={{ my: 1.5, pl: 1.5, borderLeft: "3px solid", borderColor: "error.main" }}
-    >
-      <Typography variant="h3" component="h2" className="clay">
-        Before you believe it
-      </Typography>
-      {said.map((sentence) => (
-        <Typography key={sentence} variant="body1">
-          {sentence}
-        </Typography>
-      ))}
-    </Box>
-  );
-}
-
-function inASentence(o: Outcome): string {
-  const than = o.excess < 0 ? "less" : "more";
-  const earned = `${signed(o.annualised_return)} a year from ${day(o.first)} to ${day(o.last)}, ${percent(Math.abs(o.excess))} a year ${than} than its benchmark.`;
-  const worse = Math.round(o.luck.percentile);
-  const luck =
-    o.average_held === 0
-      ? ""
-      : ` Of 100 random portfolios from the same companies ${worse} did worse${worse >= 95 ? ": more than luck often gives" : worse <= 5 ? ": it chose badly" : ": luck gives as much"}.`;
-  const b = o.bootstrap;
-  const sure = b
-    ? ` Had its months come in another order, it would mostly lie between ${signed(b.low)} and ${signed(b.high)} a year over it.`
-    : "";
-  return earned + luck + (o.average_held === 0 ? "" : sure);
-}
-
-function tries(data: Opened): string {
-  if (data.tried < 2 || data.best_by_luck == null) return "";
-  return `You tried ${data.tried} variants of this screen; the best of ${data.tried} lucky ones would show ${signed(data.best_by_luck)} a year.`;
 }

@@ -9,6 +9,7 @@ import { useCopyNow, useRestore, useSafety } from "../../api/queries";
 import { Failed, Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { bytes, count, moment } from "../../headless/format";
+import { amongSeveral } from "../../headless/presence";
 import { tint } from "../../theme/theme";
 
 type Copy = Schemas["CopyEntry"];
@@ -109,9 +110,11 @@ function List({ copies }: { copies: Copy[] }) {
           WHY[copy.reason] ?? copy.reason,
           bytes(copy.size),
           <Box key="do" sx={{ display: "flex", gap: 1, justifyContent: "flex-end", alignItems: "center" }}>
-            <Link href={`/api/copies/${encodeURIComponent(copy.name)}/file`} download sx={{ fontWeight: 600 }}>
-              Save
-            </Link>
+            {!amongSeveral && (
+              <Link href={`/api/copies/${encodeURIComponent(copy.name)}/file`} download sx={{ fontWeight: 600 }}>
+                Save
+              </Link>
+            )}
             <PutBack copy={copy} />
           </Box>,
         ],
@@ -133,7 +136,8 @@ function PutBack({ copy }: { copy: Copy }) {
   return (
     <Box sx={{ textAlign: "left", whiteSpace: "normal" }}>
       <Typography variant="body2">
-        All your own work goes back to {moment(copy.made_at)}. What is there now is kept as a copy.
+        {amongSeveral ? "Everybody's work" : "All your own work"} goes back to {moment(copy.made_at)}. What is there now
+        is kept as a copy.
       </Typography>
       <Button
         variant="contained"

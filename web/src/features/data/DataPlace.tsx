@@ -3,6 +3,7 @@ import Box from "@mui/material/Box";
 import Typography from "@mui/material/Typography";
 import { parseAsStringLiteral, useQueryState } from "nuqs";
 import { useEffect } from "react";
+import { useOwner } from "../../api/people";
 import { useData } from "../../api/queries";
 import { NarrowDrawer, useNarrow } from "../../components/NarrowDrawer";
 import { Failed, Loading } from "../../components/States";
@@ -29,6 +30,7 @@ const NARROW = { gridTemplateColumns: "minmax(0, 1fr)", gridTemplateRows: "auto 
 export function DataPlace() {
   const data = useData();
   const narrow = useNarrow();
+  const owner = useOwner();
   const [view, show] = useQueryState("view", VIEW);
   useEffect(() => {
     document.title = "Data – Artemon";
@@ -43,17 +45,24 @@ export function DataPlace() {
     <Box sx={{ height: "100%", display: "grid", ...(narrow ? NARROW : WIDE) }}>
       <NarrowDrawer label="Import and export" anchor="right" width={372}>
         <Box sx={{ order: 1, borderLeft: `1px solid ${tint("hairline")}`, px: 2, py: 1.5, overflowY: "auto" }}>
-          <Feed />
-          <Imports history={data.data.imports} />
+          {owner && <Feed />}
+          {owner && <Imports history={data.data.imports} />}
+          {!owner && (
+            <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
+              The data is everybody's. Owners of this server bring it and keep its copies.
+            </Typography>
+          )}
           <Export tables={data.data.tables} />
         </Box>
       </NarrowDrawer>
       <Box sx={{ display: "flex", flexDirection: "column", minHeight: 0, overflowY: "auto", px: 2.5, py: 1.5 }}>
         <Box sx={{ display: "flex", alignItems: "baseline", gap: 2 }}>
           <Typography variant="h1">{data.data.name}</Typography>
-          <Typography variant="body2" color="textSecondary" title={data.data.folder}>
-            in your data folder
-          </Typography>
+          {data.data.folder !== "" && (
+            <Typography variant="body2" color="textSecondary" title={data.data.folder}>
+              in your data folder
+            </Typography>
+          )}
         </Box>
         {data.data.damaged > 0 && (
           <Typography role="status" className="clay">
@@ -70,7 +79,7 @@ export function DataPlace() {
             { id: "companies", label: "Companies" },
             { id: "findings", label: <Doubts n={doubts} /> },
             { id: "first", label: isComplete(first) ? "First data" : <Incomplete /> },
-            { id: "copies", label: "Kept safe" },
+            ...(owner ? [{ id: "copies" as const, label: "Kept safe" }] : []),
           ]}
           view={shown}
           choose={(v) => void show(v)}
@@ -78,7 +87,7 @@ export function DataPlace() {
         {shown === "companies" && <Holdings />}
         {shown === "first" && <FirstData first={first} />}
         {view === "findings" && <FindingsList counts={data.data.findings} />}
-        {view === "copies" && <Copies />}
+        {view === "copies" && owner && <Copies />}
       </Box>
     </Box>
   );

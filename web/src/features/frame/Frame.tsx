@@ -19,7 +19,10 @@ import { useDeciding } from "../../headless/deciding";
 import { useOrdering } from "../../headless/ordering";
 import { useFirstSteps } from "../../headless/firstSteps";
 import { useMarks } from "../../headless/marks";
+import { amongSeveral } from "../../headless/presence";
+import { useSharing } from "../../headless/sharing";
 import { SERIF, tint } from "../../theme/theme";
+import { AccountMenu } from "../people/AccountMenu";
 import { AsOfButton } from "./AsOfButton";
 import { SearchField } from "./SearchField";
 import { Undone } from "./Undone";
@@ -35,6 +38,8 @@ const DropDock = lazy(async () => ({ default: (await import("../lists/DropDock")
 
 const OrderSheet = lazy(async () => ({ default: (await import("../ledger/orders/OrderSheet")).OrderSheet }));
 const DecisionForm = lazy(async () => ({ default: (await import("../ledger/decisions/DecisionForm")).DecisionForm }));
+
+const ShareDialog = lazy(async () => ({ default: (await import("../sharing/ShareDialog")).ShareDialog }));
 
 const NextStop = lazy(async () => ({ default: (await import("./NextStop")).NextStop }));
 
@@ -62,6 +67,7 @@ export function Frame() {
   const listing = useListing((s) => s.open);
   const ordering = useOrdering((s) => s.symbol !== null);
   const deciding = useDeciding((s) => s.symbol !== null);
+  const sharing = useSharing((s) => s.thing !== null);
   const touring = useFirstSteps((s) => s.on);
   const dragging = useDragged((s) => s.now !== undefined);
   useActionKeys();
@@ -112,6 +118,7 @@ export function Frame() {
         <AsOfButton />
         <Assumptions />
         <ThemeSwitch />
+        {amongSeveral && <AccountMenu />}
       </Box>
       <Box component="main" sx={{ flex: 1, minHeight: 0 }}>
         <OpenFigure value={open}>
@@ -125,6 +132,7 @@ export function Frame() {
         {listing && <AddToList />}
         {ordering && <OrderSheet />}
         {deciding && <DecisionForm />}
+        {sharing && <ShareDialog />}
         {touring && <NextStop />}
         {help && <Help close={() => setHelp(false)} />}
       </Suspense>

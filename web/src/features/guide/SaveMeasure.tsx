@@ -2,6 +2,7 @@
 import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { ShareButton } from "../../components/ShareButton";
 import Snackbar from "@mui/material/Snackbar";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
@@ -72,6 +73,7 @@ export function SaveMeasure({ formula, edited, saved, deleted }: Props) {
         >
           {unchanged ? "Saved" : "Save"}
         </Button>
+        {edited && unchanged && <ShareButton kind="measure" name={edited.id} called={edited.label} />}
         {edited && (
           <Button
             sx={{ color: tint("clay") }}

@@ -7,6 +7,7 @@ import type { Schemas } from "../../api/client";
 import { MenuButton } from "../../components/menu/MenuButton";
 import { useActions } from "../../headless/actions";
 import { symbolsOf, useCompanyDrop } from "../../headless/dragged";
+import { shareItem } from "../../headless/sharing";
 import { tint } from "../../theme/theme";
 import type { ListWork } from "./useListWork";
 
@@ -136,6 +137,7 @@ function Name({ list, here, choose, work, rename }: NameProps) {
           means={`What can be done with ${list.name}`}
           items={[
             { label: "Name and folder…", run: rename },
+            ...shareItem({ kind: "document", id: list.id, name: list.name }),
             { label: "Delete", run: () => work.drop(list.id, list.name) },
           ]}
           sx={{ minWidth: 28, color: tint("second") }}

@@ -2,6 +2,7 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { ShareButton } from "../../components/ShareButton";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import Popover from "@mui/material/Popover";
@@ -123,6 +124,7 @@ function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
         <Box key={set.id} sx={{ display: "flex", ml: -0.5 }}>
           <Button onClick={() => void take(set.id)}>{set.name}</Button>
           <Box sx={{ flex: 1 }} />
+          <ShareButton kind="column_set" name={set.name} id={set.id} />
           <Button sx={{ color: "text.secondary" }} onClick={() => remove(set)}>
             Delete
           </Button>

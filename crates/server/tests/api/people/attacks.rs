@@ -6,7 +6,7 @@ use crate::ask_at;
 use serde_json::{Value, json};
 
 /// What one does before one is signed in.
-const AT_THE_DOOR: [&str; 3] = ["POST /api/session", "GET /api/join", "POST /api/join"];
+const AT_THE_DOOR: [&str; 4] = ["GET /api/session", "POST /api/session", "GET /api/join", "POST /api/join"];
 
 /// Changes of what is one's own.
 const WRITES: &str = "
@@ -186,16 +186,13 @@ async fn members_do_nothing_that_owners_do() {
     }
     // Until he is one.
     let id = people["persons"][1]["id"].as_str().unwrap();
-    let role = async |role: &str| {
-        anna.does("PUT /api/people/{id}/role", &format!("/api/people/{id}/role"), json!({ "role": role })).await
-    };
+    let role = async |role: &str| anna.does("PUT /api/people/{id}/role", &format!("/api/people/{id}/role"), json!({ "role": role })).await;
     assert_eq!(role("owner").await.0, 200);
     assert_eq!(bert.get("/api/people").await.0, 200);
     assert_eq!(role("member").await.0, 200);
     assert_eq!(bert.get("/api/people").await.0, 403);
     let own = people["persons"][0]["id"].as_str().unwrap();
-    let (status, said) =
-        anna.does("PUT /api/people/{id}/role", &format!("/api/people/{own}/role"), json!({ "role": "member" })).await;
+    let (status, said) = anna.does("PUT /api/people/{id}/role", &format!("/api/people/{own}/role"), json!({ "role": "member" })).await;
     assert!(status == 422 && said["title"].as_str().unwrap().contains("Make another person an owner first"), "{said}");
 }
 

@@ -50,7 +50,20 @@ async fn an_answer_takes_as_long_whether_or_not_there_is_such_a_name() {
 
 /// How far the ranks of one sample lie from those of the other, in standard deviations (normal approximation, no correction for ties).
 fn mann_whitney(one: &[u128], other: &[u128]) -> f64 {
-    let above = |x: &u128| other.iter().map(|y| if x > y { 1.0 } else if x == y { 0.5 } else { 0.0 }).sum::<f64>();
+    let above = |x: &u128| {
+        other
+            .iter()
+            .map(|y| {
+                if x > y {
+                    1.0
+                } else if x == y {
+                    0.5
+                } else {
+                    0.0
+                }
+            })
+            .sum::<f64>()
+    };
     let (n, m) = (one.len() as f64, other.len() as f64);
     let u: f64 = one.iter().map(above).sum();
     (u - n * m / 2.0) / (n * m * (n + m + 1.0) / 12.0).sqrt()

@@ -90,8 +90,7 @@ impl Shared {
         assert_eq!(status, 200, "{made}");
         let browser = self.browser();
         let token = made["link"].as_str().unwrap().rsplit('/').next().unwrap().to_owned();
-        let (status, _, said) =
-            browser.ask("POST", "/api/join", json!({ "token": token, "name": name, "passphrase": PASSPHRASE })).await;
+        let (status, _, said) = browser.ask("POST", "/api/join", json!({ "token": token, "name": name, "passphrase": PASSPHRASE })).await;
         assert_eq!(status, 200, "{said}");
         browser
     }
@@ -126,7 +125,11 @@ impl Browser {
         for line in head.lines().filter(|line| line.to_lowercase().starts_with("set-cookie:")) {
             let (name, value) = line.split_once(": ").unwrap().1.split(';').next().unwrap().split_once('=').unwrap();
             let mut cookies = self.cookies.lock().unwrap();
-            if value.is_empty() { cookies.remove(name) } else { cookies.insert(name.to_owned(), value.to_owned()) };
+            if value.is_empty() {
+                cookies.remove(name)
+            } else {
+                cookies.insert(name.to_owned(), value.to_owned())
+            };
         }
         (status, head, text)
     }

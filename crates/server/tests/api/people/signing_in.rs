@@ -8,9 +8,8 @@ use std::time::{SystemTime, UNIX_EPOCH};
 async fn an_invitation_is_taken_up_once() {
     let shared = shared().await;
     let anna = shared.anna().await;
-    let (status, made) = anna
-        .does("POST /api/people/invitations", "/api/people/invitations", json!({ "role": "member", "note": "for Bert" }))
-        .await;
+    let (status, made) =
+        anna.does("POST /api/people/invitations", "/api/people/invitations", json!({ "role": "member", "note": "for Bert" })).await;
     assert_eq!(status, 200, "{made}");
     let link = made["link"].as_str().unwrap();
     assert!(link.starts_with(&format!("http://127.0.0.1:{}/join/", shared.port)), "{link}");
@@ -37,8 +36,7 @@ async fn an_invitation_is_taken_up_once() {
     assert!(status == 200 && joined["role"] == "member", "{joined}");
     assert_eq!(bert.get("/api/account").await.1["name"], "Bert");
     let again = shared.browser();
-    let (status, _) =
-        again.does("POST /api/join", "/api/join", json!({ "token": token, "name": "Carla", "passphrase": PASSPHRASE })).await;
+    let (status, _) = again.does("POST /api/join", "/api/join", json!({ "token": token, "name": "Carla", "passphrase": PASSPHRASE })).await;
     assert_eq!(status, 404, "it was used");
     // One that was withdrawn leads nowhere either.
     let (_, made) = anna.does("POST /api/people/invitations", "/api/people/invitations", json!({ "role": "owner" })).await;
@@ -151,9 +149,8 @@ async fn what_cannot_be_undone_asks_for_the_passphrase_again() {
         let (status, said) = anna.does(operation, &super::some_path(operation), body).await;
         assert!(status == 403 && said["type"] == "artemon:confirm-first", "{operation}: {status} {said}");
     }
-    let confirm = async |passphrase: &str| {
-        anna.does("POST /api/session/confirm", "/api/session/confirm", json!({ "passphrase": passphrase })).await
-    };
+    let confirm =
+        async |passphrase: &str| anna.does("POST /api/session/confirm", "/api/session/confirm", json!({ "passphrase": passphrase })).await;
     let (status, said) = confirm("not hers at all").await;
     assert!(status == 422 && said["title"] == "This is not your passphrase.", "{said}");
     assert_eq!(confirm(PASSPHRASE).await.0, 204);
@@ -192,7 +189,7 @@ async fn whoever_guesses_keeps_only_themselves_out() {
     assert_eq!(anna.does("DELETE /api/session", "/api/session", Value::Null).await.0, 204);
     assert_eq!(anna.signs_in("anna", PASSPHRASE).await.0, 200);
     let (_, log) = anna.get("/api/account/log").await;
-    assert!(log.to_string().contains("was refused: passphrase"), "she sees that somebody tried: {log}");
+    assert!(log.to_string().contains("a sign-in was refused: passphrase"), "she sees that somebody tried: {log}");
     // The address is slowed down whatever name is tried.
     let mut n = 0;
     while attacker.signs_in(&format!("nobody {n}"), PASSPHRASE).await.0 == 401 {

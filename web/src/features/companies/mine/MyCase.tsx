@@ -1,6 +1,7 @@
 // My own case: the next years low, likely and high, each field beside what the last five years did, and what they would be worth.
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
+import { ShareButton } from "../../../components/ShareButton";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
@@ -83,6 +84,9 @@ function Draft({ kept, ...p }: Props & { kept: Kept }) {
                 <Typography variant="caption" color="textSecondary">
                   Kept as version {kept.version}, made on the figures of {day(worked.made_on)}.
                 </Typography>
+              )}
+              {kept.version > 0 && !changed && (
+                <ShareButton kind="case" name={p.symbol} id={kept.id} called={`my case of ${p.symbol}`} />
               )}
               {worked.passed > 0 && (
                 <Button onClick={() => change({ ...whole(worked), made_on: null })}>Begin from today's figures</Button>

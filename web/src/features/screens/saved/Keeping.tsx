@@ -5,6 +5,7 @@ import Button from "@mui/material/Button";
 import { lazy, Suspense, useState } from "react";
 import { api } from "../../../api/client";
 import { useDocuments } from "../../../api/queries";
+import { shareItem } from "../../../headless/sharing";
 import { MenuButton } from "../../../components/menu/MenuButton";
 import { useActions } from "../../../headless/actions";
 import { EMPTY, unsaved } from "../../../headless/screenState";
@@ -45,6 +46,7 @@ export function Keeping({ working }: { working: Edited }) {
     { label: "Name, folder and note…", run: () => show("rename") },
     { label: "Versions…", run: () => show("versions") },
     { label: "Save as a file", run: () => void api.downloadDocument(saved.id, saved.name) },
+    ...shareItem({ kind: "document", id: saved.id, name: saved.name }),
     { label: "Delete", run: () => remove(saved) },
   ];
   return (

@@ -12,6 +12,7 @@ import { useReadyScreens } from "../../../api/queries";
 import { MenuButton } from "../../../components/menu/MenuButton";
 import { day } from "../../../headless/format";
 import { unsaved } from "../../../headless/screenState";
+import { shareItem } from "../../../headless/sharing";
 import { tint } from "../../../theme/theme";
 import { OfReadyMade, TestReadyMade } from "../../backtests/OfReadyMade";
 import type { Edited } from "../useEdited";
@@ -119,6 +120,7 @@ function Folder({ name, kept, openKept, copy, remove }: FolderProps) {
             items={[
               { label: "Duplicate", run: () => void copy(k) },
               { label: "Save as a file", run: () => void api.downloadDocument(k.id, k.name) },
+              ...shareItem({ kind: "document", id: k.id, name: k.name }),
               { label: "Delete", run: () => remove(k) },
             ]}
           />
