@@ -5,7 +5,9 @@
 mod beside;
 mod connections;
 mod damaged;
+mod evening;
 mod full_disk;
+mod hundred_people;
 mod killed_files;
 mod killed_imports;
 mod killed_saves;

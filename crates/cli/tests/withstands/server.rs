@@ -13,6 +13,8 @@ use std::{
 pub(crate) struct Server {
     child: Child,
     pub(crate) address: String,
+    /// By what it is called in requests: its address, unless a proxy stands before it.
+    host: String,
 }
 
 impl Server {
@@ -35,7 +37,7 @@ impl Server {
         let mut line = String::new();
         BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
         match line.trim().strip_prefix("http://") {
-            Some(address) => Ok(Server { address: address.to_owned(), child }),
+            Some(address) => Ok(Server { address: address.to_owned(), host: address.to_owned(), child }),
             None => Err(said(&child.wait_with_output().unwrap())),
         }
     }
@@ -45,7 +47,23 @@ impl Server {
         let mut line = String::new();
         BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
         let address = line.trim().strip_prefix("http://").unwrap_or_else(|| panic!("it did not start: {line}")).to_owned();
-        Server { child, address }
+        Server { child, host: address.clone(), address }
+    }
+
+    /// Starts it for several people, behind a proxy that calls it by a name; also gives the path by which the first owner comes in.
+    pub(crate) fn shared(data: &Path, verb: &[&str], name: &str) -> (Server, String) {
+        let url = format!("https://{name}");
+        let mut command = command(data);
+        command.args(verb).args(["--shared", "--behind-proxy", "127.0.0.1", "--url", &url, "--listen", "127.0.0.1:0"]);
+        let mut child = command.spawn().unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        let address = line.trim().strip_prefix("http://").unwrap_or_else(|| panic!("it did not start: {line}")).to_owned();
+        let mut said = BufReader::new(child.stderr.take().unwrap()).lines();
+        let link = said.find_map(|line| line.ok()?.strip_prefix(&url).map(str::to_owned)).unwrap();
+        // What it says later is read, too, so that it need not wait.
+        std::thread::spawn(move || said.for_each(drop));
+        (Server { child, address, host: name.to_owned() }, link)
     }
 
     /// A connection that says nothing yet.
@@ -62,7 +80,7 @@ impl Server {
         let text = if body.is_null() { String::new() } else { body.to_string() };
         let mut stream = TcpStream::connect(&self.address)?;
         stream.set_read_timeout(Some(Duration::from_secs(60)))?;
-        let head = format!("{method} {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n{more}", self.address);
+        let head = format!("{method} {path} HTTP/1.1\r\nHost: {}\r\nConnection: close\r\n{more}", self.host);
         write!(stream, "{head}Content-Type: application/json\r\nContent-Length: {}\r\n\r\n{text}", text.len())?;
         Ok(stream)
     }
@@ -75,6 +93,11 @@ impl Server {
     /// The same with more headers.
     pub(crate) fn answer_to(&self, method: &str, path: &str, more: &str, body: &Value) -> (u16, String) {
         self.try_send(method, path, more, body).map_or_else(|_| (0, String::new()), answered)
+    }
+
+    /// Status, headers and body of an answer.
+    pub(crate) fn whole_answer(&self, method: &str, path: &str, more: &str, body: &Value) -> (u16, String, String) {
+        whole(self.try_send(method, path, more, body).unwrap())
     }
 
     /// Sends a form of a page.
@@ -132,7 +155,13 @@ impl Drop for Server {
 }
 
 /// Status and body of what comes.
-fn answered(mut stream: TcpStream) -> (u16, String) {
+fn answered(stream: TcpStream) -> (u16, String) {
+    let (status, _, body) = whole(stream);
+    (status, body)
+}
+
+/// Status, headers and body of what comes.
+fn whole(mut stream: TcpStream) -> (u16, String, String) {
     let mut bytes = Vec::new();
     stream.read_to_end(&mut bytes).ok();
     let text = String::from_utf8_lossy(&bytes);
@@ -140,7 +169,7 @@ fn answered(mut stream: TcpStream) -> (u16, String) {
     // Bodies may come in pieces, each after its length.
     let chunked = head.to_lowercase().contains("chunked");
     let body = if chunked { body.split("\r\n").skip(1).step_by(2).collect() } else { body.to_owned() };
-    (head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or_default(), body)
+    (head.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or_default(), head.to_owned(), body)
 }
 
 /// The program that is tried: the one just built, or another such as that of a release.

@@ -122,8 +122,8 @@ impl Browser {
         let Browser { origin, from, .. } = self;
         let with = format!("Origin: {origin}\r\nSec-Fetch-Site: same-origin\r\n{from}{}{more}", self.cookies());
         let (status, head, text) = ask_at(self.port, method, path, &self.host, &with, body).await;
-        for line in head.lines().filter(|line| line.to_lowercase().starts_with("set-cookie:")) {
-            let (name, value) = line.split_once(": ").unwrap().1.split(';').next().unwrap().split_once('=').unwrap();
+        for given in head.lines().filter(|header| header.to_lowercase().starts_with("set-cookie:")) {
+            let (name, value) = given.split_once(": ").unwrap().1.split(';').next().unwrap().split_once('=').unwrap();
             let mut cookies = self.cookies.lock().unwrap();
             if value.is_empty() {
                 cookies.remove(name)
