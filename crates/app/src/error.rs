@@ -37,6 +37,8 @@ pub enum AppError {
     CodeNeeded,
     #[error("Type your passphrase again first: this cannot be undone.")]
     ConfirmFirst,
+    #[error("Turn your second factor on first: everybody here must have one.")]
+    SecondFactorFirst,
     #[error("{what}.")]
     NotAllowed { what: String },
     #[error("That was tried too often. Try again in {}.", waiting(*.seconds))]
@@ -78,6 +80,7 @@ impl AppError {
             AppError::WrongCredentials => "wrong-credentials",
             AppError::CodeNeeded => "code-needed",
             AppError::ConfirmFirst => "confirm-first",
+            AppError::SecondFactorFirst => "second-factor-first",
             AppError::NotAllowed { .. } => "not-allowed",
             AppError::TooManyAttempts { .. } => "too-many-attempts",
             AppError::Measure(_) => "measure",

@@ -40,6 +40,8 @@ pub struct Options {
     pub daily_copies: Option<usize>,
     /// Whether several people use it, each signed in.
     pub shared: bool,
+    /// Whether each of them must have a second factor.
+    pub second_factor: bool,
 }
 
 /// An open data folder.
@@ -141,6 +143,12 @@ impl Home {
     #[must_use]
     pub fn folder(&self) -> &Path {
         &self.options.folder
+    }
+
+    /// Whether everybody must have a second factor.
+    #[must_use]
+    pub const fn asks_second_factors(&self) -> bool {
+        self.options.second_factor
     }
 
     /// The folder as it is told in the browser: not to people on other machines.

@@ -174,6 +174,9 @@ pub(crate) enum UserCommand {
     WayBack {
         /// By which they sign in
         name: String,
+        /// The second factor is lost, too: it is not asked for any more
+        #[arg(long)]
+        second_factor_lost: bool,
     },
 }
 
@@ -269,6 +272,9 @@ pub(crate) struct SharingArgs {
     /// The address of the proxy that encrypts, and says for whom it asks with X-Forwarded-For
     #[arg(long, value_name = "IP", requires = "shared", conflicts_with = "tls_cert")]
     pub(crate) behind_proxy: Option<IpAddr>,
+    /// Everybody must have a second factor: whoever has none turns it on before anything else
+    #[arg(long, requires = "shared")]
+    pub(crate) second_factor: bool,
     /// Let others reach it though nothing is encrypted: for a network on which nobody else can listen
     #[arg(long, requires = "shared", conflicts_with_all = ["tls_cert", "behind_proxy"])]
     pub(crate) unencrypted: bool,

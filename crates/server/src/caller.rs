@@ -5,7 +5,7 @@ use crate::{
     auth::{SIGNED, visitor},
     error::Problem,
 };
-use artemon_app::{AppError, Cancel, Cancelled, Ctx, PersonId, Role, Scope, Signed, Visitor, role_of, token_holder};
+use artemon_app::{AppError, Cancel, Cancelled, Ctx, PersonId, Scope, Signed, Visitor, admit, token_holder};
 use axum::{
     Json,
     extract::FromRequestParts,
@@ -27,6 +27,8 @@ pub(crate) trait Wants: Send + Sync + 'static {
     const SCOPE: Option<Scope>;
     /// Whether it concerns what is everybody's, which owners look after.
     const OWNER: bool = false;
+    /// Whether it is for one's account alone: somebody who must turn a second factor on first can do that.
+    const OF_ACCOUNT: bool = false;
     /// Whether the passphrase must have been typed a moment ago.
     const CONFIRMED: bool = false;
 }
@@ -50,9 +52,9 @@ wants! {
     /// To bring data.
     Data: Some(Scope::Data), OWNER;
     /// To look after one's account, which no script does.
-    OwnAccount: None;
+    OwnAccount: None, OF_ACCOUNT;
     /// The same where it cannot be undone.
-    OwnAccountConfirmed: None, CONFIRMED;
+    OwnAccountConfirmed: None, OF_ACCOUNT, CONFIRMED;
     /// To look after the server.
     Server: None, OWNER;
     /// The same where it cannot be undone.
@@ -84,12 +86,12 @@ impl<W: Wants> FromRequestParts<AppState> for Caller<W> {
                 let what = "This access token is not for that; make one that is";
                 return Err(AppError::NotAllowed { what: what.to_owned() }.into());
             }
-            only_owners::<W>(state, &person).await?;
+            admitted::<W>(state, &person).await?;
             return Ok(of(person, None));
         }
         let signed = signed(parts).await?.ok_or(AppError::NotSignedIn)?;
         let person = signed.person();
-        only_owners::<W>(state, &person).await?;
+        admitted::<W>(state, &person).await?;
         if W::CONFIRMED && !signed.is_confirmed() {
             return Err(AppError::ConfirmFirst.into());
         }
@@ -126,15 +128,14 @@ pub(crate) fn unreadable(e: tower_sessions::session::Error) -> Problem {
     Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "It could not be seen who you are. Try again in a moment.")
 }
 
-async fn only_owners<W: Wants>(state: &AppState, person: &PersonId) -> Result<(), Problem> {
-    if !W::OWNER {
+/// Looks at what is known of a person, where it matters.
+async fn admitted<W: Wants>(state: &AppState, person: &PersonId) -> Result<(), Problem> {
+    let second_factor = state.home.asks_second_factors() && !W::OF_ACCOUNT;
+    if !W::OWNER && !second_factor {
         return Ok(());
     }
     let (home, person) = (state.home.clone(), person.clone());
-    if blocking(move || role_of(&home, &person)).await? == Some(Role::Owner) {
-        return Ok(());
-    }
-    Err(AppError::NotAllowed { what: "This is for owners of the server; ask one".to_owned() }.into())
+    blocking(move || admit(&home, &person, W::OWNER, second_factor)).await
 }
 
 /// Runs something short off the async threads.

@@ -50,7 +50,7 @@ impl From<AppError> for Problem {
         let status = match &e {
             AppError::UnknownCompanies { .. } | AppError::Missing { .. } | AppError::NoDataset { .. } => StatusCode::NOT_FOUND,
             AppError::NotSignedIn | AppError::WrongCredentials | AppError::CodeNeeded => StatusCode::UNAUTHORIZED,
-            AppError::ConfirmFirst | AppError::NotAllowed { .. } => StatusCode::FORBIDDEN,
+            AppError::ConfirmFirst | AppError::SecondFactorFirst | AppError::NotAllowed { .. } => StatusCode::FORBIDDEN,
             AppError::TooManyAttempts { .. } => StatusCode::TOO_MANY_REQUESTS,
             AppError::ChangedSince { .. } => StatusCode::PRECONDITION_FAILED,
             AppError::Busy { .. } => StatusCode::SERVICE_UNAVAILABLE,

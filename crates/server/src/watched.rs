@@ -10,16 +10,21 @@ use std::time::{Duration, Instant};
 /// From here on a request is worth a line.
 const LONG: Duration = Duration::from_secs(2);
 
+/// A request by its method and route.
+pub(crate) fn named(request: &Request) -> String {
+    let route = request.extensions().get::<MatchedPath>().map_or("a file", MatchedPath::as_str);
+    format!("{} {route}", request.method())
+}
+
 pub(crate) async fn watched(request: Request, next: Next) -> Response {
-    let route = request.extensions().get::<MatchedPath>().map_or_else(|| "a file".into(), |path| path.as_str().to_owned());
-    let method = request.method().clone();
+    let asked = named(&request);
     let begun = Instant::now();
     let answer = next.run(request).await;
     let (status, took) = (answer.status(), begun.elapsed());
     if status.is_server_error() {
-        tracing::warn!("{method} {route}: {status} after {} ms", took.as_millis());
+        tracing::warn!("{asked}: {status} after {} ms", took.as_millis());
     } else if took > LONG {
-        tracing::info!("{method} {route}: {status} after {} ms", took.as_millis());
+        tracing::info!("{asked}: {status} after {} ms", took.as_millis());
     }
     answer
 }

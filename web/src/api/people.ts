@@ -17,23 +17,32 @@ export const people = {
   signIn: (body: Schemas["SignIn"]) => taken(client.POST("/api/session", { body })),
   signOut: () => done(client.DELETE("/api/session")),
   confirm: (passphrase: string) => done(client.POST("/api/session/confirm", { body: { passphrase } })),
-  invitation: (token: string) => taken(client.GET("/api/join", { params: { query: { token } } })),
-  join: (body: Schemas["Join"]) => taken(client.POST("/api/join", { body })),
+  invitation: (token: string) => taken(client.POST("/api/invitation", { body: { token } })),
+  /** Nothing comes for who has a second factor, and signs in with it. */
+  join: (body: Schemas["Join"]) =>
+    client
+      .POST("/api/join", { body })
+      .then((answer) => (answer.response.status === 204 ? null : taken(Promise.resolve(answer)))),
   changePassphrase: (body: Schemas["ChangePassphrase"]) => done(client.PUT("/api/account/passphrase", { body })),
   beginSecondFactor: () => confirmed(() => taken(client.POST("/api/account/second-factor/begin"))),
   turnOn: (body: Schemas["TurnOn"]) => confirmed(() => taken(client.PUT("/api/account/second-factor", { body }))),
   turnOff: () => confirmed(() => done(client.DELETE("/api/account/second-factor"))),
   newCodes: () => confirmed(() => taken(client.POST("/api/account/recovery-codes"))),
-  endSession: (id: string) => done(client.DELETE("/api/account/sessions/{id}", { params: { path: { id } } })),
-  signOutElsewhere: () => done(client.DELETE("/api/account/sessions")),
+  endSession: (id: string) =>
+    confirmed(() => done(client.DELETE("/api/account/sessions/{id}", { params: { path: { id } } }))),
+  signOutElsewhere: () => confirmed(() => done(client.DELETE("/api/account/sessions"))),
   everything: () => save("artemon-everything.zip", taken(client.GET("/api/account/everything", { parseAs: "blob" }))),
   leave: (body: Schemas["Leave"]) => confirmed(() => taken(client.DELETE("/api/account", { body }))),
   makeToken: (body: Schemas["NewToken"]) => confirmed(() => taken(client.POST("/api/tokens", { body }))),
   endToken: (id: string) => done(client.DELETE("/api/tokens/{id}", { params: { path: { id } } })),
   invite: (body: Schemas["Invite"]) => confirmed(() => taken(client.POST("/api/people/invitations", { body }))),
   withdraw: (id: string) => done(client.DELETE("/api/people/invitations/{id}", { params: { path: { id } } })),
-  wayBack: (id: string) =>
-    confirmed(() => taken(client.POST("/api/people/{id}/way-back", { params: { path: { id } } }))),
+  signPersonOut: (id: string) =>
+    confirmed(() => done(client.DELETE("/api/people/{id}/sessions", { params: { path: { id } } }))),
+  wayBack: (id: string, second_factor_lost: boolean) =>
+    confirmed(() =>
+      taken(client.POST("/api/people/{id}/way-back", { params: { path: { id } }, body: { second_factor_lost } })),
+    ),
   changeRole: (id: string, role: Role) =>
     confirmed(() => taken(client.PUT("/api/people/{id}/role", { params: { path: { id } }, body: { role } }))),
   remove: (id: string, body: Schemas["Leave"]) =>

@@ -1404,6 +1404,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an invitation is for. */
+        post: operations["invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -1445,10 +1462,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What an invitation is for. */
-        get: operations["invitation"];
+        get?: never;
         put?: never;
-        /** Takes an invitation up, and signs in. */
+        /** Takes an invitation up, and signs in; nobody who has a second factor, which is asked for when they sign in. */
         post: operations["join"];
         delete?: never;
         options?: never;
@@ -2121,6 +2137,23 @@ export interface paths {
         put: operations["change_role"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Signs somebody out everywhere. */
+        delete: operations["sign_person_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -8414,6 +8447,10 @@ export interface components {
              */
             since: string | null;
         };
+        /** @description What stands in a link. */
+        Token: {
+            token: string;
+        };
         /** @description A token in a list. */
         TokenEntry: {
             /** @description Whether it does not count any more. */
@@ -8958,6 +8995,11 @@ export interface components {
             /** @description Missing data left out more than 20 % of the universe. */
             undefined_data: boolean;
         };
+        /** @description What somebody has lost beside the passphrase. */
+        WayBack: {
+            /** @description The second factor with its recovery codes, too: else it is still asked for. */
+            second_factor_lost?: boolean;
+        };
         /** @description All that is held on a day, in the base currency. */
         WealthPoint: {
             date: string;
@@ -9014,6 +9056,8 @@ export interface components {
         Who: {
             name: string;
             role: components["schemas"]["Role"];
+            /** @description Whether a second factor must be turned on before anything else. */
+            second_factor_first: boolean;
         };
         /** @description A file in which several columns hold values of one kind: of currencies, of maturities. Each filled cell is a row of the table. */
         Wide: {
@@ -14172,6 +14216,55 @@ export interface operations {
             };
         };
     };
+    invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Token"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     jobs: {
         parameters: {
             query?: never;
@@ -14254,53 +14347,6 @@ export interface operations {
             };
         };
     };
-    invitation: {
-        parameters: {
-            query: {
-                token: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InvitationEntry"];
-                };
-            };
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request was refused */
-            "4XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description It could not be done */
-            "5XX": {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     join: {
         parameters: {
             query?: never;
@@ -14321,6 +14367,12 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Who"];
                 };
+            };
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {
@@ -16684,7 +16736,7 @@ export interface operations {
             };
         };
     };
-    way_back: {
+    sign_person_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -16694,6 +16746,63 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request was refused */
+            "4XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It could not be done */
+            "5XX": {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    way_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WayBack"];
+            };
+        };
         responses: {
             200: {
                 headers: {

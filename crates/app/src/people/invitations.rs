@@ -92,23 +92,42 @@ pub fn invite(ctx: &Ctx, invite: &Invite) -> Result<Invitation, AppError> {
     made(ctx, invite.role, None, invite.note.trim(), Duration::days(DAYS))
 }
 
-/// Lets somebody who has lost the passphrase or the second factor choose another passphrase.
+/// What somebody has lost beside the passphrase.
+#[derive(Clone, Copy, Debug, Default, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WayBack {
+    /// The second factor with its recovery codes, too: else it is still asked for.
+    #[serde(default)]
+    pub second_factor_lost: bool,
+}
+
+/// Lets somebody who has lost the passphrase choose another. Whoever makes the link knows that it is them.
 ///
 /// # Errors
 /// When there is no such person; when it cannot be kept.
-pub fn way_back(ctx: &Ctx, person: &str) -> Result<Invitation, AppError> {
+pub fn way_back(ctx: &Ctx, person: &str, way: WayBack) -> Result<Invitation, AppError> {
     let known = super::persons::person(ctx, person)?;
-    made(ctx, known.1, Some(known.0), &known.2, Duration::hours(HOURS))
+    made(ctx, known.1, Some((known.0, way.second_factor_lost)), &known.2, Duration::hours(HOURS))
 }
 
-fn made(ctx: &Ctx, role: Role, person: Option<PersonId>, note: &str, within: Duration) -> Result<Invitation, AppError> {
-    let what = if person.is_some() { "made a link back in" } else { "invited" };
+/// What stands in the link comes after a #, which browsers send to no server and write into no log.
+fn path(token: &str) -> String {
+    format!("/join#{token}")
+}
+
+fn made(ctx: &Ctx, role: Role, person: Option<(PersonId, bool)>, note: &str, within: Duration) -> Result<Invitation, AppError> {
+    let what = match person {
+        Some((_, true)) => "made a link back in without the second factor",
+        Some((_, false)) => "made a link back in",
+        None => "invited",
+    };
     let (token, kept) = kept(role, person, note, Some(ctx.person.clone()), within);
     with_entry(ctx, what, note, |entry| ctx.home.people.add_invitation(&kept, entry))?;
-    Ok(Invitation { link: ctx.home.link(&format!("/join/{token}")), ends_at: kept.ends_at })
+    Ok(Invitation { link: ctx.home.link(&path(&token)), ends_at: kept.ends_at })
 }
 
-fn kept(role: Role, person: Option<PersonId>, note: &str, made_by: Option<PersonId>, within: Duration) -> (String, KeptInvitation) {
+fn kept(role: Role, person: Option<(PersonId, bool)>, note: &str, made_by: Option<PersonId>, within: Duration) -> (String, KeptInvitation) {
+    let (person, second_factor_lost) = person.map_or((None, false), |(person, lost)| (Some(person), lost));
     let (token, now) = (unguessable(), Utc::now());
     let time = |at: chrono::DateTime<Utc>| at.to_rfc3339_opts(SecondsFormat::Secs, true);
     let kept = KeptInvitation {
@@ -116,6 +135,7 @@ fn kept(role: Role, person: Option<PersonId>, note: &str, made_by: Option<Person
         id: uuid::Uuid::new_v4().to_string(),
         person,
         role: role.code().to_owned(),
+        second_factor_lost,
         note: note.to_owned(),
         made_by,
         made_at: time(now),
@@ -140,9 +160,10 @@ pub fn first_owner(home: &Home) -> Result<Option<String>, AppError> {
 ///
 /// # Errors
 /// A name that nobody has; when it cannot be kept.
-pub fn at_the_terminal(home: &Home, role: Role, known: Option<&str>, note: &str) -> Result<String, AppError> {
+pub fn at_the_terminal(home: &Home, role: Role, known: Option<(&str, WayBack)>, note: &str) -> Result<String, AppError> {
+    let way = known.map(|known| known.1).unwrap_or_default();
     let known = match known {
-        Some(name) => {
+        Some((name, _)) => {
             let found = home.people.credential_named(&key(name))?;
             Some(found.ok_or_else(|| AppError::Missing { what: format!("A person named \"{name}\"") })?)
         }
@@ -152,9 +173,9 @@ pub fn at_the_terminal(home: &Home, role: Role, known: Option<&str>, note: &str)
     let what = if known.is_some() { "made a link back in" } else { "invited" };
     let within = if known.is_some() { Duration::hours(HOURS) } else { Duration::days(DAYS) };
     let note = known.as_ref().map_or(note, |k| &k.name);
-    let (token, kept) = kept(role, known.as_ref().map(|k| k.person.clone()), note, None, within);
+    let (token, kept) = kept(role, known.as_ref().map(|k| (k.person.clone(), way.second_factor_lost)), note, None, within);
     home.people.add_invitation(&kept, &NewEntry { what, about: note, ..NewEntry::default() })?;
-    Ok(format!("/join/{token}"))
+    Ok(path(&token))
 }
 
 /// What a link leads to: whether somebody new comes in, and as what.

@@ -21,10 +21,11 @@ pub(crate) use audit::{noted, with_entry};
 pub use departure::{Leave, Left, leave, remove_person};
 pub use everything::everything_into;
 pub use invitations::{
-    Invitation, InvitationEntry, Invite, Join, at_the_terminal, first_owner, invitation, invite, join, way_back, withdraw_invitation,
+    Invitation, InvitationEntry, Invite, Join, WayBack, at_the_terminal, first_owner, invitation, invite, join, way_back,
+    withdraw_invitation,
 };
 pub(crate) use persons::is_owner;
-pub use persons::{PersonEntry, Persons, Role, RoleChange, change_role, persons, role_of};
+pub use persons::{PersonEntry, Persons, Role, RoleChange, admit, change_role, persons, sign_person_out};
 pub use second_factor::{
     BeginSecondFactor, RecoveryCodes, TurnOn, begin_second_factor, new_recovery_codes, turn_second_factor_off, turn_second_factor_on,
 };

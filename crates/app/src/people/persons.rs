@@ -1,6 +1,9 @@
 //! Who can sign in, and as what.
 
-use super::{audit::with_entry, invitations::InvitationEntry};
+use super::{
+    audit::{noted, with_entry},
+    invitations::InvitationEntry,
+};
 use crate::{AppError, Ctx, Home};
 use artemon_store::PersonId;
 use serde::{Deserialize, Serialize};
@@ -87,11 +90,23 @@ pub fn persons(ctx: &Ctx) -> Result<Persons, AppError> {
 }
 
 /// As what a person is here; none who cannot sign in.
+fn role_of(home: &Home, person: &PersonId) -> Result<Option<Role>, AppError> {
+    Ok(home.people.credential(person)?.map(|k| Role::of(&k.role)))
+}
+
+/// Refuses a person who must be an `owner` and is not, or who must have a `second_factor` and has none.
 ///
 /// # Errors
-/// When it cannot be read.
-pub fn role_of(home: &Home, person: &PersonId) -> Result<Option<Role>, AppError> {
-    Ok(home.people.credential(person)?.map(|k| Role::of(&k.role)))
+/// When it is so; when it cannot be read.
+pub fn admit(home: &Home, person: &PersonId, owner: bool, second_factor: bool) -> Result<(), AppError> {
+    let known = home.people.credential(person)?.ok_or(AppError::NotSignedIn)?;
+    if second_factor && home.asks_second_factors() && known.second_factor.is_empty() {
+        return Err(AppError::SecondFactorFirst);
+    }
+    if owner && Role::of(&known.role) != Role::Owner {
+        return Err(AppError::NotAllowed { what: "This is for owners of the server; ask one".to_owned() });
+    }
+    Ok(())
 }
 
 /// Whether the caller looks after what is everybody's. A person alone on their machine does.
@@ -104,6 +119,16 @@ pub(super) fn person(ctx: &Ctx, id: &str) -> Result<(PersonId, Role, String), Ap
     let found = ctx.home.people.credentials()?.into_iter().find(|k| k.person.as_str() == id);
     let found = found.ok_or_else(|| AppError::Missing { what: "This person".to_owned() })?;
     Ok((found.person, Role::of(&found.role), found.name))
+}
+
+/// Signs somebody out everywhere.
+///
+/// # Errors
+/// When there is no such person.
+pub fn sign_person_out(ctx: &Ctx, id: &str) -> Result<(), AppError> {
+    let (person, _, name) = person(ctx, id)?;
+    ctx.home.people.end_sessions(&person, "")?;
+    noted(ctx, "signed out everywhere", &name)
 }
 
 /// Makes somebody an owner or a member.

@@ -44,6 +44,15 @@ pub struct SignedIn {
 pub struct Who {
     pub name: String,
     pub role: Role,
+    /// Whether a second factor must be turned on before anything else.
+    pub second_factor_first: bool,
+}
+
+impl Who {
+    fn of(home: &Home, known: &KeptCredential) -> Who {
+        let second_factor_first = home.asks_second_factors() && known.second_factor.is_empty();
+        Who { name: known.name.clone(), role: Role::of(&known.role), second_factor_first }
+    }
 }
 
 /// Who is there.
@@ -59,7 +68,7 @@ pub struct Presence {
 /// When it cannot be read.
 pub fn presence(home: &Home, signed: &Signed) -> Result<Presence, AppError> {
     let known = home.people.credential(&signed.person())?;
-    Ok(Presence { who: known.map(|k| Who { name: k.name, role: Role::of(&k.role) }) })
+    Ok(Presence { who: known.map(|k| Who::of(home, &k)) })
 }
 
 /// Signs somebody in.
@@ -75,8 +84,9 @@ pub fn sign_in(home: &Arc<Home>, visitor: &Visitor, request: &SignIn) -> Result<
     home.attempts.sign_in(&name, visitor, known)?;
     let fits = request.passphrase.chars().count() <= passphrase::LONGEST;
     let same = passphrase::is(if fits { &request.passphrase } else { "" }, found.as_ref().map(|k| k.passphrase.as_str()));
-    let Some(who) = found.clone().filter(|_| same && fits) else {
-        refused(home, visitor, found, "a sign-in was refused: passphrase");
+    let Some(who) = found.as_ref().filter(|_| same && fits) else {
+        let what = if found.is_some() { "a sign-in was refused: passphrase" } else { "a sign-in was refused: name" };
+        refused(home, visitor, found.as_ref(), what)?;
         return Err(AppError::WrongCredentials);
     };
     if !who.second_factor.is_empty() {
@@ -84,25 +94,28 @@ pub fn sign_in(home: &Arc<Home>, visitor: &Visitor, request: &SignIn) -> Result<
             return Err(AppError::CodeNeeded);
         }
         home.attempts.code(who.person.as_str(), visitor, known)?;
-        match checked(home, &who, &request.code)? {
+        match checked(home, who, &request.code)? {
             Code::Right => {}
-            Code::Recovery => note(home, visitor, &who, "used a recovery code")?,
+            Code::Recovery => note(home, visitor, who, "used a recovery code")?,
             Code::Wrong => {
-                refused(home, visitor, Some(who), "a sign-in was refused: code");
+                refused(home, visitor, Some(who), "a sign-in was refused: code")?;
                 return Err(AppError::WrongCredentials);
             }
         }
     }
-    admitted(home, visitor, &who, known)
+    admitted(home, visitor, who, known)
 }
 
-/// Signs somebody in who has just taken an invitation up.
+/// Signs somebody in who has just taken an invitation up; nobody who has a second factor, which is asked for when they sign in.
 ///
 /// # Errors
 /// When it cannot be kept.
-pub fn signed_in_anew(home: &Arc<Home>, visitor: &Visitor, person: &PersonId) -> Result<SignedIn, AppError> {
+pub fn signed_in_anew(home: &Arc<Home>, visitor: &Visitor, person: &PersonId) -> Result<Option<SignedIn>, AppError> {
     let who = home.people.credential(person)?.ok_or(AppError::WrongCredentials)?;
-    admitted(home, visitor, &who, false)
+    if !who.second_factor.is_empty() {
+        return Ok(None);
+    }
+    admitted(home, visitor, &who, false).map(Some)
 }
 
 fn admitted(home: &Arc<Home>, visitor: &Visitor, who: &KeptCredential, known: bool) -> Result<SignedIn, AppError> {
@@ -112,7 +125,7 @@ fn admitted(home: &Arc<Home>, visitor: &Visitor, who: &KeptCredential, known: bo
     }
     note(home, visitor, who, "signed in")?;
     let signed = Signed::new(&who.person, visitor);
-    Ok(SignedIn { signed, device, who: Who { name: who.name.clone(), role: Role::of(&who.role) } })
+    Ok(SignedIn { signed, device, who: Who::of(home, who) })
 }
 
 fn note(home: &Home, visitor: &Visitor, who: &KeptCredential, what: &str) -> Result<(), AppError> {
@@ -120,17 +133,11 @@ fn note(home: &Home, visitor: &Visitor, who: &KeptCredential, what: &str) -> Res
     Ok(home.people.add_entry(&entry)?)
 }
 
-/// Written down after the answer, whose time must not tell whether there was anybody to write of. Of names that nobody has nothing is
-/// kept: somebody may have typed a passphrase there.
-fn refused(home: &Arc<Home>, visitor: &Visitor, found: Option<KeptCredential>, what: &'static str) {
-    let (home, visitor) = (home.clone(), visitor.clone());
-    std::thread::spawn(move || {
-        if let Some(who) = found
-            && let Err(e) = note(&home, &visitor, &who, what)
-        {
-            tracing::warn!("a refusal was not written down: {}", e.for_log());
-        }
-    });
+/// Writes down that somebody was refused, whoever was named: it takes as long, too. What was typed for a name that nobody has is not
+/// kept, since it may be a passphrase.
+fn refused(home: &Home, visitor: &Visitor, found: Option<&KeptCredential>, what: &str) -> Result<(), AppError> {
+    let (person, name) = found.map_or(("", ""), |who| (who.person.as_str(), who.name.as_str()));
+    Ok(home.people.add_entry(&NewEntry { person, name, what, about: "", address: &visitor.address })?)
 }
 
 /// Notes that the caller has signed out.

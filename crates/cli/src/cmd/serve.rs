@@ -47,7 +47,13 @@ fn on_this_machine(address: SocketAddr) -> anyhow::Result<()> {
 fn listen(args: &ServeArgs, options: Options) -> anyhow::Result<()> {
     let address = args.listen;
     let upload_bytes = Some(args.upload_limit.saturating_mul(1 << 20));
-    let options = Options { upload_bytes, daily_copies: Some(args.copies), shared: args.sharing.shared, ..options };
+    let options = Options {
+        upload_bytes,
+        daily_copies: Some(args.copies),
+        shared: args.sharing.shared,
+        second_factor: args.sharing.second_factor,
+        ..options
+    };
     reach(address, &args.sharing)?;
     let runtime = tokio::runtime::Runtime::new()?;
     let served = runtime.block_on(async {

@@ -19,7 +19,7 @@ fn headers(n: u64, cookies: &str) -> String {
 
 /// Somebody takes a link up; gives what is sent with each of their requests.
 fn joins(server: &Server, n: u64, path: &str) -> String {
-    let join = json!({ "token": path.rsplit('/').next(), "name": format!("Person {n}"), "passphrase": PASSPHRASE });
+    let join = json!({ "token": path.rsplit('#').next(), "name": format!("Person {n}"), "passphrase": PASSPHRASE });
     let (status, head, said) = server.whole_answer("POST", "/api/join", &headers(n, ""), &join);
     assert_eq!(status, 200, "{said}");
     let given = head.lines().filter_map(|header| header.strip_prefix("set-cookie: ")?.split(';').next());

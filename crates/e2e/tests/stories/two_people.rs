@@ -47,7 +47,7 @@ async fn shared(browser: &Browser) -> String {
 #[test]
 fn a_screen_and_a_list_are_shared_copied_and_taken_back() {
     story_of_two(async |anna, bert, link| {
-        let address = link.split("/join/").next().unwrap().to_owned();
+        let address = link.split("/join").next().unwrap().to_owned();
         anna.goto(&link).await;
         anna.find("form").await;
         let mut wrong = violations(&anna).await;
@@ -118,7 +118,7 @@ fn a_screen_and_a_list_are_shared_copied_and_taken_back() {
 #[test]
 fn a_session_that_ends_leaves_the_page_as_it_was_and_asks_who_is_there() {
     story_of_two(async |anna, other, link| {
-        let address = link.split("/join/").next().unwrap().to_owned();
+        let address = link.split("/join").next().unwrap().to_owned();
         joins(&anna, &link, "Anna").await;
         anna.goto(&format!("{address}/guide")).await;
         let field = anna.find("main textarea, main input[aria-label=Formula], main [contenteditable]").await;

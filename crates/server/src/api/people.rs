@@ -11,7 +11,7 @@ use crate::{
 use artemon_app::{
     self as app, Account, AppError, AuditPage, AuditRequest, BeginSecondFactor, ChangePassphrase, Confirm, Invitation, InvitationEntry,
     Invite, Join, Leave, Left, NewToken, Persons, Presence, RecoveryCodes, RoleChange, SignIn, Signed, SignedIn, TokenEntry, TokenMade,
-    TurnOn, Visitor, Who,
+    TurnOn, Visitor, WayBack, Who,
 };
 use axum::{
     Json,
@@ -22,7 +22,7 @@ use axum::{
 use serde::Deserialize;
 use std::sync::Arc;
 use tower_sessions::Session;
-use utoipa::IntoParams;
+use utoipa::{IntoParams, ToSchema};
 
 /// Somebody at the door of a server of several people: not signed in, or it does not matter.
 pub(crate) struct AtTheDoor {
@@ -100,7 +100,7 @@ pub(crate) async fn confirm(caller: Caller<OwnAccount>, door: AtTheDoor, Body(ty
 }
 
 /// What stands in a link.
-#[derive(Debug, Deserialize, IntoParams)]
+#[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub(crate) struct Token {
     #[allow(missing_docs)]
@@ -108,21 +108,24 @@ pub(crate) struct Token {
 }
 
 /// What an invitation is for.
-#[utoipa::path(get, path = "/api/join", tag = "people", params(Token),
+#[utoipa::path(post, path = "/api/invitation", tag = "people", request_body = Token,
     responses((status = 200, body = InvitationEntry), (status = 404, body = Problem)))]
-pub(crate) async fn invitation(door: AtTheDoor, Query(of): Query<Token>) -> Answer<InvitationEntry> {
+pub(crate) async fn invitation(door: AtTheDoor, Body(of): Body<Token>) -> Answer<InvitationEntry> {
     let AtTheDoor { state, visitor, .. } = door;
     Ok(Json(blocking(move || app::invitation(&state.home, &visitor, &of.token)).await?))
 }
 
-/// Takes an invitation up, and signs in.
+/// Takes an invitation up, and signs in; nobody who has a second factor, which is asked for when they sign in.
 #[utoipa::path(post, path = "/api/join", tag = "people", request_body = Join,
-    responses((status = 200, body = Who), (status = 404, body = Problem), (status = 422, body = Problem)))]
+    responses((status = 200, body = Who), (status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 pub(crate) async fn join(door: AtTheDoor, Body(join): Body<Join>) -> Result<Response, Problem> {
     let (home, visitor) = (door.state.home.clone(), door.visitor.clone());
     let joined = move || app::join(&home, &visitor, &join).and_then(|person| app::signed_in_anew(&home, &visitor, &person));
-    let admitted = door.hashing(joined).await?;
-    door.admit(admitted).await
+    match door.hashing(joined).await? {
+        Some(admitted) => door.admit(admitted).await,
+        // Who keeps a second factor signs in with it.
+        None => Ok(StatusCode::NO_CONTENT.into_response()),
+    }
 }
 
 /// Who one is, and where one is signed in.
@@ -150,7 +153,7 @@ pub(crate) async fn change_passphrase(
 
 /// Signs out everywhere else.
 #[utoipa::path(delete, path = "/api/account/sessions", tag = "people", responses((status = 204)))]
-pub(crate) async fn sign_out_elsewhere(caller: Caller<OwnAccount>, door: AtTheDoor) -> Result<StatusCode, Problem> {
+pub(crate) async fn sign_out_elsewhere(caller: Caller<OwnAccountConfirmed>, door: AtTheDoor) -> Result<StatusCode, Problem> {
     let cookie = door.session.id().map(cookie_of).unwrap_or_default();
     caller.run(move |ctx| app::sign_out_elsewhere(ctx, &cookie)).await.map(|_| StatusCode::NO_CONTENT)
 }
@@ -158,7 +161,7 @@ pub(crate) async fn sign_out_elsewhere(caller: Caller<OwnAccount>, door: AtTheDo
 /// Signs out in one browser.
 #[utoipa::path(delete, path = "/api/account/sessions/{id}", tag = "people", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
-pub(crate) async fn end_session(caller: Caller<OwnAccount>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+pub(crate) async fn end_session(caller: Caller<OwnAccountConfirmed>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     caller.run(move |ctx| app::end_session(ctx, &id)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
@@ -276,10 +279,17 @@ pub(crate) async fn withdraw_invitation(caller: Caller<Server>, Path(id): Path<S
 }
 
 /// Makes a link by which somebody chooses another passphrase who has lost theirs; it is told this once.
-#[utoipa::path(post, path = "/api/people/{id}/way-back", tag = "people", params(("id" = String, Path)),
+#[utoipa::path(post, path = "/api/people/{id}/way-back", tag = "people", params(("id" = String, Path)), request_body = WayBack,
     responses((status = 200, body = Invitation), (status = 404, body = Problem)))]
-pub(crate) async fn way_back(caller: Caller<ServerConfirmed>, Path(id): Path<String>) -> Answer<Invitation> {
-    caller.run(move |ctx| app::way_back(ctx, &id)).await
+pub(crate) async fn way_back(caller: Caller<ServerConfirmed>, Path(id): Path<String>, Body(lost): Body<WayBack>) -> Answer<Invitation> {
+    caller.run(move |ctx| app::way_back(ctx, &id, lost)).await
+}
+
+/// Signs somebody out everywhere.
+#[utoipa::path(delete, path = "/api/people/{id}/sessions", tag = "people", params(("id" = String, Path)),
+    responses((status = 204), (status = 403, body = Problem), (status = 404, body = Problem)))]
+pub(crate) async fn sign_person_out(caller: Caller<ServerConfirmed>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    caller.run(move |ctx| app::sign_person_out(ctx, &id)).await.map(|_| StatusCode::NO_CONTENT)
 }
 
 /// Makes somebody an owner or a member.

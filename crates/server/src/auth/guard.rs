@@ -1,8 +1,11 @@
 //! Only pages of this server may talk to it: requests with a foreign Host or Origin are refused, and those that a page of another
 //! site makes. What it answers says what browsers may do with it.
 
-use super::{Encryption, Peer, Reach, visitor::same};
-use crate::error::Problem;
+use super::{
+    Encryption, Peer, Reach,
+    visitor::{same, visitor},
+};
+use crate::{error::Problem, watched};
 use axum::{
     extract::{Request, State},
     http::{
@@ -18,8 +21,7 @@ use std::sync::Arc;
 const FETCH_SITE: HeaderName = HeaderName::from_static("sec-fetch-site");
 
 /// What a page may load and do.
-pub(crate) const POLICY: &str =
-    "default-src 'self'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+pub(crate) const POLICY: &str = "default-src 'self'; object-src 'none'; img-src 'self' data:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
 
 /// What is said with every answer that does not say otherwise.
 const MANNERS: [(HeaderName, &str); 5] = [
@@ -30,11 +32,16 @@ const MANNERS: [(HeaderName, &str); 5] = [
     (HeaderName::from_static("cross-origin-opener-policy"), "same-origin"),
 ];
 
+/// Refusals that tell of somebody who tries what they may not.
+const REFUSALS: [StatusCode; 3] = [StatusCode::UNAUTHORIZED, StatusCode::FORBIDDEN, StatusCode::TOO_MANY_REQUESTS];
+
 /// Encrypted pages stay so (RFC 6797): for a year.
-const ALWAYS_ENCRYPTED: &str = "max-age=31536000";
+const ALWAYS_ENCRYPTED: &str = "max-age=31536000; includeSubDomains";
 
 pub(crate) async fn own_pages_only(State(reach): State<Arc<Reach>>, request: Request, next: Next) -> Response {
     let of_api = request.uri().path().starts_with("/api");
+    let asked = watched::named(&request);
+    let from = reach.shared.then(|| visitor(&reach, request.headers(), request.extensions()).address);
     let mut answer = if !comes_through_the_proxy(&reach, &request) {
         let sentence = "This server answers its proxy only. Open it by the address of the proxy.";
         Problem::new(StatusCode::FORBIDDEN, "foreign-host", sentence).into_response()
@@ -44,6 +51,9 @@ pub(crate) async fn own_pages_only(State(reach): State<Arc<Reach>>, request: Req
         let sentence = "This server answers its own pages only. Open it by the address it printed when it started.";
         Problem::new(StatusCode::FORBIDDEN, "foreign-host", sentence).into_response()
     };
+    if let Some(from) = from.filter(|_| REFUSALS.contains(&answer.status())) {
+        tracing::info!("{asked}: {} from {from}", answer.status());
+    }
     let headers = answer.headers_mut();
     for (name, value) in MANNERS {
         headers.entry(name).or_insert(HeaderValue::from_static(value));

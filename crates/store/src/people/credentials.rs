@@ -105,12 +105,13 @@ impl People {
         let mut c = self.writer();
         let done = c.immediate_transaction(|c| {
             let valid = i::table.find(joining.hash).filter(i::ends_at.gt(now()));
-            let Some((known, role)) = valid.select((i::person_id, i::role)).first::<(Option<String>, String)>(c).optional()? else {
+            let asked = valid.select((i::person_id, i::role, i::second_factor_lost));
+            let Some((known, role, lost)) = asked.first::<(Option<String>, String, bool)>(c).optional()? else {
                 return Ok(Joined::Ended);
             };
             diesel::delete(i::table.find(joining.hash)).execute(c)?;
             let person = match known {
-                Some(person) => come_back(c, &person, &role, joining)?,
+                Some(person) => come_back(c, &person, &role, lost, joining)?,
                 None => come_in(c, &role, joining)?,
             };
             Ok(Joined::As(PersonId(person)))
@@ -250,15 +251,18 @@ fn come_in(c: &mut SqliteConnection, role: &str, joining: &Joining<'_>) -> Query
     Ok(id)
 }
 
-/// Their name stays as it is, and so does the role of somebody who could sign in; a second factor does not: it may be what was lost.
-fn come_back(c: &mut SqliteConnection, id: &str, role: &str, joining: &Joining<'_>) -> QueryResult<String> {
+/// Their name stays as it is, and so do the role of somebody who could sign in and the second factor, unless it was lost, too.
+fn come_back(c: &mut SqliteConnection, id: &str, role: &str, lost: bool, joining: &Joining<'_>) -> QueryResult<String> {
     use credentials as k;
-    let values = (k::passphrase.eq(joining.passphrase), k::changed_at.eq(now()), k::second_factor.eq(""));
+    let values = (k::passphrase.eq(joining.passphrase), k::changed_at.eq(now()));
     if diesel::update(k::table.find(id)).set(values).execute(c)? == 0 {
         diesel::update(persons::table.find(id)).set(persons::name.eq(joining.name)).execute(c)?;
         insert_credential(c, id, role, joining)?;
     }
-    diesel::delete(recovery_codes::table.filter(recovery_codes::person_id.eq(id))).execute(c)?;
+    if lost {
+        diesel::update(k::table.find(id)).set(k::second_factor.eq("")).execute(c)?;
+        diesel::delete(recovery_codes::table.filter(recovery_codes::person_id.eq(id))).execute(c)?;
+    }
     diesel::delete(devices::table.filter(devices::person_id.eq(id))).execute(c)?;
     sign_out(c, id, "")?;
     told(c, id, "came back", "", joining)?;

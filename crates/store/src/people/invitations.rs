@@ -22,6 +22,8 @@ pub struct KeptInvitation {
     pub person: Option<PersonId>,
     /// "owner" or "member".
     pub role: String,
+    /// Whether whoever comes back has lost the second factor, too.
+    pub second_factor_lost: bool,
     pub note: String,
     /// Who invites; none at the terminal.
     pub made_by: Option<PersonId>,

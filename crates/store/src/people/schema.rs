@@ -276,6 +276,7 @@ diesel::table! {
         id -> Text,
         person_id -> Nullable<Text>,
         role -> Text,
+        second_factor_lost -> Bool,
         note -> Text,
         made_by -> Nullable<Text>,
         made_at -> Text,

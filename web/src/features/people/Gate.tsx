@@ -9,9 +9,12 @@ import { amongSeveral, cameIn, usePresence } from "../../headless/presence";
 
 const Door = lazy(async () => ({ default: (await import("./Door")).Door }));
 const JoinPage = lazy(async () => ({ default: (await import("./JoinPage")).JoinPage }));
+const SecondFactorFirst = lazy(async () => ({
+  default: (await import("./SecondFactorFirst")).SecondFactorFirst,
+}));
 const ConfirmDialog = lazy(async () => ({ default: (await import("./ConfirmDialog")).ConfirmDialog }));
 
-const JOIN = "/join/";
+const JOIN = "/join";
 
 export function Gate({ children }: { children: ReactNode }) {
   return amongSeveral ? <Guarded>{children}</Guarded> : children;
@@ -23,14 +26,14 @@ function Guarded({ children }: { children: ReactNode }) {
   const asked = usePresence((s) => s.asked);
   const queries = useQueryClient();
   const enter = (name: string) => {
-    if (cameIn(name)) window.location.assign(window.location.pathname.startsWith(JOIN) ? "/" : window.location.href);
+    if (cameIn(name)) window.location.assign(window.location.pathname === JOIN ? "/" : window.location.href);
     else void queries.invalidateQueries();
   };
   const path = window.location.pathname;
-  if (path.startsWith(JOIN)) {
+  if (path === JOIN) {
     return (
       <Suspense fallback={<Loading />}>
-        <JoinPage token={path.slice(JOIN.length)} enter={enter} />
+        <JoinPage token={window.location.hash.slice(1)} enter={enter} />
       </Suspense>
     );
   }
@@ -45,7 +48,13 @@ function Guarded({ children }: { children: ReactNode }) {
   }
   return (
     <>
-      {children}
+      {who.data.who.second_factor_first ? (
+        <Suspense fallback={<Loading />}>
+          <SecondFactorFirst name={who.data.who.name} />
+        </Suspense>
+      ) : (
+        children
+      )}
       <Suspense>
         {/* What was typed stays where it is, behind it. */}
         {ended && (

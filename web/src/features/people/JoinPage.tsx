@@ -23,7 +23,7 @@ export function JoinPage({ token, enter }: Props) {
   const join = useMutation({
     mutationFn: () => people.join({ token, name, passphrase }),
     onSuccess: (who) => {
-      enter(who.name);
+      if (who) enter(who.name);
       window.location.assign("/");
     },
   });
@@ -40,7 +40,7 @@ export function JoinPage({ token, enter }: Props) {
   if (!invitation.data) return <Loading />;
   const { way_back: back, note, role } = invitation.data;
   const says = back
-    ? "Choose another passphrase. You are signed out everywhere, and a second factor must be turned on anew."
+    ? "Choose another passphrase. You are signed out everywhere else; a second factor that you have is asked for when you sign in."
     : role === "owner"
       ? "You are invited as an owner: you bring data, keep copies, and say who else may sign in."
       : "You are invited. Choose the name by which others know you, and a passphrase.";

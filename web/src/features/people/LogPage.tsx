@@ -35,7 +35,7 @@ function LogPage({ everybody }: { everybody: boolean }) {
           key: String(e.n),
           cells: [
             moment(e.at),
-            ...(everybody ? [<b key="who">{e.name || "at the terminal"}</b>] : []),
+            ...(everybody ? [<b key="who">{e.name || (e.address ? "somebody" : "at the terminal")}</b>] : []),
             <span key="what" className={e.what.startsWith("a sign-in was refused") ? "clay strong" : undefined}>
               {e.what}
             </span>,

@@ -102,15 +102,19 @@ function List({ all, remove, linked }: ListProps) {
     "persons",
     "presence",
   );
-  const back = useChange(people.wayBack, "persons");
+  const back = useChange(({ id, lost }: { id: string; lost: boolean }) => people.wayBack(id, lost), "persons");
+  const out = useChange(people.signPersonOut, "persons");
   const items = (p: Person) => [
     p.role === "owner"
       ? { label: "Make a member", run: () => change.mutate({ id: p.id, role: "member" }) }
       : { label: "Make an owner", run: () => change.mutate({ id: p.id, role: "owner" }) },
-    {
-      label: "Link for another passphrase",
-      run: () => back.mutate(p.id, { onSuccess: linked(`A way back in for ${p.name}`) }),
-    },
+    ...[false, true]
+      .filter((lost) => !lost || p.second_factor)
+      .map((lost) => ({
+        label: lost ? "The same, second factor lost" : "Link for another passphrase",
+        run: () => back.mutate({ id: p.id, lost }, { onSuccess: linked(`A way back in for ${p.name}`) }),
+      })),
+    ...(p.seen_at && !p.me ? [{ label: "Sign out everywhere", run: () => out.mutate(p.id) }] : []),
     { label: "Remove…", run: () => remove(p) },
   ];
   return (
@@ -140,7 +144,7 @@ function List({ all, remove, linked }: ListProps) {
           ],
         }))}
       />
-      <Problem error={change.error ?? back.error} />
+      <Problem error={change.error ?? back.error ?? out.error} />
     </>
   );
 }

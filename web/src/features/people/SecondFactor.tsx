@@ -10,7 +10,14 @@ import { count } from "../../headless/format";
 import { OnceShown } from "./OnceShown";
 import { Problem } from "./Problem";
 
-export function SecondFactor({ on, codes }: { on: boolean; codes: number }) {
+interface FactorProps {
+  on: boolean;
+  codes: number;
+  /** Told once the recovery codes were kept. */
+  kept?: () => void;
+}
+
+export function SecondFactor({ on, codes, kept }: FactorProps) {
   const [told, tell] = useState<string[] | null>(null);
   const begin = useChange(people.beginSecondFactor);
   const off = useChange(people.turnOff, "account");
@@ -32,7 +39,10 @@ export function SecondFactor({ on, codes }: { on: boolean; codes: number }) {
           title="Your recovery codes"
           says="Each stands once for a code, when your phone is lost. Keep them on paper; they are not shown again."
           secret={told.join("\n")}
-          close={() => tell(null)}
+          close={() => {
+            tell(null);
+            kept?.();
+          }}
         />
       )}
       {on && !told && (

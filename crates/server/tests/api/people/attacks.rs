@@ -6,7 +6,7 @@ use crate::ask_at;
 use serde_json::{Value, json};
 
 /// What one does before one is signed in.
-const AT_THE_DOOR: [&str; 4] = ["GET /api/session", "POST /api/session", "GET /api/join", "POST /api/join"];
+const AT_THE_DOOR: [&str; 4] = ["GET /api/session", "POST /api/session", "POST /api/invitation", "POST /api/join"];
 
 /// Changes of what is one's own.
 const WRITES: &str = "
@@ -33,7 +33,7 @@ DELETE /api/jobs/{id}|GET /api/imports/{id}/report.csv";
 const SERVER: &str = "
 GET /api/safety|POST /api/copies|GET /api/copies/{name}/file|POST /api/copies/{name}/restore|GET /api/people|GET /api/people/log
 POST /api/people/invitations|DELETE /api/people/invitations/{id}|POST /api/people/{id}/way-back|PUT /api/people/{id}/role
-DELETE /api/people/{id}";
+DELETE /api/people/{id}|DELETE /api/people/{id}/sessions";
 
 /// What one does for one's own account, and no script does.
 const ACCOUNT: &str = "

@@ -53,7 +53,7 @@ async fn a_certificate_of_ones_own_encrypts_and_nothing_plain_is_answered() {
     .await;
     assert!(joined.starts_with("HTTP/1.1 200"), "{joined}");
     let lower = joined.to_lowercase();
-    assert!(lower.contains("strict-transport-security: max-age=31536000"), "{joined}");
+    assert!(lower.contains("strict-transport-security: max-age=31536000; includesubdomains"), "{joined}");
     let cookie = joined.lines().find(|line| line.contains("__Host-artemon=")).expect("a cookie of this server alone");
     for said in ["HttpOnly", "SameSite=Strict", "Secure", "Path=/"] {
         assert!(cookie.contains(said) && !cookie.contains("Domain"), "{said}: {cookie}");

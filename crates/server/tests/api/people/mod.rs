@@ -39,14 +39,23 @@ pub(crate) async fn shared() -> Shared {
 
 /// The same, reached in another way.
 pub(crate) async fn reached(how: impl FnOnce(SocketAddr) -> Result<Reach, String>) -> Shared {
+    opened(how, |options| options).await
+}
+
+/// The same with other options.
+pub(crate) async fn with_options(other: impl FnOnce(Options) -> Options) -> Shared {
+    opened(|address| Reach::shared(address, None, Encryption::None, false), other).await
+}
+
+async fn opened(how: impl FnOnce(SocketAddr) -> Result<Reach, String>, other: impl FnOnce(Options) -> Options) -> Shared {
     let data = tempfile::tempdir().unwrap();
     golden(data.path());
     let options = Options { folder: data.path().to_owned(), upload_bytes: Some(4 << 20), shared: true, ..Options::default() };
-    let home = Home::open(options).unwrap();
+    let home = Home::open(other(options)).unwrap();
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = listener.local_addr().unwrap();
     let reach = how(address).unwrap();
-    let token = first_owner(&home).unwrap().unwrap().rsplit('/').next().unwrap().to_owned();
+    let token = first_owner(&home).unwrap().unwrap().rsplit('#').next().unwrap().to_owned();
     tokio::spawn(artemon_server::serve(listener, home.clone(), reach, std::future::pending()));
     Shared { port: address.port(), home, data, token }
 }
@@ -89,7 +98,7 @@ impl Shared {
         let (status, _, made) = anna.ask("POST", "/api/people/invitations", json!({ "role": role, "note": name })).await;
         assert_eq!(status, 200, "{made}");
         let browser = self.browser();
-        let token = made["link"].as_str().unwrap().rsplit('/').next().unwrap().to_owned();
+        let token = made["link"].as_str().unwrap().rsplit('#').next().unwrap().to_owned();
         let (status, _, said) = browser.ask("POST", "/api/join", json!({ "token": token, "name": name, "passphrase": PASSPHRASE })).await;
         assert_eq!(status, 200, "{said}");
         browser

@@ -1,6 +1,7 @@
 //! Signing in as people do it: invitations, passphrases, the second factor, what cannot be undone.
 
-use super::{PASSPHRASE, shared};
+use super::{PASSPHRASE, shared, with_options};
+use artemon_app::Options;
 use serde_json::{Value, json};
 use std::time::{SystemTime, UNIX_EPOCH};
 
@@ -12,10 +13,10 @@ async fn an_invitation_is_taken_up_once() {
         anna.does("POST /api/people/invitations", "/api/people/invitations", json!({ "role": "member", "note": "for Bert" })).await;
     assert_eq!(status, 200, "{made}");
     let link = made["link"].as_str().unwrap();
-    assert!(link.starts_with(&format!("http://127.0.0.1:{}/join/", shared.port)), "{link}");
-    let token = link.rsplit('/').next().unwrap();
+    assert!(link.starts_with(&format!("http://127.0.0.1:{}/join#", shared.port)), "{link}");
+    let token = link.rsplit('#').next().unwrap();
     let bert = shared.browser();
-    let (status, told) = bert.does("GET /api/join", &format!("/api/join?token={token}"), Value::Null).await;
+    let (status, told) = bert.does("POST /api/invitation", "/api/invitation", json!({ "token": token })).await;
     assert!(status == 200 && told["note"] == "for Bert" && told["role"] == "member", "{told}");
     let join = async |name: &str, passphrase: &str| {
         bert.does("POST /api/join", "/api/join", json!({ "token": token, "name": name, "passphrase": passphrase })).await
@@ -43,8 +44,8 @@ async fn an_invitation_is_taken_up_once() {
     let (_, people) = anna.does("GET /api/people", "/api/people", Value::Null).await;
     let path = format!("/api/people/invitations/{}", people["invitations"][0]["id"].as_str().unwrap());
     assert_eq!(anna.does("DELETE /api/people/invitations/{id}", &path, Value::Null).await.0, 204);
-    let path = format!("/api/join?token={}", made["link"].as_str().unwrap().rsplit('/').next().unwrap());
-    assert_eq!(again.does("GET /api/join", &path, Value::Null).await.0, 404);
+    let token = json!({ "token": made["link"].as_str().unwrap().rsplit('#').next() });
+    assert_eq!(again.does("POST /api/invitation", "/api/invitation", token).await.0, 404);
 }
 
 #[tokio::test(flavor = "multi_thread")]
@@ -56,11 +57,11 @@ async fn whoever_has_lost_the_passphrase_comes_back_with_all_that_is_theirs() {
     assert_eq!(bert.does("POST /api/documents", "/api/documents", screen).await.0, 201);
     let (_, people) = anna.get("/api/people").await;
     let path = format!("/api/people/{}/way-back", people["persons"][1]["id"].as_str().unwrap());
-    let (status, made) = anna.does("POST /api/people/{id}/way-back", &path, Value::Null).await;
+    let (status, made) = anna.does("POST /api/people/{id}/way-back", &path, json!({})).await;
     assert_eq!(status, 200, "{made}");
-    let token = made["link"].as_str().unwrap().rsplit('/').next().unwrap();
+    let token = made["link"].as_str().unwrap().rsplit('#').next().unwrap();
     let back = shared.browser();
-    let (_, told) = back.does("GET /api/join", &format!("/api/join?token={token}"), Value::Null).await;
+    let (_, told) = back.does("POST /api/invitation", "/api/invitation", json!({ "token": token })).await;
     assert!(told["way_back"] == true && told["note"] == "Bert", "{told}");
     let other = "seven quiet harbours at dusk";
     let join = json!({ "token": token, "name": "", "passphrase": other });
@@ -137,7 +138,10 @@ async fn what_cannot_be_undone_asks_for_the_passphrase_again() {
     for (operation, body) in [
         ("POST /api/tokens", json!({ "name": "script", "scopes": ["read"], "days": 1 })),
         ("POST /api/people/invitations", json!({ "role": "owner" })),
-        ("POST /api/people/{id}/way-back", Value::Null),
+        ("POST /api/people/{id}/way-back", json!({})),
+        ("DELETE /api/people/{id}/sessions", Value::Null),
+        ("DELETE /api/account/sessions", Value::Null),
+        ("DELETE /api/account/sessions/{id}", Value::Null),
         ("PUT /api/people/{id}/role", json!({ "role": "owner" })),
         ("DELETE /api/people/{id}", json!({})),
         ("DELETE /api/account", json!({})),
@@ -196,4 +200,64 @@ async fn whoever_guesses_keeps_only_themselves_out() {
         n += 1;
     }
     assert!(n <= 30, "{n}");
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_second_factor_can_be_asked_of_everybody() {
+    let shared = with_options(|options| Options { second_factor: true, ..options }).await;
+    let anna = shared.anna().await;
+    let (_, there) = anna.does("GET /api/session", "/api/session", Value::Null).await;
+    assert_eq!(there["who"]["second_factor_first"], true, "{there}");
+    for operation in ["GET /api/about", "POST /api/documents", "GET /api/people", "POST /api/copies"] {
+        let (status, said) = anna.does(operation, &super::some_path(operation), json!({})).await;
+        assert!(status == 403 && said["type"] == "artemon:second-factor-first", "{operation}: {status} {said}");
+    }
+    // A token from before, or made meanwhile, is no way around it.
+    let new = json!({ "name": "script", "scopes": ["read"], "days": 1 });
+    let (_, made) = anna.does("POST /api/tokens", "/api/tokens", new).await;
+    let bearer = format!("Authorization: Bearer {}\r\n", made["token"].as_str().unwrap());
+    assert_eq!(shared.browser().send("GET", "/api/about", &bearer, "").await.0, 403);
+    let (_, begun) = anna.does("POST /api/account/second-factor/begin", "/api/account/second-factor/begin", Value::Null).await;
+    let secret = begun["secret"].as_str().unwrap();
+    let on = json!({ "secret": secret, "code": code(secret, 0) });
+    assert_eq!(anna.does("PUT /api/account/second-factor", "/api/account/second-factor", on).await.0, 200);
+    assert_eq!(anna.get("/api/about").await.0, 200);
+    let (status, said) = anna.does("DELETE /api/account/second-factor", "/api/account/second-factor", Value::Null).await;
+    assert!(status == 204 && anna.get("/api/about").await.0 == 403, "{said}");
+}
+
+/// Whoever has a second factor and gets another passphrase still needs it, unless that is lost, too.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_way_back_does_not_lead_around_the_second_factor() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    let bert = shared.invited(&anna, "Bert", "member").await;
+    let (_, begun) = bert.does("POST /api/account/second-factor/begin", "/api/account/second-factor/begin", Value::Null).await;
+    let secret = begun["secret"].as_str().unwrap();
+    let on = json!({ "secret": secret, "code": code(secret, 0) });
+    assert_eq!(bert.does("PUT /api/account/second-factor", "/api/account/second-factor", on).await.0, 200);
+    let (_, people) = anna.get("/api/people").await;
+    let path = format!("/api/people/{}/way-back", people["persons"][1]["id"].as_str().unwrap());
+    for (lost, other, signed_in) in [(false, "seven quiet harbours at dusk", false), (true, "ninety grey herons in May", true)] {
+        let (_, made) = anna.does("POST /api/people/{id}/way-back", &path, json!({ "second_factor_lost": lost })).await;
+        let token = made["link"].as_str().unwrap().rsplit('#').next().unwrap();
+        let back = shared.browser();
+        let join = json!({ "token": token, "name": "", "passphrase": other });
+        let (status, said) = back.does("POST /api/join", "/api/join", join).await;
+        assert_eq!((status == 200, back.get("/api/about").await.0 == 200), (signed_in, signed_in), "{status} {said}");
+        let (status, said) = back.signs_in("bert", other).await;
+        assert!(signed_in == (status == 200) && (signed_in || said["type"] == "artemon:code-needed"), "{status} {said}");
+    }
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn an_owner_can_sign_somebody_out() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    let bert = shared.invited(&anna, "Bert", "member").await;
+    let (_, people) = anna.get("/api/people").await;
+    let path = format!("/api/people/{}/sessions", people["persons"][1]["id"].as_str().unwrap());
+    assert_eq!(anna.does("DELETE /api/people/{id}/sessions", &path, Value::Null).await.0, 204);
+    assert_eq!((bert.get("/api/about").await.0, anna.get("/api/about").await.0), (401, 200));
+    assert_eq!(bert.signs_in("bert", PASSPHRASE).await.0, 200, "he may come back");
 }

@@ -54,6 +54,8 @@ CREATE TABLE invitations (
   -- Who comes back in; empty for somebody new.
   person_id TEXT REFERENCES persons (id) ON DELETE CASCADE,
   role TEXT NOT NULL CHECK (role IN ('owner', 'member')),
+  -- Whether whoever comes back has lost the second factor, too: else it is still asked for.
+  second_factor_lost BOOLEAN NOT NULL DEFAULT FALSE,
   -- For whom, in the words of whoever invites.
   note TEXT NOT NULL,
   -- Who invites; empty at the terminal.
