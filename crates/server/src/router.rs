@@ -310,7 +310,7 @@ pub(crate) fn router(state: AppState) -> Router {
     if reach.shared {
         routes = routes.layer(auth::sessions(&reach, &home));
     }
-    let end = axum::routing::get(api::alerts::end_digest).post(api::alerts::end_digest);
+    let end = axum::routing::get(api::alerts::offer_end_of_digest).post(api::alerts::end_digest);
     let by_address =
         Router::new().route("/feeds/{name}", axum::routing::get(api::alerts::private)).route("/end/{token}", end).with_state(state);
     let text = openapi().to_json().unwrap_or_default();

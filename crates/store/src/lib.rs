@@ -21,9 +21,9 @@ pub use error::StoreError;
 pub use files::has_dataset;
 pub use lock::FolderLock;
 pub use people::{
-    Departed, Document, DocumentHead, DocumentVersion, EndedBacktest, Firing, Joined, Joining, KeptAccount, KeptBacktest, KeptCredential,
-    KeptDecision, KeptEntry, KeptEvent, KeptInvitation, KeptMail, KeptOverride, KeptReview, KeptRun, KeptSession, KeptShare, KeptStatement,
-    KeptToken, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEntry, NewEvent, NewFiring, NewMail, NewStatement, People, PersonId,
-    Saved, Visit, WAITING, unguessable,
+    Departed, Document, DocumentHead, DocumentVersion, EndedBacktest, Firing, Joined, Joining, KeptAccount, KeptAddress, KeptBacktest,
+    KeptCredential, KeptDecision, KeptEntry, KeptEvent, KeptInvitation, KeptMail, KeptOverride, KeptReview, KeptRun, KeptSession,
+    KeptShare, KeptStatement, KeptToken, LOCAL, Landed, Landing, NewDecision, NewDocument, NewEntry, NewEvent, NewFiring, NewMail,
+    NewStatement, People, PersonId, Saved, Visit, WAITING, unguessable,
 };
 pub use swap::swap_dataset;

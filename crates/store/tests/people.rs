@@ -3,7 +3,10 @@
 
 use artemon_core::domain::{Record, Table};
 use artemon_demo::World;
-use artemon_store::{Dataset, FolderLock, NewDocument, People, Saved, Selection, StoreError, has_dataset, swap_dataset};
+use artemon_store::{
+    Dataset, EndedBacktest, FolderLock, Joined, Joining, KeptInvitation, KeptSession, KeptToken, NewDocument, NewEntry, People, PersonId,
+    Saved, Selection, StoreError, copy_people, has_dataset, swap_dataset,
+};
 use diesel::{
     connection::SimpleConnection,
     prelude::*,
@@ -228,4 +231,124 @@ fn every_change_counts() {
     grown("a mapping", false);
     people.documents(&me, "measure", true).unwrap();
     grown("looked", false);
+}
+
+const AUDITED: NewEntry<'static> = NewEntry { person: "local", name: "Anna", what: "tried", about: "", address: "" };
+
+/// Anna, the first owner, who takes an invitation up that was made at the terminal.
+fn anna(people: &People) -> PersonId {
+    let invitation = KeptInvitation {
+        hash: "of a link".to_owned(),
+        id: "an id".to_owned(),
+        person: None,
+        role: "owner".to_owned(),
+        second_factor_lost: false,
+        note: String::new(),
+        made_by: None,
+        made_at: "2026-01-01T00:00:00Z".to_owned(),
+        ends_at: "2999-01-01T00:00:00Z".to_owned(),
+    };
+    people.add_invitation(&invitation, &AUDITED).unwrap();
+    let joining = Joining { hash: "of a link", name: "Anna", key: "anna", passphrase: "first", address: "" };
+    let Joined::As(person) = people.join(&joining).unwrap() else { panic!("she comes in") };
+    assert_eq!(people.join(&joining).unwrap(), Joined::Ended, "once");
+    person
+}
+
+fn session(of: &PersonId, hash: &str) -> KeptSession {
+    let at = || "2026-01-01T00:00:00Z".to_owned();
+    let text = |text: &str| text.to_owned();
+    KeptSession {
+        hash: text(hash),
+        id: text(hash),
+        person: of.clone(),
+        made_at: at(),
+        seen_at: at(),
+        confirmed_at: at(),
+        address: String::new(),
+        browser: String::new(),
+    }
+}
+
+/// A copy that is put back brings work back, and opens no door: neither a session, a passphrase nor a token from then, nor what was
+/// shared; and the audit log does not begin anew.
+#[test]
+fn a_copy_brings_work_back_and_lets_nobody_in() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let anna = anna(&people);
+    let screen = |name: &'static str| NewDocument { kind: "screen", folder: "", name, note: "", body: "{}" };
+    people.add_document(&anna, screen("Then")).unwrap();
+    let then = people.document_named(&anna, "screen", "Then").unwrap().unwrap();
+    people.add_session(&session(&anna, "stolen"), "").unwrap();
+    let token = KeptToken {
+        hash: "script".to_owned(),
+        id: "script".to_owned(),
+        person: anna.clone(),
+        name: "script".to_owned(),
+        scopes: "read".to_owned(),
+        made_at: "2026-01-01T00:00:00Z".to_owned(),
+        ends_at: "2999-01-01T00:00:00Z".to_owned(),
+        used_at: None,
+    };
+    people.add_token(&token, &AUDITED).unwrap();
+    let share = people.share(&anna, "document", &then.id, &AUDITED).unwrap();
+    let copy = copy_people(folder.path(), "by hand", 3).unwrap();
+    let copy = folder.path().join("copies").join(copy.name);
+    assert_eq!(count(folder.path(), "people.sqlite", "sessions"), 1);
+    assert_eq!(count(folder.path(), &format!("copies/{}", copy.file_name().unwrap().to_string_lossy()), "sessions"), 0);
+    // Afterwards everything that was a way in is ended, and another person comes.
+    people.change_passphrase(&anna, "second", "", &AUDITED).unwrap();
+    assert!(people.session("stolen").unwrap().is_none());
+    assert!(people.end_token(&anna, "script", &AUDITED).unwrap());
+    assert!(people.take_share_back(&anna, &share.token, &AUDITED).unwrap());
+    people.delete_document(&anna, &then.id, true).unwrap();
+    people.add_document(&anna, screen("Since")).unwrap();
+    let entries = people.entries(None, i64::MAX, 100).unwrap().len();
+    people.take_back(folder.path(), &copy).unwrap();
+    assert!(people.document_named(&anna, "screen", "Then").unwrap().is_some(), "her work is back");
+    assert!(people.document_named(&anna, "screen", "Since").unwrap().is_none());
+    assert!(people.session("stolen").unwrap().is_none() && people.token("script").unwrap().is_none());
+    assert!(people.shared(&share.token).unwrap().is_none());
+    assert_eq!(people.credential(&anna).unwrap().unwrap().passphrase, "second");
+    assert_eq!(people.entries(None, i64::MAX, 100).unwrap().len(), entries);
+    drop(people);
+    assert!(People::open(folder.path()).unwrap().damaged().is_empty());
+}
+
+#[test]
+fn the_audit_log_is_only_added_to() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    people.add_entry(&AUDITED).unwrap();
+    drop(people);
+    let mut c = connection(&folder.path().join("people.sqlite"));
+    for sql in ["UPDATE audit SET name = 'Bert'", "DELETE FROM audit", "REPLACE INTO audit SELECT * FROM audit"] {
+        let refused = c.batch_execute(&format!("PRAGMA recursive_triggers = ON; {sql}")).unwrap_err().to_string();
+        assert!(refused.contains("the audit log is not"), "{sql}: {refused}");
+    }
+    assert_eq!(count(folder.path(), "people.sqlite", "audit"), 1);
+}
+
+/// Whose last backtest ended longest ago comes first: many of one person do not keep another's waiting.
+#[test]
+fn backtests_take_turns_among_people() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let anna = anna(&people);
+    let mut c = connection(&folder.path().join("people.sqlite"));
+    c.batch_execute("INSERT INTO persons (id, name, created_at) VALUES ('bert', 'Bert', '2026-01-01T00:00:00Z')").unwrap();
+    let bert = PersonId::known("bert");
+    for name in ["a1", "a2", "a3"] {
+        people.ask_backtest(&anna, name, "", "{}").unwrap();
+    }
+    people.ask_backtest(&bert, "b1", "", "{}").unwrap();
+    let ended = EndedBacktest { state: "done", message: "", dataset: "", assumptions: "", version: "", summary: None, outcome: None };
+    let mut turns = Vec::new();
+    while let Some((person, next)) = people.next_backtest().unwrap() {
+        assert!(people.end_backtest(&person, &next.id, &ended).unwrap());
+        turns.push(next.name);
+    }
+    let turns: String = turns.iter().filter_map(|name| name.chars().next()).collect();
+    assert_eq!(turns, "abaa");
 }

@@ -7301,8 +7301,12 @@ export interface components {
         };
         /** @description An address that anybody who knows it may read. */
         PrivateAddress: {
-            /** @description The address; none until it is made. */
+            /** @description The address, told once: when it is made. */
             address?: string | null;
+            /** @description When it ends. */
+            ends_at?: string | null;
+            /** @description When it was made, as RFC 3339; none where there is none, or it has ended. */
+            made_at?: string | null;
             /** @description In words. */
             name: string;
             /** @description "calendar", "clusters", or "screen" with the id of its document. */

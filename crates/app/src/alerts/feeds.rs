@@ -1,7 +1,12 @@
 //! Private addresses: a calendar, and feeds of what entered and left a screen and of insiders' clusters; Atom, RFC 4287.
 
 use super::work::Said;
-use crate::{AppError, Ctx, Home, documents, mail::END, today::calendar};
+use crate::{
+    AppError, Ctx, Home, documents,
+    mail::END,
+    people::{hash, noted},
+    today::calendar,
+};
 use artemon_core::{
     alerts::{Condition, Fired, fired},
     domain::Day,
@@ -9,14 +14,17 @@ use artemon_core::{
     screening::Screen,
     today::Followed,
 };
-use artemon_store::{Firing, NewFiring};
+use artemon_store::{Firing, NewFiring, unguessable};
 use atom_syndication::{Entry, Feed, FixedDateTime, Link, Text};
+use chrono::{Duration, SecondsFormat};
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
 
 /// What the ids of feeds begin with, among those of alerts.
 pub(crate) const FEED: &str = "feed ";
+/// How long an address counts.
+const DAYS: i64 = 366;
 const CALENDAR: &str = "calendar";
 const CLUSTERS: &str = "clusters";
 const SCREEN: &str = "screen ";
@@ -30,8 +38,12 @@ pub struct PrivateAddress {
     pub purpose: String,
     /// In words.
     pub name: String,
-    /// The address; none until it is made.
+    /// The address, told once: when it is made.
     pub address: Option<String>,
+    /// When it was made, as RFC 3339; none where there is none, or it has ended.
+    pub made_at: Option<String>,
+    /// When it ends.
+    pub ends_at: Option<String>,
 }
 
 /// The private addresses of the person: the calendar, insiders' clusters, and the saved screens.
@@ -43,8 +55,9 @@ pub fn addresses(ctx: &Ctx) -> Result<Vec<PrivateAddress>, AppError> {
     let screens = screens.into_iter().map(|d| (format!("{SCREEN}{}", d.id), d.name));
     let all = [(CALENDAR.to_owned(), "Dates ahead".to_owned()), (CLUSTERS.to_owned(), "Insiders who buy together".to_owned())];
     let of = |(purpose, name): (String, String)| {
-        let token = ctx.home.people.address(&ctx.person, &purpose)?;
-        Ok(PrivateAddress { address: token.map(|token| link(&ctx.home, &purpose, &token)), purpose, name })
+        let kept = ctx.home.people.address(&ctx.person, &purpose)?;
+        let (made_at, ends_at) = kept.map(|k| (k.made_at, k.ends_at)).unzip();
+        Ok(PrivateAddress { address: None, purpose, name, made_at, ends_at })
     };
     all.into_iter().chain(screens).map(of).collect()
 }
@@ -60,8 +73,12 @@ fn link(home: &Home, purpose: &str, token: &str) -> String {
 pub fn renew_address(ctx: &Ctx, purpose: &str) -> Result<PrivateAddress, AppError> {
     let found = addresses(ctx)?.into_iter().find(|a| a.purpose == purpose);
     let known = found.ok_or_else(|| AppError::Missing { what: "This address".to_owned() })?;
-    let token = ctx.home.people.renew_address(&ctx.person, purpose)?;
-    Ok(PrivateAddress { address: Some(link(&ctx.home, purpose, &token)), ..known })
+    let (token, ends) = (unguessable(), ctx.home.clock.now() + Duration::days(DAYS));
+    let ends_at = ends.to_rfc3339_opts(SecondsFormat::Secs, true);
+    ctx.home.people.set_address(&ctx.person, purpose, &hash(&token), &ends_at)?;
+    noted(ctx, "made a private address", &known.name)?;
+    let made_at = Some(ctx.home.clock.now().to_rfc3339_opts(SecondsFormat::Secs, true));
+    Ok(PrivateAddress { address: Some(link(&ctx.home, purpose, &token)), made_at, ends_at: Some(ends_at), ..known })
 }
 
 /// What an address leads to: its media type and text.
@@ -70,7 +87,9 @@ pub fn renew_address(ctx: &Ctx, purpose: &str) -> Result<PrivateAddress, AppErro
 /// An address that leads nowhere.
 pub fn read_address(home: &Arc<Home>, token: &str) -> Result<(&'static str, String), AppError> {
     let missing = || AppError::Missing { what: "This address".to_owned() };
-    let (person, purpose) = home.people.addressed(token)?.ok_or_else(missing)?;
+    // Those made before they were kept as hashes count until they end.
+    let found = home.people.addressed(&hash(token))?.map_or_else(|| home.people.addressed(token), |found| Ok(Some(found)))?;
+    let (person, purpose) = found.ok_or_else(missing)?;
     let ctx = home.ctx(&person, Cancel::default())?;
     match purpose.as_str() {
         END => Err(missing()),
@@ -119,7 +138,7 @@ fn time(text: &str) -> Option<FixedDateTime> {
 /// What a session brings to the feeds that have an address.
 pub(super) fn of_session(ctx: &Ctx, (before, at): (Day, Day)) -> Result<Vec<Said>, AppError> {
     let mut all = Vec::new();
-    for address in addresses(ctx)?.into_iter().filter(|a| a.address.is_some() && a.purpose != CALENDAR) {
+    for address in addresses(ctx)?.into_iter().filter(|a| a.made_at.is_some() && a.purpose != CALENDAR) {
         let found = match address.purpose.strip_prefix(SCREEN) {
             None => everybody_s_clusters(ctx, (before, at)),
             Some(id) => of_screen(ctx, id, (before, at)).unwrap_or_default(),

@@ -5,7 +5,7 @@ use super::{
     screen::screen_of,
     work::{CALIBRATION, Wanted, work_on_backtests},
 };
-use crate::{AppError, Ctx, names::check_name};
+use crate::{AppError, Ctx, names::check_name, people::room_for_a_backtest};
 use artemon_core::{
     backtest::{self, Backtest, Benchmark, Exit, ScreenRef, Weights},
     screening::Screen,
@@ -50,6 +50,7 @@ pub struct ProposeBacktest {
 /// # Errors
 /// When it cannot be run: settings that cannot be meant, dates without data, a screen with a mistake.
 pub fn ask_backtest(ctx: &Ctx, asked: &AskBacktest) -> Result<BacktestEntry, AppError> {
+    room_for_a_backtest(ctx)?;
     let screen = screen_of(ctx, &asked.settings.screen)?;
     backtest::check(&ctx.engine, &asked.settings, &screen)?;
     let name = named(&asked.name, &screen)?;

@@ -11,7 +11,11 @@ pub use kind::DocumentKind;
 pub use known::KnownCompany;
 pub use of_company::Kept;
 
-use crate::{AppError, Ctx, names::check_name, people::noted};
+use crate::{
+    AppError, Ctx,
+    names::check_name,
+    people::{noted, room_for_a_document, room_for_a_version},
+};
 use artemon_core::{
     limits::{self, TEXT},
     screening::Screen,
@@ -94,7 +98,7 @@ impl DocumentFile {
         DocumentFile { folder, name: self.name.trim().to_owned(), note: self.note.trim().to_owned(), ..self }
     }
 
-    /// Refuses names that are none, and bodies that are not of the kind.
+    /// Refuses names that are none, bodies that are not of the kind, and more than there is room for.
     pub(crate) fn check(&self, ctx: &Ctx) -> Result<(), AppError> {
         let refused = |what: String, problem: &str| Err(AppError::Unusable { what, problem: problem.to_owned() });
         check_name(&self.name, LONGEST_NAME).or_else(|problem| refused(format!("The name \"{}\"", self.name), &problem))?;
@@ -103,6 +107,7 @@ impl DocumentFile {
         let problem = fit.and_then(|()| limits::fits(&self.folder, LONGEST_NAME));
         problem.or_else(|problem| refused(format!("The folder \"{}\"", self.folder), &problem))?;
         limits::fits(&self.note, TEXT).or_else(|problem| refused("The note".to_owned(), &problem))?;
+        room_for_a_version(ctx)?;
         self.kind.check(&self.name, &self.body, ctx)
     }
 }
@@ -132,6 +137,7 @@ pub fn document(ctx: &Ctx, id: &str, version: Option<i32>) -> Result<DocumentAns
 pub fn add_document(ctx: &Ctx, new: DocumentFile) -> Result<DocumentEntry, AppError> {
     let new = new.trimmed();
     new.check(ctx)?;
+    room_for_a_document(ctx, new.kind.code())?;
     let body = new.body.to_string();
     saved(ctx.home.people.add_document(&ctx.person, as_new(&new, &body))?, new.kind, &new.name)
 }

@@ -15,10 +15,13 @@ use artemon_core::{
     screening::{self, Screen},
     wording::figures::{amount, count, date, percent},
 };
-use artemon_store::NewMail;
+use artemon_store::{NewMail, unguessable};
 
 /// The purpose of the address by which the digest is ended.
 pub(crate) const END: &str = "end-digest";
+
+/// It counts as long as there are digests with it; all that it opens is the end of them.
+const NEVER: &str = "9999-12-31T00:00:00Z";
 
 /// The messages of a session: what alerts said that are sent by mail, and the digest where it is due.
 pub(crate) fn of_session(ctx: &Ctx, session: Day, said: &[Said]) -> Result<Vec<NewMail>, AppError> {
@@ -116,7 +119,14 @@ fn digest(ctx: &Ctx, settings: &DigestSettings, since: Day, session: Day) -> Res
 /// The address by which one click ends the digest.
 pub(crate) fn end_link(ctx: &Ctx) -> Result<String, AppError> {
     let people = &ctx.home.people;
-    let token = people.address(&ctx.person, END)?.map_or_else(|| people.renew_address(&ctx.person, END), Ok)?;
+    let token = match people.address(&ctx.person, END)? {
+        Some(known) => known.token,
+        None => {
+            let token = unguessable();
+            people.set_address(&ctx.person, END, &token, NEVER)?;
+            token
+        }
+    };
     Ok(ctx.home.link(&format!("/end/{token}")))
 }
 

@@ -3,6 +3,7 @@
 mod account;
 mod attempts;
 mod audit;
+mod bounds;
 mod departure;
 mod everything;
 mod invitations;
@@ -18,6 +19,7 @@ pub use account::{Account, ChangePassphrase, Confirm, account, change_passphrase
 pub(crate) use attempts::Attempts;
 pub use audit::{AuditEntry, AuditPage, AuditRequest, audit_log};
 pub(crate) use audit::{noted, with_entry};
+pub(crate) use bounds::{room_for_a_backtest, room_for_a_document, room_for_a_version};
 pub use departure::{Leave, Left, leave, remove_person};
 pub use everything::everything_into;
 pub use invitations::{
@@ -29,6 +31,7 @@ pub use persons::{PersonEntry, Persons, Role, RoleChange, admit, change_role, pe
 pub use second_factor::{
     BeginSecondFactor, RecoveryCodes, TurnOn, begin_second_factor, new_recovery_codes, turn_second_factor_off, turn_second_factor_on,
 };
+pub(crate) use secret::hash;
 pub use sessions::{SessionEntry, Signed, end_session_of_cookie, keep_session, session_goes_on, session_of_cookie};
 pub use sign_in::{Presence, SignIn, SignedIn, Who, presence, sign_in, signed_in_anew, signed_out};
 pub use tokens::{NewToken, Scope, TokenEntry, TokenMade, end_token, make_token, token_holder, tokens};

@@ -5,7 +5,7 @@ use sha2::{Digest, Sha256};
 pub(super) use artemon_store::unguessable;
 
 /// How a secret is kept: by it the secret is found, and not the other way round. It must be one that nobody can guess.
-pub(super) fn hash(secret: &str) -> String {
+pub(crate) fn hash(secret: &str) -> String {
     Sha256::digest(secret.as_bytes()).iter().map(|byte| format!("{byte:02x}")).collect()
 }
 

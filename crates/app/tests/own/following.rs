@@ -319,10 +319,14 @@ fn a_screen_is_a_feed_under_an_address_of_its_own() {
     let body = json!({ "blocks": [{ "criteria": [{ "formula": "change(1d)", "min": 0 }] }] });
     let id = keep(&home, "screen", "Rose", &body).unwrap();
     let purpose = format!("screen {id}");
-    assert!(addresses(&now(&home)).unwrap().iter().all(|a| a.address.is_none()));
+    assert!(addresses(&now(&home)).unwrap().iter().all(|a| a.address.is_none() && a.made_at.is_none()));
     let made = renew_address(&now(&home), &purpose).unwrap().address.unwrap();
     let token = |address: &str| address.rsplit('/').next().unwrap().trim_end_matches(".atom").to_owned();
     sessions(&home, 2);
+    let listed = addresses(&now(&home)).unwrap().into_iter().find(|a| a.purpose == purpose).unwrap();
+    assert!(listed.address.is_none() && listed.made_at < listed.ends_at, "it is told once: {listed:?}");
+    let kept = std::fs::read(home.folder().join("people.sqlite-wal")).unwrap();
+    assert!(!kept.windows(64).any(|bytes| bytes == token(&made).as_bytes()), "and kept as a hash");
     let (kind, text) = read_address(&home, &token(&made)).unwrap();
     assert!(kind.starts_with("application/atom+xml"));
     let feed = text.parse::<atom_syndication::Feed>().unwrap();

@@ -127,13 +127,26 @@ pub(crate) async fn private(State(state): State<AppState>, Path(name): Path<Stri
     Ok(([(header::CONTENT_TYPE, kind), (header::CACHE_CONTROL, "private, max-age=300")], text).into_response())
 }
 
-/// Ends the digest by the link in it, opened or posted to (RFC 8058).
+/// Offers to end the digest, by the link in it: whatever looks at links ahead ends nothing.
+pub(crate) async fn offer_end_of_digest(Path(_): Path<String>) -> Response {
+    // Without it a browser would not say that the form is of this page.
+    let own = [(header::REFERRER_POLICY, "same-origin")];
+    (own, small_page("End the digest?", "<form method=\"post\"><button>End it</button></form>")).into_response()
+}
+
+/// Ends the digest, by hand or by the mail program's button (RFC 8058).
 pub(crate) async fn end_digest(State(state): State<AppState>, Path(token): Path<String>) -> Result<Response, Problem> {
     let ended = blocking(move || app::end_digest(&state.home, &token)).await?;
     let said = if ended { "The digest has ended." } else { "The digest had ended before." };
-    Ok(with_nonce(&format!(
+    Ok(small_page(said, "<p><a href=\"/today/messages\">Start it again under Messages</a></p>"))
+}
+
+/// A page of a sentence and what comes after it.
+fn small_page(said: &str, after: &str) -> Response {
+    with_nonce(&format!(
         "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><title>{said}</title><style nonce=\"NONCE\">\
-         body{{font-family:Georgia,serif;background:#fbf8f2;color:#1d2733;padding:48px;font-size:18px}}a{{color:#0e6573}}</style></head>\
-         <body><p>{said}</p><p><a href=\"/today/messages\">Start it again under Messages</a></p></body></html>"
-    )))
+         body{{font-family:Georgia,serif;background:#fbf8f2;color:#1d2733;padding:48px;font-size:18px}}a{{color:#0e6573}}\
+         button{{font:inherit;padding:6px 16px;color:#fff;background:#0e6573;border:0;border-radius:4px}}</style></head>\
+         <body><p>{said}</p>{after}</body></html>"
+    ))
 }

@@ -87,7 +87,7 @@ fn is_own(headers: &HeaderMap, reach: &Reach, of_api: bool, is_change: bool) -> 
     host.is_ok_and(|host| host.is_some_and(|host| reach.is_own_host(host)))
         && origin.is_ok_and(|origin| origin.is_none_or(|origin| reach.is_own_origin(origin)))
         && (!of_api || site.is_ok_and(|site| site.is_none_or(|site| ["same-origin", "none"].contains(&site))))
-        && (!reach.shared || !is_change || shown)
+        && (!of_api || !reach.shared || !is_change || shown)
 }
 
 /// A header that may be there once, in plain characters.

@@ -6,7 +6,11 @@ use super::{
     schema::backtests,
 };
 use crate::StoreError;
-use diesel::prelude::*;
+use diesel::{
+    dsl::sql,
+    prelude::*,
+    sql_types::{Nullable, Text},
+};
 use flate2::{Compression, read::ZlibDecoder, write::ZlibEncoder};
 use std::io::{Read, Write};
 
@@ -108,13 +112,17 @@ impl People {
         Ok(Some(text))
     }
 
-    /// The backtest that has waited longest, of any person.
+    /// The backtest that has waited longest of the person whose last one ended longest ago: nobody waits for all of another's.
     ///
     /// # Errors
     /// When it cannot be read.
     pub fn next_backtest(&self) -> Result<Option<(PersonId, KeptBacktest)>, StoreError> {
         use backtests as b;
-        let next = b::table.filter(b::state.eq(WAITING)).filter(b::deleted_at.is_null()).order_by((b::asked_at, b::id));
+        let next = b::table.filter(b::state.eq(WAITING)).filter(b::deleted_at.is_null()).order_by((
+            sql::<Nullable<Text>>("(SELECT max(ended.ended_at) FROM backtests AS ended WHERE ended.person_id = backtests.person_id)"),
+            b::asked_at,
+            b::id,
+        ));
         let found: Option<(String, KeptBacktest)> =
             next.select((b::person_id, KeptBacktest::as_select())).first(&mut *self.reader()?).optional()?;
         Ok(found.map(|(person, kept)| (PersonId(person), kept)))

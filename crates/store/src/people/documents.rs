@@ -8,8 +8,10 @@ use super::{
 };
 use crate::StoreError;
 use diesel::{
+    dsl::sql,
     prelude::*,
     result::{DatabaseErrorKind, Error as QueryError},
+    sql_types::BigInt,
     sqlite::SqliteConnection,
 };
 use std::time::Duration;
@@ -263,6 +265,17 @@ impl People {
             diesel::update(d::table.find(id)).set(d::deleted_at.eq(delete.then(now))).execute(c)?;
             head(c, person, id)
         }))
+    }
+
+    /// Bytes that a person's documents take, with all their versions.
+    ///
+    /// # Errors
+    /// When they cannot be read.
+    pub fn bytes_of_documents(&self, person: &PersonId) -> Result<i64, StoreError> {
+        use document_versions as v;
+        let mine = v::table.inner_join(documents::table.on(documents::id.eq(v::document_id)));
+        let bytes = sql::<BigInt>("coalesce(sum(length(body)), 0)");
+        Ok(mine.filter(documents::person_id.eq(person.as_str())).select(bytes).first(&mut *self.reader()?)?)
     }
 
     /// The document of a kind and name that was deleted last.

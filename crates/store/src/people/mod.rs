@@ -22,6 +22,7 @@ mod shares;
 mod tokens;
 mod visits;
 
+pub use addresses::KeptAddress;
 pub use audit::{KeptEntry, NewEntry};
 pub use backtests::{EndedBacktest, KeptBacktest, WAITING};
 pub use credentials::{Joined, Joining, KeptCredential};

@@ -134,6 +134,7 @@ diesel::table! {
         person_id -> Text,
         purpose -> Text,
         made_at -> Text,
+        ends_at -> Text,
     }
 }
 

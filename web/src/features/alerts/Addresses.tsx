@@ -4,6 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { downloadCalendar, useAddresses, useRenewAddress } from "../../api/following";
+import { day, moment } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Heading } from "../today/Section";
 
@@ -18,28 +19,45 @@ export function Addresses() {
         an address may read it; a new one ends the one before.
       </Typography>
       {all.map((a) => (
-        <Address key={a.purpose} address={a} renew={() => renew.mutate(a.purpose)} />
+        <Address
+          key={a.purpose}
+          address={a}
+          told={renew.data?.purpose === a.purpose ? renew.data.address : null}
+          renew={() => renew.mutate(a.purpose)}
+        />
       ))}
       <Button onClick={() => void downloadCalendar()}>Dates ahead as an .ics file</Button>
     </Box>
   );
 }
 
-function Address({ address: a, renew }: { address: Schemas["PrivateAddress"]; renew: () => void }) {
+interface Props {
+  address: Schemas["PrivateAddress"];
+  /** The address, where it was made a moment ago. */
+  told: string | null | undefined;
+  renew: () => void;
+}
+
+function Address({ address: a, told, renew }: Props) {
   return (
     <Box
       sx={{ py: 0.5, borderBottom: `1px solid ${tint("hairline")}`, display: "flex", alignItems: "baseline", gap: 1 }}
     >
       <Box sx={{ flex: 1, minWidth: 0 }}>
         <b>{a.name}</b>
-        {a.address && (
-          <Typography variant="caption" component="div" color="textSecondary" className="anywhere">
-            {a.address}
+        {a.made_at && (
+          <Typography variant="caption" component="div" color="textSecondary">
+            Made {moment(a.made_at)}, until {day((a.ends_at ?? "").slice(0, 10))}
+          </Typography>
+        )}
+        {told && (
+          <Typography variant="caption" component="div" className="anywhere">
+            <b>{told}</b> It is not shown again.
           </Typography>
         )}
       </Box>
-      {a.address && <Button onClick={() => void navigator.clipboard.writeText(a.address ?? "")}>Copy</Button>}
-      <Button onClick={renew}>{a.address ? "New address" : "Make an address"}</Button>
+      {told && <Button onClick={() => void navigator.clipboard.writeText(told)}>Copy</Button>}
+      <Button onClick={renew}>{a.made_at ? "New address" : "Make an address"}</Button>
     </Box>
   );
 }

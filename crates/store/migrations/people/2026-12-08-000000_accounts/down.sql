@@ -1,3 +1,4 @@
+ALTER TABLE addresses DROP COLUMN ends_at;
 DROP TABLE shares;
 DROP TABLE audit;
 DROP TABLE access_tokens;

@@ -109,3 +109,7 @@ CREATE TABLE shares (
 );
 CREATE UNIQUE INDEX shares_object ON shares (kind, object_id);
 CREATE INDEX shares_of_person ON shares (person_id);
+
+-- Private addresses end, too, and new ones are kept as hashes. The one that ends a digest is in every digest.
+ALTER TABLE addresses ADD COLUMN ends_at TEXT NOT NULL DEFAULT '9999-12-31T00:00:00Z';
+UPDATE addresses SET ends_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now', '+366 days') WHERE purpose <> 'end-digest';
