@@ -58,8 +58,8 @@ pub struct Home {
     pub(crate) feed: OnceLock<Arc<dyn Feed>>,
     /// What was tried of late to sign in.
     pub(crate) attempts: Attempts,
-    /// Exports that run.
-    pub(crate) exports: Mutex<usize>,
+    /// Whose exports run.
+    pub(crate) exports: Mutex<Vec<PersonId>>,
     dataset: ArcSwap<Opened>,
     /// Where the server listens, as links to it begin.
     address: OnceLock<String>,

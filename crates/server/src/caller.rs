@@ -16,6 +16,7 @@ use axum::{
     },
 };
 use std::{marker::PhantomData, sync::Arc, time::Duration};
+use tokio::sync::OwnedSemaphorePermit;
 use tower_sessions::Session;
 
 /// How long a request may be computed.
@@ -217,6 +218,11 @@ impl<W: Wants> Caller<W> {
     /// The caller's context, for what goes on after the answer has begun.
     pub(crate) fn ctx(&self) -> Result<Ctx, Problem> {
         Ok(self.state.home.ctx(&self.person, Cancel::default())?.asked_from(self.visitor.clone()))
+    }
+
+    /// A place among those who listen to changes.
+    pub(crate) fn listens(&self) -> Result<OwnedSemaphorePermit, Problem> {
+        self.state.places.listen(&self.person)
     }
 
     /// Whether others use the server too.

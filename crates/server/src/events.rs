@@ -47,8 +47,9 @@ pub(crate) async fn events(
     caller: Caller,
     State(state): State<AppState>,
 ) -> Result<Sse<impl Stream<Item = Result<Event, Infallible>>>, Problem> {
-    let (ctx, mut stopping) = (caller.ctx()?, state.stopping.clone());
+    let (ctx, mut stopping, listening) = (caller.ctx()?, state.stopping.clone(), caller.listens()?);
     let end = async move {
+        let _listening = listening;
         tokio::select! {
             _ = stopping.wait_for(|s| *s) => {}
             () = signed_out(caller) => {}

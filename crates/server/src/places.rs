@@ -13,6 +13,8 @@ use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 const OF_A_CORE: usize = 4;
 /// Requests of one person that may wait for a place.
 const WAITING: usize = 200;
+/// Streams of changes that one person may listen to: a tab or two in each browser.
+const STREAMS: usize = 30;
 
 /// Places for computations.
 #[derive(Debug)]
@@ -28,6 +30,7 @@ pub(crate) struct Places {
 struct Turns {
     working: Arc<Semaphore>,
     waiting: Arc<Semaphore>,
+    listening: Arc<Semaphore>,
 }
 
 /// A place that is taken until it is dropped.
@@ -50,20 +53,29 @@ impl Places {
 
     fn turns(&self, person: &PersonId) -> Turns {
         let mut all = self.by_person.lock().unwrap_or_else(PoisonError::into_inner);
-        let new = || Turns { working: Arc::new(Semaphore::new(self.of_one)), waiting: Arc::new(Semaphore::new(self.of_one + WAITING)) };
+        let semaphore = |permits| Arc::new(Semaphore::new(permits));
+        let new = || Turns { working: semaphore(self.of_one), waiting: semaphore(self.of_one + WAITING), listening: semaphore(STREAMS) };
         all.entry(person.clone()).or_insert_with(new).clone()
+    }
+
+    /// A place among those who listen to changes, as long as it is kept.
+    pub(crate) fn listen(&self, person: &PersonId) -> Result<OwnedSemaphorePermit, Problem> {
+        self.turns(person).listening.try_acquire_owned().map_err(|_| busy())
     }
 
     /// Waits for a place. Who goes away meanwhile leaves the queue; where too many of a person wait the next is refused.
     pub(crate) async fn take(&self, person: &PersonId) -> Result<Place, Problem> {
         let turns = self.turns(person);
-        let sentence = "You asked for too much at once. Nothing was changed; try again in a moment.";
-        let busy = || Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", sentence);
         let _waits = turns.waiting.try_acquire().map_err(|_| busy())?;
         let own = turns.working.clone().acquire_owned().await.map_err(|_| busy())?;
         let all = self.all.clone().acquire_owned().await.map_err(|_| busy())?;
         Ok(Place { _all: all, _own: own })
     }
+}
+
+fn busy() -> Problem {
+    let sentence = "You asked for too much at once. Nothing was changed; try again in a moment.";
+    Problem::new(StatusCode::SERVICE_UNAVAILABLE, "busy", sentence)
 }
 
 #[cfg(test)]
@@ -90,6 +102,10 @@ mod tests {
             },
             taken
         );
+        let streams: Vec<_> = (0..STREAMS).map(|_| places.listen(&anna).unwrap()).collect();
+        assert!(places.listen(&anna).is_err() && places.listen(&bert).is_ok());
+        drop(streams);
+        assert!(places.listen(&anna).is_ok());
         assert!(more.is_err_and(|problem| problem.status == 503), "what nobody could wait for is refused");
         assert!(taken.iter().filter(|t| t.is_ok()).count() >= 2);
     }

@@ -11,6 +11,8 @@ use zxcvbn::{Score, feedback::Warning, zxcvbn};
 /// Characters of the shortest and of the longest.
 const SHORTEST: usize = 12;
 pub(super) const LONGEST: usize = 200;
+/// Letters and digits that are left of it without what is known of the person.
+const BESIDE: usize = 6;
 /// So much of it is looked at for what is easily guessed, which takes long for much.
 const LOOKED_AT: usize = 100;
 
@@ -30,12 +32,23 @@ pub(super) fn check(passphrase: &str, name: &str) -> Result<(), AppError> {
         return refused(&format!("it has more than {LONGEST} characters"));
     }
     let looked_at: String = passphrase.chars().take(LOOKED_AT).collect();
+    if beside_what_is_known(&looked_at, name) < BESIDE {
+        return refused("it is made of your name; four or five words that have nothing to do with each other are good");
+    }
     let guessed = zxcvbn(&looked_at, &[name, "artemon"]);
     if guessed.score() < Score::Three {
         let why = guessed.feedback().and_then(|f| f.warning()).map_or("it is easily guessed", said);
         return refused(&format!("{why}; four or five words that have nothing to do with each other are good"));
     }
     Ok(())
+}
+
+/// Letters and digits that are neither of the person's name nor of the product's.
+fn beside_what_is_known(passphrase: &str, name: &str) -> usize {
+    let name = name.to_lowercase();
+    let known = name.split(|c: char| !c.is_alphanumeric()).chain(["artemon"]).filter(|word| word.chars().count() >= 3);
+    let rest = known.fold(passphrase.to_lowercase(), |rest, word| rest.replace(word, " "));
+    rest.chars().filter(|c| c.is_alphanumeric()).count()
 }
 
 fn said(warning: Warning) -> &'static str {
@@ -85,9 +98,9 @@ mod tests {
             ("the keyboard", "qwertyuiop[]", "keys of a keyboard"),
             ("again and again", "aaaaaaaaaaaaaaaa", "repeats"),
             ("a sequence", "abcdefghijklmnop", "sequence"),
-            ("the name", "margarethe-winter", "guess"),
-            ("the product", "artemonartemon", "guess"),
-            ("a date", "31.12.1999 1.1", "date"),
+            ("the name", "margarethe-winter", "made of your name"),
+            ("the name and a year", "Winter1999Margarethe", "made of your name"),
+            ("the product", "Artemon-artemon", "made of your name"),
         ];
         for (what, passphrase, said) in refused {
             let problem = check(passphrase, "margarethe winter").expect_err(what).to_string();

@@ -42,6 +42,12 @@ fn a_hundred_people_at_once_are_all_answered() {
         let made: Value = serde_json::from_str(&text).unwrap();
         pages.push(joins(&server, n, made["link"].as_str().unwrap()));
     }
+    // One in ten computes with assumptions of their own, so that not everything is the same for all.
+    for (n, page) in pages.iter().enumerate().step_by(10) {
+        let set = json!({ "name": "Mine", "required_return": { "fixed": 0.08 + n as f64 / 2_000.0 } });
+        let (status, said) = server.answer_to("PUT", "/api/assumptions", page, &set);
+        assert_eq!(status, 200, "{said}");
+    }
     let (_, symbols) = server.answer_to("POST", "/api/screen/symbols", &owner, &json!({ "screen": { "blocks": [] } }));
     let symbols: Vec<String> = serde_json::from_str(&symbols).unwrap();
     let (seen, begun) = (Seen::default(), Instant::now());

@@ -39,8 +39,14 @@ type Answer<T> = Result<Json<T>, Problem>;
 
 /// A file to be kept.
 fn download(kind: &str, name: &str, body: impl Into<Body>) -> Response {
-    let named = format!("attachment; filename=\"{}\"", name.replace(['"', '\\', '\r', '\n'], "_"));
-    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, named)], body.into()).into_response()
+    ([(header::CONTENT_TYPE, kind.to_owned()), (header::CONTENT_DISPOSITION, attachment(name))], body.into()).into_response()
+}
+
+/// Under which name a file is kept (RFC 6266): in plain characters for whoever knows no others, and as it is.
+fn attachment(name: &str) -> String {
+    let plain: String = name.chars().map(|c| if c.is_ascii_alphanumeric() || " -_.,()".contains(c) { c } else { '_' }).collect();
+    let whole = percent_encoding::utf8_percent_encode(name, percent_encoding::NON_ALPHANUMERIC);
+    format!("attachment; filename=\"{plain}\"; filename*=UTF-8''{whole}")
 }
 
 /// Files of results: what they end in, and their media type.
@@ -68,4 +74,20 @@ impl IntoResponses for Results {
 fn named_file(name: &str, body: impl Into<Body>) -> Response {
     let media = RESULTS.iter().find(|(ending, _)| name.ends_with(ending)).map_or("application/zip", |(_, media)| media);
     download(media, name, body)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::attachment;
+
+    #[test]
+    fn a_name_is_neither_a_path_nor_another_header() {
+        let said = attachment("../Größe\"\r\nSet-Cookie: a=b.csv");
+        assert_eq!(
+            said,
+            "attachment; filename=\".._Gr__e___Set-Cookie_ a_b.csv\"; \
+             filename*=UTF-8''%2E%2E%2FGr%C3%B6%C3%9Fe%22%0D%0ASet%2DCookie%3A%20a%3Db%2Ecsv"
+        );
+        assert!(attachment("Cheap (2).csv").starts_with("attachment; filename=\"Cheap (2).csv\";"));
+    }
 }

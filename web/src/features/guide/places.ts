@@ -163,4 +163,21 @@ export const PLACES: Place[] = [
     ],
     know: "An import lands whole or not at all. Bad rows are named with file, line and what to do.",
   },
+  {
+    id: "people",
+    title: "Several people",
+    path: "/account",
+    asks: "How do others use this server, and what do they see of mine?",
+    does: [
+      { what: "Invite somebody", how: "under People, as an owner: the link is shown once, and counts once." },
+      {
+        what: "Share something",
+        how: "“Share…” in the menu of a screen, list, measure, assumption set, forecast or backtest: whoever can sign in and has the link reads it as you see it, and may take a copy.",
+      },
+      { what: "Take it back", how: "under What I share; it is gone for others at once." },
+      { what: "Let a script in", how: "with an access token, for what you allow and as long as you say." },
+      { what: "Turn the second factor on", how: "under Account: a code of your phone beside the passphrase." },
+    ],
+    know: "Whatever you make is yours alone until you share it; owners of the server see none of it either. Data, copies and people are theirs to look after.",
+  },
 ];

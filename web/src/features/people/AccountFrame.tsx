@@ -1,8 +1,9 @@
 // What the pages of an account share.
 import Box from "@mui/material/Box";
-import { Navigate, Outlet } from "react-router";
+import { Outlet } from "react-router";
 import { useWho } from "../../api/people";
 import { PageLinks } from "../../components/PageLinks";
+import { Empty } from "../../components/States";
 import { amongSeveral } from "../../headless/presence";
 
 const OWN = [
@@ -19,7 +20,14 @@ const OF_OWNERS = [
 
 export function AccountFrame() {
   const who = useWho(amongSeveral).data?.who;
-  if (!amongSeveral) return <Navigate to="/today" replace />;
+  if (!amongSeveral) {
+    return (
+      <Empty title="You are alone here">
+        Nobody else can reach this server, and nobody signs in. Started with <code>artemon serve --shared</code> it is
+        for several people: each with an account, and with what they share.
+      </Empty>
+    );
+  }
   return (
     <Box sx={{ height: "100%", overflowY: "auto" }}>
       <PageLinks label="Pages of the account" pages={who?.role === "owner" ? [...OWN, ...OF_OWNERS] : OWN} />

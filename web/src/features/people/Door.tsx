@@ -1,6 +1,4 @@
 // Signing in. The code of the second factor is asked for once the passphrase was right.
-import Alert from "@mui/material/Alert";
-import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
@@ -8,6 +6,7 @@ import { Refusal } from "../../api/client";
 import { people } from "../../api/people";
 import { Card } from "./Card";
 import { PassphraseField } from "./PassphraseField";
+import { Submit } from "./Submit";
 
 interface Props {
   enter: (name: string) => void;
@@ -64,14 +63,7 @@ export function Door({ enter, again }: Props) {
             slotProps={{ htmlInput: { autoComplete: "one-time-code", spellCheck: false } }}
           />
         )}
-        {problem && (
-          <Alert severity="error" variant="outlined" icon={false} sx={{ mt: 1 }}>
-            {problem.message}
-          </Alert>
-        )}
-        <Button type="submit" variant="contained" fullWidth size="medium" loading={signIn.isPending} sx={{ mt: 2 }}>
-          Sign in
-        </Button>
+        <Submit label="Sign in" pending={signIn.isPending} problem={problem} />
       </form>
     </Card>
   );

@@ -1,6 +1,4 @@
 // Taking an invitation up: a name and a passphrase of one's own, or another passphrase for who comes back.
-import Alert from "@mui/material/Alert";
-import Button from "@mui/material/Button";
 import Link from "@mui/material/Link";
 import TextField from "@mui/material/TextField";
 import { useMutation } from "@tanstack/react-query";
@@ -10,6 +8,7 @@ import { Loading } from "../../components/States";
 import { Card } from "./Card";
 import { GOOD } from "./passphrases";
 import { PassphraseField } from "./PassphraseField";
+import { Submit } from "./Submit";
 
 interface Props {
   token: string;
@@ -65,14 +64,7 @@ export function JoinPage({ token, enter }: Props) {
           />
         )}
         <PassphraseField label="Passphrase" value={passphrase} set={setPassphrase} fresh help={GOOD} autoFocus={back} />
-        {join.error && (
-          <Alert severity="error" variant="outlined" icon={false} sx={{ mt: 1 }}>
-            {join.error.message}
-          </Alert>
-        )}
-        <Button type="submit" variant="contained" fullWidth size="medium" loading={join.isPending} sx={{ mt: 2 }}>
-          {back ? "Choose this passphrase" : "Come in"}
-        </Button>
+        <Submit label={back ? "Choose this passphrase" : "Come in"} pending={join.isPending} problem={join.error} />
       </form>
     </Card>
   );

@@ -16,7 +16,7 @@ use artemon_formats::{
     statement_report::{Reports, StatementReports},
     workbook::WorkbookWriter,
 };
-use artemon_store::{Dataset, Selection, SetAside, has_dataset};
+use artemon_store::{Dataset, PersonId, Selection, SetAside, has_dataset};
 use serde::Serialize;
 use std::{
     fs::File,
@@ -194,21 +194,27 @@ struct Turn<'c>(&'c Ctx);
 impl Turn<'_> {
     fn take(ctx: &Ctx) -> Result<Turn<'_>, AppError> {
         let mut running = Turn::running(ctx);
-        if *running >= AT_ONCE {
+        if running.len() >= AT_ONCE {
             return Err(AppError::Busy { what: format!("{AT_ONCE} exports are running already") });
         }
-        *running += 1;
+        if ctx.home.is_shared() && running.contains(&ctx.person) {
+            return Err(AppError::Busy { what: "An export of yours is running already".to_owned() });
+        }
+        running.push(ctx.person.clone());
         Ok(Turn(ctx))
     }
 
-    fn running(ctx: &Ctx) -> MutexGuard<'_, usize> {
+    fn running(ctx: &Ctx) -> MutexGuard<'_, Vec<PersonId>> {
         ctx.home.exports.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
 impl Drop for Turn<'_> {
     fn drop(&mut self) {
-        *Turn::running(self.0) -= 1;
+        let mut running = Turn::running(self.0);
+        if let Some(place) = running.iter().position(|person| *person == self.0.person) {
+            running.swap_remove(place);
+        }
     }
 }
 

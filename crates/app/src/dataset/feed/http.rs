@@ -32,7 +32,8 @@ impl HttpFeed {
         if url.scheme() != "http" || !here {
             return Err(unusable());
         }
-        let agent = ureq::Agent::config_builder().timeout_global(Some(PATIENCE)).build().into();
+        // What answers here must not send the server elsewhere.
+        let agent = ureq::Agent::config_builder().timeout_global(Some(PATIENCE)).max_redirects(0).build().into();
         Ok(HttpFeed { base: address.trim_end_matches('/').to_owned(), agent })
     }
 
@@ -68,5 +69,33 @@ impl Feed for HttpFeed {
             Some(bad) => Err(format!("its package of {day} has {} bad rows, so nothing was taken; the first: {bad}", report.bad_rows)),
             None => Ok(rows),
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::{
+        io::{Read, Write},
+        net::TcpListener,
+    };
+
+    #[test]
+    fn a_feed_is_on_this_machine_and_sends_nobody_elsewhere() {
+        for elsewhere in ["http://192.0.2.7", "https://127.0.0.1:1", "file:///etc", "http://127.0.0.1.example", "http://0.0.0.0:1", "here"]
+        {
+            assert!(HttpFeed::of(elsewhere).is_err(), "{elsewhere}");
+        }
+        let (feed, other) = (TcpListener::bind("127.0.0.1:0").unwrap(), TcpListener::bind("127.0.0.1:0").unwrap());
+        let (at, to) = (feed.local_addr().unwrap(), other.local_addr().unwrap());
+        std::thread::spawn(move || {
+            let (mut asked, _) = feed.accept().unwrap();
+            assert!(asked.read(&mut [0; 1024]).unwrap() > 0);
+            write!(asked, "HTTP/1.1 302 Found\r\nLocation: http://{to}/\r\nContent-Length: 0\r\nConnection: close\r\n\r\n").unwrap();
+        });
+        let refused = HttpFeed::of(&format!("http://{at}")).unwrap().ahead(Day::MAX);
+        assert!(refused.is_err(), "{refused:?}");
+        other.set_nonblocking(true).unwrap();
+        assert!(other.accept().is_err(), "it was asked");
     }
 }
