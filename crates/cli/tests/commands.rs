@@ -282,7 +282,15 @@ fn refusals_are_sentences_with_status_1() {
     let busy = refused(&["serve", "--listen", &address.to_string()]);
     assert!(busy.contains(&format!("Port {} is in use", address.port())), "{busy}");
     let open = refused(&["serve", "--listen", "0.0.0.0:0"]);
-    assert!(open.contains("there are no accounts yet"), "{open}");
+    assert!(open.contains("let each sign in with --shared"), "{open}");
+    let open = refused(&["serve", "--shared", "--listen", "0.0.0.0:0"]);
+    assert!(open.contains("could read every passphrase") && open.contains("--tls-cert"), "{open}");
+    let whom = refused(&["user", "way-back", "Nobody"]);
+    assert!(whom.contains("A person named \"Nobody\" does not exist"), "{whom}");
+    let added = artemon(data.path(), &["user", "add", "--owner", "--note", "my brother"]);
+    let path = String::from_utf8_lossy(&added.stdout).into_owned();
+    assert!(added.status.success() && path.starts_with("/join#") && path.trim().len() == 6 + 64, "{path}");
+    assert_eq!(artemon(data.path(), &["serve", "--tls-cert", "c.pem"]).status.code(), Some(2), "a certificate needs its key");
     let own = refused(&["demo", "--reset", "--listen", "127.0.0.1:0"]);
     assert!(own.contains("is not touched"), "the demo never replaces somebody's data: {own}");
     assert_eq!(artemon(data.path(), &["evaluate"]).status.code(), Some(2));
