@@ -20,8 +20,9 @@ fn the_guide_leads_to_each_place_and_its_examples_run() {
             next.click().await.unwrap();
             browser.text_until("main h1", |t| t != title).await;
         }
-        assert_eq!(seen.len(), 9, "{seen:?}");
-        for (title, path) in seen {
+        assert_eq!(seen.len(), 10, "{seen:?}");
+        // The account is led to from the head where there are several people.
+        for (title, path) in seen.into_iter().filter(|(_, path)| path != "/account") {
             browser.goto(&format!("{address}{path}")).await;
             // Assumptions are led to from the head, the others are among the places.
             let here = format!("header [aria-current=page], header a[href^='{path}']");
