@@ -244,6 +244,12 @@ async fn a_session_that_has_ended_cannot_be_replayed() {
         assert_eq!(elsewhere.get("/api/about").await.0, 401);
         assert_eq!(anna.get("/api/about").await.0, 200);
     }
+    // Another person's is not theirs to end, whatever they know of it.
+    let bert = shared.invited(&anna, "Bert", "owner").await;
+    let (_, account) = anna.get("/api/account").await;
+    let place = format!("/api/account/sessions/{}", account["sessions"][0]["id"].as_str().unwrap());
+    assert_eq!(bert.does("DELETE /api/account/sessions/{id}", &place, Value::Null).await.0, 404);
+    assert_eq!((anna.get("/api/about").await.0, bert.get("/api/about").await.0), (200, 200));
     // Another passphrase, and a passphrase that is typed again, give another session.
     assert_eq!(elsewhere.signs_in("anna", PASSPHRASE).await.0, 200);
     let before = with(anna.cookie("artemon"));
