@@ -4,7 +4,7 @@ use crate::steps::{asked, backtest};
 use artemon_e2e::{Browser, story_among};
 use std::path::{Path, PathBuf};
 
-fn folder() -> PathBuf {
+pub(crate) fn folder() -> PathBuf {
     std::env::var_os("PICTURES").map_or_else(|| Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs/screenshots"), PathBuf::from)
 }
 
@@ -115,7 +115,6 @@ fn refresh() {
         browser.picture(&folder().join("company-price.png")).await;
         let figure = format!("{first}{}figure=roe&of={}", if first.contains('?') { "&" } else { "?" }, first.rsplit('/').next().unwrap());
         take(&browser, &address, &figure, "[aria-label='The figure by month'] svg", "figure.png").await;
-        take(&browser, &address, "/guide/ev_ebit", "[data-testid=distribution] svg", "measure.png").await;
         take(&browser, &address, "/data", "[role=row] .cell.n", "data.png").await;
         buy(&browser).await;
         take(&browser, &address, "/ledger", "[aria-label=Holdings] svg", "ledger.png").await;

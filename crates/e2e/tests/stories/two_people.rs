@@ -1,6 +1,9 @@
 //! Two people on one server: one comes in first and invites the other, shares a screen and a list, and takes them back.
 
-use crate::steps::{asked, press, violations};
+use crate::{
+    pictures::folder,
+    steps::{asked, press, violations},
+};
 use artemon_e2e::{Browser, story_of_two};
 
 const PASSPHRASE: &str = "lantern orbit gravel seventeen";
@@ -154,5 +157,27 @@ fn a_session_that_ends_leaves_the_page_as_it_was_and_asks_who_is_there() {
         anna.with_text("[role=menuitem]", "Sign out").await.click().await.unwrap();
         anna.with_text("h1", "Sign in").await;
         assert!(anna.measure("Object.keys(localStorage).filter((k) => k.startsWith('artemon')).length").await < 1.0);
+    });
+}
+
+/// The picture of the people of a server: `make pictures`.
+#[test]
+#[ignore = "writes into docs/screenshots"]
+fn pictures_of_people() {
+    story_of_two(async |anna, bert, link| {
+        let address = link.split("/join").next().unwrap().to_owned();
+        joins(&anna, &link, "Anna").await;
+        for name in ["Bert", "my brother"] {
+            anna.goto(&format!("{address}/account/people")).await;
+            type_in(&anna, "For whom", name).await;
+            press(&anna, "Invite").await;
+            let invited = told_once(&anna).await;
+            if name == "Bert" {
+                joins(&bert, &invited, name).await;
+            }
+        }
+        anna.goto(&format!("{address}/account/people")).await;
+        anna.find("table[aria-label=Invitations] td").await;
+        anna.picture(&folder().join("people.png")).await;
     });
 }
