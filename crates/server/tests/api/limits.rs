@@ -79,6 +79,8 @@ async fn whoever_refuses_says_why() {
     let many = "x".repeat(3 << 20);
     for (method, path, more, body, status) in [
         ("PATCH", "/api/about", "", "", 405),
+        ("TRACE", "/api/about", "", "", 405),
+        ("GET", "/api/documents?kind=screen&kind=list", "", "", 400),
         ("DELETE", "/api/screen", "", "", 405),
         ("GET", "/api/imports/many/report.csv", "", "", 400),
         ("GET", "/api/export?table=nosuch", "", "", 422),
