@@ -5,6 +5,7 @@ use crate::{
     db::{self, Sort},
     files::{self, DATASET, PEOPLE},
     lock::FolderLock,
+    moment,
     people::{self, checksums, schema::persons},
 };
 use diesel::{connection::SimpleConnection, prelude::*, sql_types::Text, sqlite::SqliteConnection};
@@ -129,7 +130,7 @@ fn listed(entry: &fs::DirEntry) -> Option<PeopleCopy> {
     let name = entry.file_name().into_string().ok()?;
     let (time, reason) = name.strip_suffix(".sqlite")?.split_once(' ')?;
     let made = chrono::NaiveDateTime::parse_from_str(time, STAMP).ok()?.and_utc();
-    let made_at = made.to_rfc3339_opts(chrono::SecondsFormat::Secs, true);
+    let made_at = moment::text(made);
     Some(PeopleCopy { reason: reason.to_owned(), made_at, size: entry.metadata().ok()?.len(), name })
 }
 

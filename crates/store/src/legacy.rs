@@ -7,9 +7,10 @@ use crate::{
     StoreError,
     db::Db,
     files::{self, DATASET, LEGACY, PEOPLE},
+    moment::now,
     people::{
         documents::{NewDocument, insert_document, insert_next_version},
-        person::{LOCAL, SORT, add_local, now},
+        person::{LOCAL, SORT, add_local},
     },
 };
 use diesel::{

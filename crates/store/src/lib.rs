@@ -10,6 +10,7 @@ mod error;
 mod files;
 mod legacy;
 mod lock;
+pub mod moment;
 mod people;
 mod swap;
 

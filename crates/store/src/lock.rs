@@ -9,7 +9,7 @@ use std::{
 /// Holds the data folder; released when dropped or when the process ends, however it ends.
 #[derive(Debug)]
 pub struct FolderLock {
-    _file: File,
+    file: File,
 }
 
 impl FolderLock {
@@ -22,9 +22,33 @@ impl FolderLock {
         let path = folder.join("artemon.lock");
         let file = files::own_file(&path).and_then(|()| File::options().append(true).open(&path)).map_err(files::failed(folder))?;
         match file.try_lock() {
-            Ok(()) => Ok(FolderLock { _file: file }),
+            Ok(()) => Ok(FolderLock { file }),
             Err(TryLockError::WouldBlock) => Err(StoreError::InUse { path: folder.to_owned() }),
             Err(TryLockError::Error(source)) => Err(files::failed(folder)(source)),
         }
+    }
+}
+
+impl Drop for FolderLock {
+    /// Closing the file is not enough: a process started meanwhile has it open too, until it runs its own program.
+    fn drop(&mut self) {
+        self.file.unlock().ok();
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    #![allow(clippy::unwrap_used)]
+    use super::*;
+
+    #[test]
+    fn a_folder_is_let_go_though_the_file_is_open_elsewhere() {
+        let folder = tempfile::tempdir().unwrap();
+        let lock = FolderLock::take(folder.path()).unwrap();
+        let inherited = lock.file.try_clone().unwrap();
+        assert!(matches!(FolderLock::take(folder.path()), Err(StoreError::InUse { .. })));
+        drop(lock);
+        FolderLock::take(folder.path()).unwrap();
+        drop(inherited);
     }
 }

@@ -4272,6 +4272,8 @@ export interface components {
         Copied: {
             id: string;
             kind: components["schemas"]["ShareKind"];
+            /** @description The list that came with it, since its screen looks among its companies. */
+            list?: string | null;
             /** @description Measures that came with it, since it uses them. */
             measures: string[];
             name: string;
@@ -8030,28 +8032,45 @@ export interface components {
             body?: Record<string, never> | null;
             /** @description Who shares it. */
             by: string;
-            /** @description The first of them. */
-            companies: components["schemas"]["SharedCompany"][];
-            /** @description How many companies it leads to now; none where it leads to none. */
-            found?: number | null;
             /** @description What it says, a line each. */
             lines: string[];
+            list?: components["schemas"]["SharedList"] | null;
             /** @description Whether that is the caller. */
             mine: boolean;
             name: string;
             /** @description In the words of whoever shares it. */
             note: string;
+            screen?: components["schemas"]["SharedScreen"] | null;
             /** @description Since when, as RFC 3339. */
             since: string;
             /** @description What it is, in words, like "screen". */
             what: string;
         };
-        /** @description A company of something that is shared. */
+        /** @description A company of a shared list. */
         SharedCompany: {
             name: string;
             /** @description What whoever shares it says of the company. */
             said: string;
             symbol: string;
+        };
+        /** @description A shared list. */
+        SharedList: {
+            /** @description The first of them. */
+            companies: components["schemas"]["SharedCompany"][];
+            /** @description Companies that are on it. */
+            members: number;
+        };
+        /** @description What a shared screen comes to on its date, or the newest session. */
+        SharedScreen: {
+            as_of: string;
+            /** @description Columns of the rows. */
+            columns: components["schemas"]["ColumnInfo"][];
+            /** @description The first of those that pass. */
+            rows: components["schemas"]["ScreenRow"][];
+            /** @description Companies that pass. */
+            survivors: number;
+            /** @description Companies that it looks among. */
+            universe: number;
         };
         /**
          * @description Bought or sold.

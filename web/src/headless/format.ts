@@ -24,6 +24,9 @@ export function plain(x: number, digits: number): string {
 /** "1 row", "1,200 rows" */
 export const counted = (n: number, what: string): string => `${plain(n, 0)} ${what}${n === 1 ? "" : "s"}`;
 
+/** "1 company", "1,200 companies" */
+export const companies = (n: number): string => `${plain(n, 0)} ${n === 1 ? "company" : "companies"}`;
+
 /** Enough decimals to compare: 1,234 · 123 · 41.2 · 7.32 · 0.073 */
 export function compact(x: number): string {
   const size = Math.abs(x);

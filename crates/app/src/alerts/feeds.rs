@@ -14,9 +14,9 @@ use artemon_core::{
     screening::Screen,
     today::Followed,
 };
-use artemon_store::{Firing, NewFiring, unguessable};
+use artemon_store::{Firing, NewFiring, moment, unguessable};
 use atom_syndication::{Entry, Feed, FixedDateTime, Link, Text};
-use chrono::{Duration, SecondsFormat};
+use chrono::Duration;
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -74,10 +74,10 @@ pub fn renew_address(ctx: &Ctx, purpose: &str) -> Result<PrivateAddress, AppErro
     let found = addresses(ctx)?.into_iter().find(|a| a.purpose == purpose);
     let known = found.ok_or_else(|| AppError::Missing { what: "This address".to_owned() })?;
     let (token, ends) = (unguessable(), ctx.home.clock.now() + Duration::days(DAYS));
-    let ends_at = ends.to_rfc3339_opts(SecondsFormat::Secs, true);
+    let ends_at = moment::text(ends);
     ctx.home.people.set_address(&ctx.person, purpose, &hash(&token), &ends_at)?;
     noted(ctx, "made a private address", &known.name)?;
-    let made_at = Some(ctx.home.clock.now().to_rfc3339_opts(SecondsFormat::Secs, true));
+    let made_at = Some(moment::text(ctx.home.clock.now()));
     Ok(PrivateAddress { address: Some(link(&ctx.home, purpose, &token)), made_at, ends_at: Some(ends_at), ..known })
 }
 

@@ -15,7 +15,7 @@ use artemon_core::{
     screening::{self, Screen},
     wording::figures::{amount, count, date, percent},
 };
-use artemon_store::{NewMail, unguessable};
+use artemon_store::{NewMail, moment, unguessable};
 
 /// The purpose of the address by which the digest is ended.
 pub(crate) const END: &str = "end-digest";
@@ -62,7 +62,7 @@ fn alerts(ctx: &Ctx, settings: &MailSettings, session: Day, said: &[Said]) -> Op
         parts: vec![LetterPart { title: "Alerts".to_owned(), lines: sent.iter().map(line).collect() }],
         footer: vec![LetterLine::new("Your alerts", "", ctx.home.link("/today/alerts"))],
     };
-    let now = ctx.home.clock.now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true);
+    let now = moment::text(ctx.home.clock.now());
     Some(mail(format!("alerts {session}"), session, settings, &letter, now))
 }
 

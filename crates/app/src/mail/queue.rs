@@ -7,8 +7,8 @@ use super::{
 };
 use crate::{AppError, Ctx, Home};
 use artemon_core::engine::Cancel;
-use artemon_store::KeptMail;
-use chrono::{Duration, SecondsFormat};
+use artemon_store::{KeptMail, moment};
+use chrono::Duration;
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -113,7 +113,7 @@ pub fn send_due(home: &Arc<Home>) -> Result<(), AppError> {
     // One at a time: what is being sent is not due for another.
     let _one = home.sending();
     let now = home.clock.now();
-    for mail in home.people.due_mails(&now.to_rfc3339_opts(SecondsFormat::Secs, true))? {
+    for mail in home.people.due_mails(&moment::text(now))? {
         let Some(person) = home.people.persons()?.into_iter().find(|p| p.as_str() == mail.person) else { continue };
         let ctx = home.ctx(&person, Cancel::default())?;
         let (id, attempts) = (mail.id.clone(), mail.attempts);
@@ -122,7 +122,7 @@ pub fn send_due(home: &Arc<Home>) -> Result<(), AppError> {
             Ok(()) => home.people.mail_sent(&id)?,
             Err(problem) => {
                 let pause = PAUSES[usize::try_from(attempts).unwrap_or(0).min(PAUSES.len() - 1)];
-                let next = (now + Duration::minutes(pause)).to_rfc3339_opts(SecondsFormat::Secs, true);
+                let next = moment::text(now + Duration::minutes(pause));
                 home.people.mail_failed(&id, &problem, &next)?;
             }
         }

@@ -6,7 +6,7 @@ use super::{
 };
 use crate::{AppError, Ctx, people::is_owner};
 use artemon_core::domain::Day;
-use artemon_store::PersonId;
+use artemon_store::{PersonId, moment};
 use chrono::{DateTime, Local, NaiveTime, TimeZone, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -119,7 +119,7 @@ impl DigestSettings {
     pub(super) fn due(&self, ctx: &Ctx) -> String {
         let now = ctx.home.clock.now();
         let due = if ctx.is_simulated() { now } else { self.time().map_or(now, |time| next(time, now)) };
-        due.to_rfc3339_opts(chrono::SecondsFormat::Secs, true)
+        moment::text(due)
     }
 
     /// Whether a digest is made with a session, after one that told up to another.

@@ -12,8 +12,8 @@ use crate::{
     names::{check_name, check_no_path},
 };
 use artemon_core::limits::fits;
-use artemon_store::{Joined, Joining, KeptInvitation, NewEntry, PersonId};
-use chrono::{Duration, SecondsFormat, Utc};
+use artemon_store::{Joined, Joining, KeptInvitation, NewEntry, PersonId, moment};
+use chrono::{Duration, Utc};
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use utoipa::ToSchema;
@@ -129,7 +129,6 @@ fn made(ctx: &Ctx, role: Role, person: Option<(PersonId, bool)>, note: &str, wit
 fn kept(role: Role, person: Option<(PersonId, bool)>, note: &str, made_by: Option<PersonId>, within: Duration) -> (String, KeptInvitation) {
     let (person, second_factor_lost) = person.map_or((None, false), |(person, lost)| (Some(person), lost));
     let (token, now) = (unguessable(), Utc::now());
-    let time = |at: chrono::DateTime<Utc>| at.to_rfc3339_opts(SecondsFormat::Secs, true);
     let kept = KeptInvitation {
         hash: hash(&token),
         id: uuid::Uuid::new_v4().to_string(),
@@ -138,8 +137,8 @@ fn kept(role: Role, person: Option<(PersonId, bool)>, note: &str, made_by: Optio
         second_factor_lost,
         note: note.to_owned(),
         made_by,
-        made_at: time(now),
-        ends_at: time(now + within),
+        made_at: moment::text(now),
+        ends_at: moment::text(now + within),
     };
     (token, kept)
 }

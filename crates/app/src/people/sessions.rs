@@ -2,8 +2,8 @@
 
 use super::{Visitor, secret::hash};
 use crate::{AppError, Ctx, Home};
-use artemon_store::{KeptSession, PersonId};
-use chrono::{DateTime, Duration, SecondsFormat, Utc};
+use artemon_store::{KeptSession, PersonId, moment};
+use chrono::{DateTime, Duration, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -92,22 +92,14 @@ impl Signed {
     }
 }
 
-fn text(at: DateTime<Utc>) -> String {
-    at.to_rfc3339_opts(SecondsFormat::Secs, true)
-}
-
-fn time(text: &str) -> DateTime<Utc> {
-    DateTime::parse_from_rfc3339(text).map(|at| at.to_utc()).unwrap_or_default()
-}
-
 fn kept(cookie: &str, s: &Signed) -> KeptSession {
     KeptSession {
         hash: hash(cookie),
         id: s.id.clone(),
         person: s.person(),
-        made_at: text(s.made_at),
-        seen_at: text(s.seen_at),
-        confirmed_at: text(s.confirmed_at),
+        made_at: moment::text(s.made_at),
+        seen_at: moment::text(s.seen_at),
+        confirmed_at: moment::text(s.confirmed_at),
         address: s.address.clone(),
         browser: s.browser.clone(),
     }
@@ -120,7 +112,7 @@ fn kept(cookie: &str, s: &Signed) -> KeptSession {
 pub fn keep_session(home: &Home, cookie: &str, signed: &Signed, is_new: bool) -> Result<(), AppError> {
     let session = kept(cookie, signed);
     if is_new {
-        return Ok(home.people.add_session(&session, &text(Utc::now() - IDLE))?);
+        return Ok(home.people.add_session(&session, &moment::text(Utc::now() - IDLE))?);
     }
     Ok(home.people.keep_session_seen(&session)?)
 }
@@ -130,6 +122,7 @@ pub fn keep_session(home: &Home, cookie: &str, signed: &Signed, is_new: bool) ->
 /// # Errors
 /// When it cannot be read.
 pub fn session_of_cookie(home: &Home, cookie: &str) -> Result<Option<Signed>, AppError> {
+    let time = |text: &str| moment::read(text).unwrap_or_default();
     let found = home.people.session(&hash(cookie))?.map(|s| Signed {
         id: s.id,
         person: s.person.as_str().to_owned(),
@@ -161,6 +154,7 @@ pub fn session_goes_on(ctx: &Ctx, id: &str) -> Result<bool, AppError> {
 /// The sessions of a person that go on.
 pub(super) fn sessions(home: &Home, person: &PersonId, this: &str) -> Result<Vec<SessionEntry>, AppError> {
     let now = Utc::now();
+    let time = |text: &str| moment::read(text).unwrap_or_default();
     let goes_on = |s: &KeptSession| now - time(&s.seen_at) < IDLE && now - time(&s.made_at) < LONGEST;
     let entry = |s: KeptSession| SessionEntry {
         this: s.id == this,

@@ -5,8 +5,8 @@ use super::{
     secret::{hash, unguessable},
 };
 use crate::{AppError, Ctx, Home, names::check_name};
-use artemon_store::{KeptToken, PersonId};
-use chrono::{DateTime, Duration, SecondsFormat, Utc};
+use artemon_store::{KeptToken, PersonId, moment};
+use chrono::{Duration, Utc};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -80,7 +80,7 @@ pub struct TokenEntry {
 }
 
 fn entry(t: KeptToken) -> TokenEntry {
-    let ended = DateTime::parse_from_rfc3339(&t.ends_at).map_or(true, |end| end <= Utc::now());
+    let ended = moment::read(&t.ends_at).is_none_or(|end| end <= Utc::now());
     TokenEntry { id: t.id, name: t.name, scopes: scopes(&t.scopes), made_at: t.made_at, ends_at: t.ends_at, used_at: t.used_at, ended }
 }
 
@@ -113,7 +113,6 @@ pub fn make_token(ctx: &Ctx, new: &NewToken) -> Result<TokenMade, AppError> {
         return Err(AppError::Refused(format!("You have {MOST} tokens. End some that are not needed any more.")));
     }
     let (token, now) = (format!("{PREFIX}{}", unguessable()), Utc::now());
-    let text = |at: DateTime<Utc>| at.to_rfc3339_opts(SecondsFormat::Secs, true);
     let codes: Vec<&str> = Scope::ALL.into_iter().filter(|scope| new.scopes.contains(scope)).map(Scope::code).collect();
     let kept = KeptToken {
         hash: hash(&token),
@@ -121,8 +120,8 @@ pub fn make_token(ctx: &Ctx, new: &NewToken) -> Result<TokenMade, AppError> {
         person: ctx.person.clone(),
         name: new.name.trim().to_owned(),
         scopes: codes.join(" "),
-        made_at: text(now),
-        ends_at: text(now + Duration::days(new.days)),
+        made_at: moment::text(now),
+        ends_at: moment::text(now + Duration::days(new.days)),
         used_at: None,
     };
     with_entry(ctx, "made an access token", &format!("{}: {}", kept.name, codes.join(", ")), |e| ctx.home.people.add_token(&kept, e))?;
@@ -147,9 +146,9 @@ pub fn end_token(ctx: &Ctx, id: &str) -> Result<(), AppError> {
 pub fn token_holder(home: &Home, token: &str) -> Result<Option<(PersonId, Vec<Scope>)>, AppError> {
     let Some(found) = home.people.token(&hash(token))? else { return Ok(None) };
     let now = Utc::now();
-    let used = found.used_at.as_deref().and_then(|at| DateTime::parse_from_rfc3339(at).ok());
-    if used.is_none_or(|used| now - used.to_utc() > USED_EVERY) {
-        home.people.keep_token_used(&found.hash, &now.to_rfc3339_opts(SecondsFormat::Secs, true))?;
+    let used = found.used_at.as_deref().and_then(moment::read);
+    if used.is_none_or(|used| now - used > USED_EVERY) {
+        home.people.keep_token_used(&found.hash, &moment::text(now))?;
     }
     Ok(Some((found.person, scopes(&found.scopes))))
 }

@@ -5,10 +5,12 @@ use crate::{
     AppError, Ctx,
     backtests::{AskBacktest, ask_backtest, backtest, resolved},
     documents::{DocumentFile, DocumentKind, add_document, document_file},
+    lists::{ListBody, Member, MemberOwn, OwnList},
     people::with_entry,
 };
-use artemon_core::formula::OwnMeasure;
+use artemon_core::{backtest::ScreenRef, formula::OwnMeasure};
 use serde::Serialize;
+use serde_json::Value;
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
@@ -26,9 +28,12 @@ pub struct Copied {
     pub name: String,
     /// Measures that came with it, since it uses them.
     pub measures: Vec<String>,
+    /// The list that came with it, since its screen looks among its companies.
+    pub list: Option<String>,
 }
 
-/// Takes a copy of what a link leads to, with the measures that it uses. A backtest is run again, on the same settings.
+/// Takes a copy of what a link leads to, with the measures that it uses and the list that its screen looks among. A backtest is run
+/// again, on the same settings.
 ///
 /// # Errors
 /// A link that leads nowhere; a measure of the same name that is another; what cannot be used here.
@@ -38,17 +43,28 @@ pub fn take_copy(ctx: &Ctx, token: &str) -> Result<Copied, AppError> {
     with_entry(ctx, "took a copy of", &from, |entry| ctx.home.people.add_entry(entry))?;
     if kind == ShareKind::Backtest {
         let of = backtest(&theirs, &share.object)?.entry;
-        let settings = resolved(&theirs, of.settings)?;
+        let mut settings = resolved(&theirs, of.settings)?;
         let measures = brought(ctx, &theirs, &serde_json::to_string(&settings).unwrap_or_default())?;
+        let mut list = None;
+        if let ScreenRef::Document(screen) = &mut settings.screen
+            && let Some(name) = &mut screen.universe.list
+        {
+            list = brought_list(ctx, &theirs, name, &share.name)?;
+        }
         let asked = ask_backtest(&ctx.anew()?, &AskBacktest { name: of.name, settings })?;
-        return Ok(Copied { kind, what: named.what, id: asked.id, name: asked.name, measures });
+        return Ok(Copied { kind, what: named.what, id: asked.id, name: asked.name, measures, list });
     }
-    let file = document_file(&theirs, &share.object, None)?;
+    let mut file = document_file(&theirs, &share.object, None)?;
     let mut measures = brought(ctx, &theirs, &file.body.to_string())?;
-    let ctx = &ctx.anew()?;
     measures.retain(|id| file.kind != DocumentKind::Measure || *id != file.name);
-    let added = added(ctx, file, &share.name)?;
-    Ok(Copied { kind, what: named.what, id: added.0, name: added.1, measures })
+    let mut list = None;
+    if file.kind == DocumentKind::Screen
+        && let Some(Value::String(name)) = file.body.pointer_mut("/universe/list")
+    {
+        list = brought_list(ctx, &theirs, name, &share.name)?;
+    }
+    let (id, name) = added(&ctx.anew()?, file, &share.name)?;
+    Ok(Copied { kind, what: named.what, id, name, measures, list })
 }
 
 /// Keeps the copy under its own name, or one that says from whom it is.
@@ -61,14 +77,36 @@ fn added(ctx: &Ctx, file: DocumentFile, from: &str) -> Result<(String, String), 
         };
         return Err(AppError::Refused(sentence.to_owned()));
     }
-    let names = (1..=TRIED).map(|n| match n {
-        1 => file.name.clone(),
-        2 => format!("{} ({from})", file.name),
-        n => format!("{} ({from}, {n})", file.name),
-    });
-    let name = names.into_iter().find(|name| !taken.contains(name)).unwrap_or_else(|| file.name.clone());
+    let name = names(&file.name, from).find(|name| !taken.contains(name)).unwrap_or_else(|| file.name.clone());
     let added = add_document(ctx, DocumentFile { name, folder: String::new(), ..file })?;
     Ok((added.id, added.name))
+}
+
+/// The names that a copy may have: its own, and those that say from whom it is.
+fn names<'a>(name: &'a str, from: &'a str) -> impl Iterator<Item = String> + 'a {
+    (1..=TRIED).map(move |n| match n {
+        1 => name.to_owned(),
+        2 => format!("{name} ({from})"),
+        n => format!("{name} ({from}, {n})"),
+    })
+}
+
+/// Brings the companies of a list, and nothing of what is said of them there; one's own list of these companies and this name serves as
+/// well. `name` becomes that of one's own. Says which came.
+fn brought_list(ctx: &Ctx, theirs: &Ctx, name: &mut String, from: &str) -> Result<Option<String>, AppError> {
+    let Some(list) = theirs.own.lists.iter().find(|l| l.name == *name) else { return Ok(None) };
+    let (_, companies) = list.companies();
+    let serves = |own: &&OwnList| names(&list.name, from).any(|n| n == own.name) && own.companies().1 == companies;
+    if let Some(own) = ctx.own.lists.iter().find(serves) {
+        name.clone_from(&own.name);
+        return Ok(None);
+    }
+    let bare = |m: &Member| Member { own: MemberOwn::default(), from: String::new(), ..m.clone() };
+    let body = ListBody { members: list.body.members.iter().map(bare).collect(), columns: Vec::new() };
+    let body = serde_json::to_value(body).unwrap_or_default();
+    let file = DocumentFile { kind: DocumentKind::List, folder: String::new(), name: list.name.clone(), note: String::new(), body };
+    (_, *name) = added(&ctx.anew()?, file, from)?;
+    Ok(Some(name.clone()))
 }
 
 /// Brings the measures of whoever shares that a text uses, those before others that use them; says which came.

@@ -6,7 +6,7 @@ mod copy;
 mod read;
 
 pub use copy::{Copied, take_copy};
-pub use read::{SharedAnswer, SharedCompany, shared};
+pub use read::{SharedAnswer, SharedCompany, SharedList, SharedScreen, shared};
 
 use crate::{
     AppError, Ctx,

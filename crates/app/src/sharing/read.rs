@@ -6,10 +6,11 @@ use crate::{
     backtests::{BacktestAnswer, backtest},
     companies::{Case, Cases},
     documents::{self, DocumentAnswer, DocumentKind, of_company::OfCompany},
-    lists::list_of,
-    screens::{RowsRequest, screen, screen_rows},
+    lists::{Member, list_of},
+    screens::{ColumnInfo, RowsRequest, ScreenAnswer, ScreenRow, screen, screen_rows},
 };
 use artemon_core::{
+    domain::Day,
     forecast::ForecastYear,
     formula::{OwnMeasure, Unit},
     valuation::Assumptions,
@@ -19,8 +20,8 @@ use serde::{Serialize, de::DeserializeOwned};
 use serde_json::Value;
 use utoipa::ToSchema;
 
-/// Companies that are named.
-const NAMED: usize = 100;
+/// Companies that are shown.
+const SHOWN: usize = 100;
 
 /// Something that somebody shares, as they see it.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -39,10 +40,10 @@ pub struct SharedAnswer {
     pub mine: bool,
     /// What it says, a line each.
     pub lines: Vec<String>,
-    /// How many companies it leads to now; none where it leads to none.
-    pub found: Option<usize>,
-    /// The first of them.
-    pub companies: Vec<SharedCompany>,
+    /// What a screen comes to, where it is one.
+    pub screen: Option<Box<SharedScreen>>,
+    /// The companies of a list, where it is one.
+    pub list: Option<SharedList>,
     /// The documented JSON of its kind; null for a backtest.
     #[schema(value_type = Option<Object>)]
     pub body: Value,
@@ -50,7 +51,32 @@ pub struct SharedAnswer {
     pub backtest: Option<Box<BacktestAnswer>>,
 }
 
-/// A company of something that is shared.
+/// What a shared screen comes to on its date, or the newest session.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SharedScreen {
+    #[allow(missing_docs)]
+    #[schema(value_type = String)]
+    pub as_of: Day,
+    /// Companies that it looks among.
+    pub universe: usize,
+    /// Companies that pass.
+    pub survivors: usize,
+    /// Columns of the rows.
+    pub columns: Vec<ColumnInfo>,
+    /// The first of those that pass.
+    pub rows: Vec<ScreenRow>,
+}
+
+/// A shared list.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SharedList {
+    /// Companies that are on it.
+    pub members: usize,
+    /// The first of them.
+    pub companies: Vec<SharedCompany>,
+}
+
+/// A company of a shared list.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct SharedCompany {
@@ -64,8 +90,8 @@ pub struct SharedCompany {
 #[derive(Default)]
 struct Told {
     lines: Vec<String>,
-    found: Option<usize>,
-    companies: Vec<SharedCompany>,
+    screen: Option<Box<SharedScreen>>,
+    list: Option<SharedList>,
 }
 
 /// What a link leads to.
@@ -82,8 +108,8 @@ pub fn shared(ctx: &Ctx, token: &str) -> Result<SharedAnswer, AppError> {
         by: share.name,
         since: share.shared_at,
         lines: Vec::new(),
-        found: None,
-        companies: Vec::new(),
+        screen: None,
+        list: None,
         body: Value::Null,
         backtest: None,
     };
@@ -95,7 +121,7 @@ pub fn shared(ctx: &Ctx, token: &str) -> Result<SharedAnswer, AppError> {
     }
     let document = documents::document(&theirs, &share.object, None)?;
     let told = of_document(&theirs, &document)?;
-    (answer.lines, answer.found, answer.companies) = (told.lines, told.found, told.companies);
+    (answer.lines, answer.screen, answer.list) = (told.lines, told.screen, told.list);
     (answer.note, answer.body) = (document.entry.note, document.body);
     Ok(answer)
 }
@@ -184,22 +210,15 @@ fn of_screen(theirs: &Ctx, document: &DocumentAnswer) -> Result<Told, AppError> 
     let of = documents::screen_of(document)?;
     let answer = screen(theirs, &of)?;
     let said = answer.criteria.iter().map(|c| format!("{} {}", c.sentence.what, c.sentence.bound).trim().to_owned());
-    let rows = screen_rows(theirs, &RowsRequest { list: of.clone().into(), offset: 0, rows: NAMED, news: false })?;
-    Ok(Told {
-        lines: said.collect(),
-        found: Some(answer.survivors),
-        companies: rows.rows.into_iter().map(|row| SharedCompany { symbol: row.symbol, name: row.name, said: String::new() }).collect(),
-    })
+    let rows = screen_rows(theirs, &RowsRequest { list: of.into(), offset: 0, rows: SHOWN, news: false })?.rows;
+    let ScreenAnswer { as_of, universe, survivors, columns, .. } = answer;
+    Ok(Told { lines: said.collect(), screen: Some(Box::new(SharedScreen { as_of, universe, survivors, columns, rows })), list: None })
 }
 
 /// What one thinks of a company belongs to the company, not to the list, and is not told.
 fn of_list(theirs: &Ctx, id: &str) -> Result<Told, AppError> {
-    let list = list_of(theirs, id)?;
-    let company = |m: &crate::lists::Member| SharedCompany {
-        symbol: m.company.symbol.clone(),
-        name: m.company.name.clone(),
-        said: m.own.note.clone(),
-    };
-    let members = &list.body.members;
-    Ok(Told { lines: Vec::new(), found: Some(members.len()), companies: members.iter().take(NAMED).map(company).collect() })
+    let members = &list_of(theirs, id)?.body.members;
+    let company = |m: &Member| SharedCompany { symbol: m.company.symbol.clone(), name: m.company.name.clone(), said: m.own.note.clone() };
+    let companies = members.iter().take(SHOWN).map(company).collect();
+    Ok(Told { list: Some(SharedList { members: members.len(), companies }), ..Told::default() })
 }

@@ -2,7 +2,7 @@
 
 use crate::{AppError, Ctx};
 use artemon_core::domain::Day;
-use artemon_store::Visit;
+use artemon_store::{Visit, moment};
 use chrono::{DateTime, Duration, Utc};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -38,7 +38,7 @@ pub fn look(ctx: &Ctx) -> Result<VisitAnswer, AppError> {
 /// # Errors
 /// When it cannot be kept.
 pub fn seen_all(ctx: &Ctx) -> Result<VisitAnswer, AppError> {
-    let (t, now) = (ctx.date(None)?, text(ctx.home.clock.now()));
+    let (t, now) = (ctx.date(None)?, moment::text(ctx.home.clock.now()));
     let visit = Visit { since: Some(t.to_string()), seen: t.to_string(), looked_at: now.clone(), ended_at: Some(now) };
     ctx.home.people.keep_visit(&ctx.person, &visit)?;
     Ok(answer(&visit, t))
@@ -55,9 +55,9 @@ pub(super) fn since(ctx: &Ctx) -> Result<VisitAnswer, AppError> {
 }
 
 fn next(before: Option<Visit>, t: Day, now: DateTime<Utc>) -> Visit {
-    let looked_at = text(now);
+    let looked_at = moment::text(now);
     let Some(before) = before else { return Visit { since: None, seen: t.to_string(), looked_at, ended_at: None } };
-    let last = DateTime::parse_from_rfc3339(&before.looked_at).map_or(now, |last| last.to_utc());
+    let last = moment::read(&before.looked_at).unwrap_or(now);
     if now - last < ENDS_AFTER {
         // The same visit: what comes meanwhile was seen as well. A dataset that begins again takes its days with it.
         return Visit { seen: t.to_string(), looked_at, ..before };
@@ -68,10 +68,6 @@ fn next(before: Option<Visit>, t: Day, now: DateTime<Utc>) -> Visit {
 fn answer(visit: &Visit, t: Day) -> VisitAnswer {
     let since = visit.since.as_ref().and_then(|s| s.parse().ok()).filter(|s| *s <= t);
     VisitAnswer { since: since.unwrap_or_else(|| t.plus_days(-FIRST_LOOK_BACK)), ended_at: visit.ended_at.clone() }
-}
-
-fn text(time: DateTime<Utc>) -> String {
-    time.to_rfc3339_opts(chrono::SecondsFormat::Secs, true)
 }
 
 #[cfg(test)]

@@ -1,11 +1,7 @@
 //! Private addresses of calendars and feeds: whoever knows one may read what it is for, until it ends.
 
-use super::{
-    People,
-    person::{PersonId, now},
-    schema::addresses,
-};
-use crate::StoreError;
+use super::{People, person::PersonId, schema::addresses};
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// An address.

@@ -1,11 +1,7 @@
 //! What was done that others may have to know of: only added to, which triggers of the database see to.
 
-use super::{
-    People,
-    person::{PersonId, now},
-    schema::audit,
-};
-use crate::StoreError;
+use super::{People, person::PersonId, schema::audit};
+use crate::{StoreError, moment::now};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// An entry of the audit log.

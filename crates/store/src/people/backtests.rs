@@ -1,11 +1,7 @@
 //! Backtests: what was asked, and what came of it.
 
-use super::{
-    People,
-    person::{PersonId, now},
-    schema::backtests,
-};
-use crate::StoreError;
+use super::{People, person::PersonId, schema::backtests};
+use crate::{StoreError, moment::now};
 use diesel::{
     dsl::sql,
     prelude::*,

@@ -3,10 +3,10 @@
 use super::{
     People,
     audit::{NewEntry, insert_entry},
-    person::{PersonId, now},
+    person::PersonId,
     schema::{credentials, devices, invitations, persons, recovery_codes, sessions},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::{
     prelude::*,
     result::{DatabaseErrorKind, Error as QueryError},

@@ -2,10 +2,10 @@
 
 use super::{
     People,
-    person::{PersonId, now},
+    person::PersonId,
     schema::{decision_reviews, decisions},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// A decision as it was written; bodies are JSON.

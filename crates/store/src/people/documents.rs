@@ -3,10 +3,13 @@
 
 use super::{
     People,
-    person::{PersonId, now},
+    person::PersonId,
     schema::{document_versions, documents},
 };
-use crate::StoreError;
+use crate::{
+    StoreError,
+    moment::{self, now},
+};
 use diesel::{
     dsl::sql,
     prelude::*,
@@ -291,8 +294,7 @@ impl People {
 
 /// Forgets the version before a new one, unless it is the first or old enough to stay.
 fn forget_replaced(c: &mut SqliteConnection, before: &DocumentHead, apart: Duration) -> QueryResult<()> {
-    let age =
-        chrono::DateTime::parse_from_rfc3339(&before.saved_at).ok().and_then(|saved| (chrono::Utc::now() - saved.to_utc()).to_std().ok());
+    let age = moment::read(&before.saved_at).and_then(|saved| (chrono::Utc::now() - saved).to_std().ok());
     if before.version > 1 && age.is_some_and(|age| age < apart) {
         diesel::delete(document_versions::table.find((&before.id, before.version))).execute(c)?;
     }

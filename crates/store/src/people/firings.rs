@@ -4,10 +4,10 @@
 use super::{
     People,
     mails::{NewMail, insert_mail},
-    person::{PersonId, now},
+    person::PersonId,
     schema::{firings, persons, worked},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// What an alert says of a company on a session.

@@ -4,10 +4,10 @@
 use super::{
     People,
     decisions::{NewDecision, insert_decision},
-    person::{PersonId, now},
+    person::PersonId,
     schema::{accounts, broker_worked, ledger_events, statement_imports},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::{
     prelude::*,
     result::{DatabaseErrorKind, Error as DieselError},

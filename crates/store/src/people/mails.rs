@@ -1,11 +1,7 @@
 //! Messages to persons: to be sent, sent, or waiting to be tried again.
 
-use super::{
-    People,
-    person::{PersonId, now},
-    schema::mails,
-};
-use crate::StoreError;
+use super::{People, person::PersonId, schema::mails};
+use crate::{StoreError, moment::now};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// A message to be sent.

@@ -1,11 +1,7 @@
 //! What a person assumes of single companies. Bodies are JSON.
 
-use super::{
-    People,
-    person::{PersonId, now},
-    schema::overrides,
-};
-use crate::StoreError;
+use super::{People, person::PersonId, schema::overrides};
+use crate::{StoreError, moment::now};
 use diesel::{prelude::*, sqlite::SqliteConnection};
 
 /// What is assumed of a company, with how the company was last seen.

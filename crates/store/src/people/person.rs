@@ -1,7 +1,7 @@
 //! Who there is, and the file that holds what is theirs.
 
 use super::schema::persons;
-use crate::{db::Sort, files::PEOPLE};
+use crate::{db::Sort, files::PEOPLE, moment::now};
 use diesel::{
     backend::Backend,
     deserialize::{self, FromSql, FromSqlRow},
@@ -62,11 +62,6 @@ pub(crate) fn add_local(c: &mut SqliteConnection) -> QueryResult<()> {
     let row = (persons::id.eq(LOCAL), persons::name.eq(""), persons::created_at.eq(now()));
     diesel::insert_or_ignore_into(persons::table).values(row).execute(c)?;
     Ok(())
-}
-
-/// Now, as RFC 3339.
-pub(crate) fn now() -> String {
-    chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true)
 }
 
 /// A text that nobody can guess: 256 random bits.

@@ -2,10 +2,10 @@
 
 use super::{
     People,
-    person::{PersonId, now},
+    person::PersonId,
     schema::{documents, runs},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// A run of a saved screen.

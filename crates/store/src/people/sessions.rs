@@ -3,10 +3,10 @@
 use super::{
     People,
     credentials::sign_out,
-    person::{PersonId, now},
+    person::PersonId,
     schema::{devices, sessions},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// Somebody who is signed in.

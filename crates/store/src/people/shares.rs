@@ -3,10 +3,10 @@
 use super::{
     People,
     audit::{NewEntry, insert_entry},
-    person::{PersonId, now, unguessable},
+    person::{PersonId, unguessable},
     schema::{persons, shares},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// Something that is shared.

@@ -3,10 +3,10 @@
 use super::{
     People,
     audit::{NewEntry, insert_entry},
-    person::{PersonId, now},
+    person::PersonId,
     schema::access_tokens,
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 
 /// An access token.

@@ -2,10 +2,10 @@
 
 use super::{
     People,
-    person::{PersonId, now},
+    person::PersonId,
     schema::{put_away, visits},
 };
-use crate::StoreError;
+use crate::{StoreError, moment::now};
 use diesel::prelude::*;
 use std::collections::HashMap;
 

@@ -4,7 +4,7 @@ import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
-import { plain } from "../../headless/format";
+import { companies, plain } from "../../headless/format";
 import { tint } from "../../theme/theme";
 
 type First = Schemas["FirstData"];
@@ -34,10 +34,7 @@ function steps(f: First): Step[] {
       words:
         "A regulator's quarterly statement sets or the facts of its filers: companies with all they filed. Single filings and tables do as well.",
       samples: ["statements-2024q1.zip", "statements-2024q2.zip"],
-      there:
-        f.with_statements > 0
-          ? `of ${plain(f.with_statements, 0)} ${f.with_statements === 1 ? "company" : "companies"}`
-          : undefined,
+      there: f.with_statements > 0 ? `of ${companies(f.with_statements)}` : undefined,
       missing: f.without_statements.count > 0 && `missing for ${some(f.without_statements)}`,
     },
     {

@@ -10,7 +10,7 @@ import { Empty, Failed } from "../../components/States";
 import { DataTable } from "../../components/table/DataTable";
 import type { Column, SortBy } from "../../components/table/model";
 import { useAddress } from "../../headless/asOf";
-import { day, plain } from "../../headless/format";
+import { companies, day, plain } from "../../headless/format";
 import { companyColumn } from "../companies/tableColumns";
 
 type Row = Schemas["HoldingsRow"];
@@ -41,7 +41,7 @@ export function Holdings() {
           slotProps={{ htmlInput: { "aria-label": "Narrow the companies" } }}
         />
         <Typography variant="body2" color="textSecondary" aria-live="polite">
-          {plain(rows.count, 0)} {rows.count === 1 ? "company" : "companies"}
+          {companies(rows.count)}
         </Typography>
       </Box>
       <DataTable

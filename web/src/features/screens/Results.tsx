@@ -20,7 +20,7 @@ import { GroupBy } from "../../components/table/GroupBy";
 import type { Rows, SortBy } from "../../components/table/model";
 import { useActions } from "../../headless/actions";
 import { text } from "../../headless/address";
-import { count, day } from "../../headless/format";
+import { companies, count, day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import type { Edit } from "../../headless/screenState";
 import { useLoaded } from "../../headless/useLoaded";
@@ -104,7 +104,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
     <>
       <Box sx={{ display: "flex", alignItems: "baseline", gap: 2, mb: 0.75 }}>
         <Typography variant="h2" aria-live="polite" data-testid="survivors">
-          {count(survivors)} {survivors === 1 ? "company" : "companies"} left
+          {companies(survivors)} left
           {since && (
             <span className="light second small">
               {" "}

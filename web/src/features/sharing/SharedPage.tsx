@@ -5,11 +5,16 @@ import Link from "@mui/material/Link";
 import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { Link as RouterLink, useNavigate, useParams } from "react-router";
-import type { Schemas } from "../../api/client";
+import type { Schemas, ScreenRow, Unit } from "../../api/client";
 import { people, type SharedAnswer, useChange, useShared } from "../../api/people";
+import { useAbout } from "../../api/queries";
+import { FigureCell } from "../../components/FigureCell";
+import { RangeLine } from "../../components/RangeLine";
 import { Empty, Failed, LoadingPage } from "../../components/States";
 import { Table } from "../../components/Table";
-import { count, moment } from "../../headless/format";
+import { ValueSpread } from "../../components/ValueSpread";
+import { figureAt, rangeOf, spreadOf } from "../../headless/compact";
+import { companies, count, day, moment, unitHint } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Result } from "../backtests/result/Result";
 
@@ -77,8 +82,7 @@ function Head({ token, data }: { token: string; data: SharedAnswer }) {
       {taken && (
         <Typography role="status" variant="body2" sx={{ mt: 0.5 }}>
           The copy “{taken.name}” is yours.
-          {taken.measures.length > 0 && ` With it came ${taken.measures.join(", ")}.`}{" "}
-          <Button onClick={() => navigate(PLACES[taken.what] ?? "/screens")}>Go there</Button>
+          {came(taken)} <Button onClick={() => navigate(PLACES[taken.what] ?? "/screens")}>Go there</Button>
         </Typography>
       )}
       {copy.error && (
@@ -90,9 +94,14 @@ function Head({ token, data }: { token: string; data: SharedAnswer }) {
   );
 }
 
+const came = ({ measures, list }: Schemas["Copied"]) => {
+  const all = [...measures, ...(list ? [`the list “${list}”`] : [])];
+  return all.length > 0 && ` With it came ${all.join(", ")}.`;
+};
+
 function OfDocument({ data }: { data: SharedAnswer }) {
   return (
-    <Box sx={{ maxWidth: 900 }}>
+    <>
       {data.lines.length > 0 && (
         <Box component="ul" sx={LINES}>
           {data.lines.map((line) => (
@@ -100,47 +109,109 @@ function OfDocument({ data }: { data: SharedAnswer }) {
           ))}
         </Box>
       )}
-      {data.found != null && (
-        <>
-          <Typography variant="h2" sx={{ mt: 2 }}>
-            {data.what === "screen" ? `${count(data.found)} companies pass now` : `${count(data.found)} companies`}
-          </Typography>
-          {data.companies.length > 0 && <Companies data={data} />}
-          {data.found > data.companies.length && (
-            <Typography variant="body2" color="textSecondary">
-              The first {count(data.companies.length)} are shown. A copy shows them all.
-            </Typography>
-          )}
-        </>
+      {data.screen && <OfScreen name={data.name} screen={data.screen} />}
+      {data.list && <OfList data={data} list={data.list} />}
+    </>
+  );
+}
+
+/** The companies that pass, with the columns of whoever shares the screen. */
+function OfScreen({ name, screen }: { name: string; screen: Schemas["SharedScreen"] }) {
+  const base = useAbout().data?.base;
+  const { columns, rows } = screen;
+  const words = (unit: Unit | null | undefined) => unit === "text" || unit === "flag";
+  return (
+    <>
+      <Typography variant="h2" sx={{ mt: 2 }}>
+        {count(screen.survivors)} of {companies(screen.universe)} pass on {day(screen.as_of)}
+      </Typography>
+      {rows.length > 0 && (
+        <Table
+          label={`Companies of ${name}`}
+          left={[0, 1, ...columns.flatMap((c, i) => (words(c.unit) ? [i + 2] : []))]}
+          head={["Symbol", "Company", ...columns.map((c) => headOf(c, base)), "Price and value"]}
+          rows={rows.map((row) => ({
+            key: row.symbol,
+            cells: [
+              <Company key="symbol" symbol={row.symbol} />,
+              row.name,
+              ...columns.map((c, i) => <Cell key={c.formula} row={row} i={i} unit={c.unit} />),
+              <Spread key="spread" row={row} />,
+            ],
+          }))}
+        />
       )}
+      <More of={screen.survivors} shown={rows.length} />
+    </>
+  );
+}
+
+const headOf = ({ label, unit }: Schemas["ColumnInfo"], base: string | undefined) => {
+  const hint = unit === "money" ? base : unitHint(unit);
+  return hint ? `${label} (${hint})` : label;
+};
+
+function Cell({ row, i, unit }: { row: ScreenRow; i: number; unit: Unit | null | undefined }) {
+  const range = rangeOf(row.ranges[i]);
+  if (range) return <RangeLine range={range} unit={undefined} lowerIsBetter={false} neutral />;
+  return (
+    <>
+      <FigureCell figure={figureAt(row, i)} unit={unit ?? null} bare />
+      {unit === "per_share" && <span className="faint"> {row.currency}</span>}
+    </>
+  );
+}
+
+function Spread({ row }: { row: ScreenRow }) {
+  const spread = spreadOf(row.spread);
+  return spread ? <ValueSpread spread={spread} width={126} /> : <span className="faint">–</span>;
+}
+
+function OfList({ data, list }: { data: SharedAnswer; list: Schemas["SharedList"] }) {
+  const noted = list.companies.some((c) => c.said !== "");
+  return (
+    <Box sx={{ maxWidth: 900 }}>
+      <Typography variant="h2" sx={{ mt: 2 }}>
+        {companies(list.members)}
+      </Typography>
+      {list.companies.length > 0 && (
+        <Table
+          label={`Companies of ${data.name}`}
+          left={[0, 1, 2]}
+          head={["Symbol", "Company", ...(noted ? [`What ${data.mine ? "you say" : `${data.by} says`}`] : [])]}
+          rows={list.companies.map((c) => ({
+            key: c.symbol,
+            cells: [
+              <Company key="symbol" symbol={c.symbol} />,
+              c.name,
+              ...(noted
+                ? [
+                    <span key="said" style={{ whiteSpace: "normal" }}>
+                      {c.said}
+                    </span>,
+                  ]
+                : []),
+            ],
+          }))}
+        />
+      )}
+      <More of={list.members} shown={list.companies.length} />
     </Box>
   );
 }
 
-function Companies({ data }: { data: SharedAnswer }) {
-  const noted = data.companies.some((c) => c.said !== "");
+const Company = ({ symbol }: { symbol: string }) => (
+  <Link component={RouterLink} to={`/companies/${symbol}`} sx={{ fontWeight: 600 }}>
+    {symbol}
+  </Link>
+);
+
+function More({ of, shown }: { of: number; shown: number }) {
+  if (of <= shown) return null;
   return (
-    <Table
-      label={`Companies of ${data.name}`}
-      left={[0, 1, 2]}
-      head={["Symbol", "Company", ...(noted ? [`What ${data.mine ? "you say" : `${data.by} says`}`] : [])]}
-      rows={data.companies.map((c) => ({
-        key: c.symbol,
-        cells: [
-          <Link key="symbol" component={RouterLink} to={`/companies/${c.symbol}`} sx={{ fontWeight: 600 }}>
-            {c.symbol}
-          </Link>,
-          c.name,
-          ...(noted
-            ? [
-                <span key="said" style={{ whiteSpace: "normal" }}>
-                  {c.said}
-                </span>,
-              ]
-            : []),
-        ],
-      }))}
-    />
+    <Typography variant="body2" color="textSecondary">
+      The first {count(shown)} are shown. A copy shows them all.
+    </Typography>
   );
 }
 

@@ -5,7 +5,7 @@ import { type ReactNode, useMemo } from "react";
 import { Link as RouterLink } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useAddress } from "../../headless/asOf";
-import { plain } from "../../headless/format";
+import { companies, plain } from "../../headless/format";
 import { InsiderChoice } from "./InsiderChoice";
 import {
   alertItems,
@@ -155,7 +155,7 @@ const count = (items: Item[] = []): ReactNode => items.filter((i) => !i.line.awa
 
 function insidersInWords({ insiders }: Answer): string {
   const clusters = insiders.clusters > 0 ? `, ${insiders.clusters} in clusters` : "";
-  return insiders.count === 0 ? "" : `${insiders.count} ${insiders.count === 1 ? "company" : "companies"}${clusters}`;
+  return insiders.count === 0 ? "" : `${companies(insiders.count)}${clusters}`;
 }
 
 const itemsOf = (answer: Answer, to: (path: string) => string): Items => ({

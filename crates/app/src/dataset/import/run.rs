@@ -16,7 +16,7 @@ use artemon_formats::{
     ownership_xml, price_files, sdmx_csv, statement_report,
     statement_sets::{self, NewFilers},
 };
-use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError};
+use artemon_store::{Batch, Dataset, FolderLock, NewImport, People, PersonId, StoreError, moment};
 use std::{
     ops::{ControlFlow, RangeInclusive},
     path::Path,
@@ -384,7 +384,7 @@ fn ended(title: &str, e: &AppError) -> NewImport {
 fn entry(title: &str, outcome: &str, message: String, report: Option<&ReadReport>) -> NewImport {
     NewImport {
         title: title.to_owned(),
-        finished_at: chrono::Utc::now().to_rfc3339_opts(chrono::SecondsFormat::Secs, true),
+        finished_at: moment::now(),
         outcome: outcome.to_owned(),
         message,
         row_count: 0,

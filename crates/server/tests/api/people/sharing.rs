@@ -29,7 +29,7 @@ async fn a_screen_is_read_with_its_owners_eyes_and_copied_with_its_measures() {
     let bert = shared.invited(&anna, "Bert", "member").await;
     let measure = json!({ "id": "thrift", "label": "Thrift", "note": "", "formula": "eps / price" });
     assert_eq!(anna.does("PUT /api/own-measures", "/api/own-measures", measure).await.0, 200);
-    let screen = json!({ "blocks": [{ "need": "all", "criteria": [{ "formula": "thrift", "min": 0.02 }] }], "columns": ["thrift"] });
+    let screen = json!({ "blocks": [{ "need": "all", "criteria": [{ "formula": "thrift", "min": 0.02 }] }], "columns": ["thrift", "own_rank(pe, 10y)"] });
     let id = document(&anna, "screen", "Thrifty", screen).await;
     let (status, made) = share(&anna, "document", &id).await;
     assert!(status == 200 && made["what"] == "screen" && made["name"] == "Thrifty", "{made}");
@@ -40,7 +40,11 @@ async fn a_screen_is_read_with_its_owners_eyes_and_copied_with_its_measures() {
     let (status, told) = read(&bert, token).await;
     assert!(status == 200 && told["by"] == "Anna" && told["mine"] == false && told["note"] == "about Thrifty", "{told}");
     assert!(told["lines"][0].as_str().unwrap().starts_with("Thrift at least 0.02"), "her measure is understood: {told}");
-    assert!(told["found"].as_u64().unwrap() > 0 && told["companies"][0]["symbol"].is_string(), "{told}");
+    let (of, first) = (&told["screen"], &told["screen"]["rows"][0]);
+    assert!(of["universe"].as_u64().unwrap() > of["survivors"].as_u64().unwrap() && of["survivors"].as_u64().unwrap() > 0, "{of}");
+    assert_eq!((&of["columns"][0]["label"], first["values"][0].as_f64().unwrap() >= 0.02), (&json!("Thrift"), true), "{of}");
+    let ranged = |row: &Value| row["ranges"][1].as_array().is_some_and(|range| range.len() == 7);
+    assert!(of["rows"].as_array().unwrap().iter().any(ranged), "a rank is drawn in its range: {of}");
     let (status, taken) = copy(&bert, token).await;
     assert!(status == 200 && taken["name"] == "Thrifty" && taken["measures"] == json!(["thrift"]), "{taken}");
     let (_, again) = copy(&bert, token).await;
@@ -122,4 +126,52 @@ async fn each_kind_can_be_shared_and_what_is_taken_back_is_gone_at_once() {
     assert_eq!(anna.get("/api/shared").await.1, json!([]));
     let (_, log) = anna.get("/api/account/log").await;
     assert!(log.to_string().contains("\"shared\"") && log.to_string().contains("took back"), "{log}");
+}
+
+/// A list of the name Watch.
+async fn watched(of: &Browser, symbols: Value) -> String {
+    let id = document(of, "list", "Watch", json!({ "columns": ["pe"] })).await;
+    let path = format!("/api/lists/{id}/members");
+    assert_eq!(of.does("POST /api/lists/{id}/members", &path, json!({ "symbols": symbols })).await.0, 200);
+    id
+}
+
+/// A screen that looks among a list brings the companies of the list, once, and nothing of what is said of them there.
+#[tokio::test(flavor = "multi_thread")]
+async fn the_list_that_a_screen_looks_among_comes_with_the_copy() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    let bert = shared.invited(&anna, "Bert", "member").await;
+    let hers = watched(&anna, json!(["DRUA", "TORD"])).await;
+    let said = json!({ "note": "the harbour master told me" });
+    let path = format!("/api/lists/{hers}/members/DRUA");
+    assert_eq!(anna.does("PUT /api/lists/{id}/members/{symbol}", &path, said).await.0, 204);
+    let screen = json!({ "universe": { "list": "Watch" }, "columns": ["pe"] });
+    let id = document(&anna, "screen", "Of mine", screen.clone()).await;
+    let token = share(&anna, "document", &id).await.1["token"].as_str().unwrap().to_owned();
+    let (_, told) = read(&bert, &token).await;
+    assert!(told["screen"]["survivors"] == 2 && !told.to_string().contains("harbour master"), "{told}");
+
+    // His own of that name has others on it: hers comes under another name, and his screen looks among that one.
+    watched(&bert, json!(["TORD"])).await;
+    let (status, taken) = copy(&bert, &token).await;
+    assert!(status == 200 && taken["list"] == "Watch (Anna)", "{taken}");
+    let copied = format!("/api/documents/{}", taken["id"].as_str().unwrap());
+    assert_eq!(bert.get(&copied).await.1["body"]["universe"]["list"], "Watch (Anna)");
+    let (_, lists) = bert.get("/api/documents?kind=list").await;
+    let came = lists.as_array().unwrap().iter().find(|l| l["name"] == "Watch (Anna)").unwrap();
+    let (_, came) = bert.get(&format!("/api/documents/{}", came["id"].as_str().unwrap())).await;
+    assert!(came["body"]["members"].as_array().unwrap().len() == 2 && !came.to_string().contains("harbour master"), "{came}");
+    let (_, again) = copy(&bert, &token).await;
+    assert!(again["list"].is_null() && again["name"] == "Of mine (Anna)", "what he has of hers serves again: {again}");
+
+    // A backtest of such a screen as well.
+    let asked = json!({ "settings": { "screen": screen, "from": "2020-01-31", "to": "2022-01-31", "top": 3, "base": "XFA" } });
+    let (status, backtest) = anna.does("POST /api/backtests", "/api/backtests", asked).await;
+    assert!((200..300).contains(&status), "{backtest}");
+    let token = share(&anna, "backtest", backtest["id"].as_str().unwrap()).await.1["token"].as_str().unwrap().to_owned();
+    let (status, taken) = copy(&bert, &token).await;
+    assert_eq!((status, &taken["list"]), (200, &Value::Null), "{taken}");
+    let his = bert.get(&format!("/api/backtests/{}", taken["id"].as_str().unwrap())).await.1;
+    assert_eq!(his["settings"]["screen"]["universe"]["list"], "Watch (Anna)", "{his}");
 }

@@ -12,7 +12,7 @@ import { Answered } from "../../../components/Answered";
 import { among, WordChoice } from "../../../components/WordChoice";
 import { useAsOf } from "../../../headless/asOf";
 import { useDraft } from "../../../headless/draft";
-import { day, numberOf, percent, plain, price as money } from "../../../headless/format";
+import { companies, day, numberOf, percent, plain, price as money } from "../../../headless/format";
 import { tint } from "../../../theme/theme";
 import { CaseFields } from "./CaseFields";
 import { Fans } from "./Fans";
@@ -106,8 +106,8 @@ function Record() {
   if (data?.mean_error == null) return null;
   return (
     <Typography variant="caption" color="textSecondary">
-      My likely cases so far: {data.years} years of {data.companies} {data.companies === 1 ? "company" : "companies"}{" "}
-      came out, earnings {percent(data.mean_error)} off on average.
+      My likely cases so far: {data.years} years of {companies(data.companies)} came out, earnings{" "}
+      {percent(data.mean_error)} off on average.
     </Typography>
   );
 }
