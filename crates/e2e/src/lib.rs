@@ -6,7 +6,10 @@ mod program;
 pub use browser::Browser;
 pub use program::Program;
 
-use std::{future::Future, path::Path};
+use std::{
+    future::Future,
+    path::{Path, PathBuf},
+};
 
 /// Companies of the world in which stories play, unless they ask for more: soon made.
 const COMPANIES: usize = 300;
@@ -43,19 +46,39 @@ pub fn story_after<F: Future<Output = ()>>(meanwhile: impl FnOnce(&Path), body: 
     run(async { Program::demo(COMPANIES).await.restarted(meanwhile).await }, body);
 }
 
-/// A story of two people on one server, each in a browser of their own; it begins with the link by which the first owner comes in. That
-/// the server refuses them something is part of it: the browsers' consoles say so.
+/// A server of several people.
+#[derive(Clone, Debug)]
+pub struct Server {
+    /// How its pages begin.
+    pub address: String,
+    /// By which the first owner comes in.
+    pub link: String,
+    /// What it keeps.
+    pub folder: PathBuf,
+}
+
+/// A story of two people on one server, each in a browser of their own. That the server refuses them something is part of it: the
+/// browsers' consoles say so.
 ///
 /// # Panics
 /// As [`story`].
-pub fn story_of_two<F: Future<Output = ()>>(body: impl FnOnce(Browser, Browser, String) -> F) {
+pub fn story_of_two<F: Future<Output = ()>>(body: impl FnOnce(Browser, Browser, Server) -> F) {
+    story_of_two_with(&[], body);
+}
+
+/// A story of two on a server that was started with more arguments.
+///
+/// # Panics
+/// As [`story`].
+pub fn story_of_two_with<F: Future<Output = ()>>(more: &[&str], body: impl FnOnce(Browser, Browser, Server) -> F) {
     use futures_util::FutureExt;
     use std::panic::{AssertUnwindSafe, resume_unwind};
     let runtime = tokio::runtime::Runtime::new().expect("a runtime");
     runtime.block_on(async {
-        let (program, link) = Program::shared(COMPANIES).await;
+        let (program, link) = Program::shared(COMPANIES, more).await;
+        let server = Server { address: program.address.clone(), link, folder: program.folder().to_owned() };
         let (one, other) = (Browser::open().await, Browser::open().await);
-        let told = AssertUnwindSafe(body(one.clone(), other.clone(), link)).catch_unwind().await;
+        let told = AssertUnwindSafe(body(one.clone(), other.clone(), server)).catch_unwind().await;
         let mut errors = Vec::new();
         for browser in [one, other] {
             errors.extend(browser.console_errors().await.into_iter().filter(|error| !error.contains("status of 4")));

@@ -43,13 +43,13 @@ impl Program {
         Program { address, child, folder, companies }
     }
 
-    /// Starts the program for several people; also gives the link by which the first owner comes in.
+    /// Starts the program for several people, with more arguments; also gives the link by which the first owner comes in.
     ///
     /// # Panics
     /// When it does not start.
-    pub async fn shared(companies: usize) -> (Program, String) {
+    pub async fn shared(companies: usize, more: &[&str]) -> (Program, String) {
         let folder = tempfile::tempdir().expect("a folder");
-        let (address, mut child) = start(folder.path(), Some(companies), &["--shared"]).await;
+        let (address, mut child) = start(folder.path(), Some(companies), &[&["--shared"], more].concat()).await;
         let mut said = BufReader::new(child.stderr.take().expect("its errors")).lines();
         let link = loop {
             let line = said.next_line().await.expect("output").expect("the link of the first owner");
@@ -58,6 +58,12 @@ impl Program {
             }
         };
         (Program { address, child, folder, companies: Some(companies) }, link)
+    }
+
+    /// What it keeps.
+    #[must_use]
+    pub fn folder(&self) -> &Path {
+        self.folder.path()
     }
 
     /// Bytes of memory that it holds.

@@ -1,5 +1,6 @@
 // The only place that talks to the server.
 import createClient from "openapi-fetch";
+import { copyText } from "../headless/clipboard";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -137,7 +138,7 @@ export const api = {
   /** As tab-separated text, for the clipboard. */
   copyScreen: (list: ScreenList) =>
     taken(client.POST("/api/screen/file", { body: { list, format: "tsv" }, parseAs: "text" })).then((text) =>
-      navigator.clipboard.writeText(String(text)),
+      copyText(String(text)),
     ),
   screenSymbols: (list: ScreenList) => taken(client.POST("/api/screen/symbols", { body: list })),
   rank: (request: Schemas["RankRequest"], signal?: AbortSignal) =>

@@ -19,4 +19,5 @@ mod steps;
 mod the_guide;
 mod two_people;
 mod value_is_argued_with;
+mod who_comes_in;
 mod would_it_have_worked;

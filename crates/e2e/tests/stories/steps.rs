@@ -69,3 +69,34 @@ pub async fn violations(browser: &Browser) -> Vec<String> {
     }
     wrong
 }
+
+pub const PASSPHRASE: &str = "lantern orbit gravel seventeen";
+
+/// Types into the field of a label.
+pub async fn type_in(browser: &Browser, label: &str, text: &str) {
+    let field = browser
+        .until(label, async || {
+            for label_of in browser.all("label").await {
+                let said = label_of.text().await.unwrap_or_default();
+                if said.trim_end_matches(['*', '\u{2009}', ' ', '\u{a0}']).trim() == label {
+                    let id = label_of.attr("for").await.ok()??;
+                    return browser.all(&format!("[id='{id}']")).await.into_iter().next();
+                }
+            }
+            None
+        })
+        .await;
+    browser.retype(&field, text).await;
+}
+
+/// Takes an invitation up.
+pub async fn joins(browser: &Browser, link: &str, name: &str) {
+    browser.goto(link).await;
+    type_in(browser, "Name", name).await;
+    type_in(browser, "Passphrase", "password1234").await;
+    press(browser, "Come in").await;
+    browser.text_until("[role=alert]", |said| said.contains("tried first")).await;
+    type_in(browser, "Passphrase", PASSPHRASE).await;
+    press(browser, "Come in").await;
+    browser.with_text("header button", name).await;
+}

@@ -2,38 +2,9 @@
 
 use crate::{
     pictures::folder,
-    steps::{asked, press, violations},
+    steps::{PASSPHRASE, asked, joins, press, type_in, violations},
 };
 use artemon_e2e::{Browser, story_of_two};
-
-const PASSPHRASE: &str = "lantern orbit gravel seventeen";
-
-async fn type_in(browser: &Browser, label: &str, text: &str) {
-    let field = browser
-        .until(label, async || {
-            for label_of in browser.all("label").await {
-                let said = label_of.text().await.unwrap_or_default();
-                if said.trim_end_matches(['*', '\u{2009}', ' ', '\u{a0}']).trim() == label {
-                    let id = label_of.attr("for").await.ok()??;
-                    return browser.all(&format!("[id='{id}']")).await.into_iter().next();
-                }
-            }
-            None
-        })
-        .await;
-    browser.retype(&field, text).await;
-}
-
-async fn joins(browser: &Browser, link: &str, name: &str) {
-    browser.goto(link).await;
-    type_in(browser, "Name", name).await;
-    type_in(browser, "Passphrase", "password1234").await;
-    press(browser, "Come in").await;
-    browser.text_until("[role=alert]", |said| said.contains("tried first")).await;
-    type_in(browser, "Passphrase", PASSPHRASE).await;
-    press(browser, "Come in").await;
-    browser.with_text("header button", name).await;
-}
 
 async fn told_once(browser: &Browser) -> String {
     browser.text_until("pre", |said| said.starts_with("http")).await
@@ -49,12 +20,12 @@ async fn shared(browser: &Browser) -> String {
 
 #[test]
 fn a_screen_and_a_list_are_shared_copied_and_taken_back() {
-    story_of_two(async |anna, bert, link| {
-        let address = link.split("/join").next().unwrap().to_owned();
-        anna.goto(&link).await;
+    story_of_two(async |anna, bert, server| {
+        let address = &server.address;
+        anna.goto(&server.link).await;
         anna.find("form").await;
         let mut wrong = violations(&anna).await;
-        joins(&anna, &link, "Anna").await;
+        joins(&anna, &server.link, "Anna").await;
         anna.goto(&format!("{address}/account/people")).await;
         type_in(&anna, "For whom", "my brother").await;
         press(&anna, "Invite").await;
@@ -83,7 +54,8 @@ fn a_screen_and_a_list_are_shared_copied_and_taken_back() {
         bert.goto(&list_link).await;
         bert.text_until("main", |t| t.contains("Shared by Anna since") && t.contains("read only") && t.contains(&symbol)).await;
         bert.goto(&screen_link).await;
-        bert.text_until("main", |t| t.contains("P/E at most 15") && t.contains("companies pass now")).await;
+        bert.text_until("main", |t| t.contains("P/E at most 15") && t.contains("companies pass on")).await;
+        bert.look("shared-screen.png").await;
         wrong.extend(violations(&bert).await);
         press(&bert, "Take a copy").await;
         bert.text_until("[role=status]", |t| t.contains("“Sunday screen” is yours")).await;
@@ -120,14 +92,14 @@ fn a_screen_and_a_list_are_shared_copied_and_taken_back() {
 
 #[test]
 fn a_session_that_ends_leaves_the_page_as_it_was_and_asks_who_is_there() {
-    story_of_two(async |anna, other, link| {
-        let address = link.split("/join").next().unwrap().to_owned();
-        joins(&anna, &link, "Anna").await;
+    story_of_two(async |anna, other, server| {
+        let address = &server.address;
+        joins(&anna, &server.link, "Anna").await;
         anna.goto(&format!("{address}/guide")).await;
         let field = anna.find("main textarea, main input[aria-label=Formula], main [contenteditable]").await;
         anna.retype(&field, "pe / 2").await;
         // Somebody signs her out from elsewhere: herself, in another browser.
-        other.goto(&address).await;
+        other.goto(address).await;
         other.find("form").await;
         let at_the_door = violations(&other).await;
         assert!(at_the_door.is_empty(), "{}", at_the_door.join("\n"));
@@ -164,9 +136,9 @@ fn a_session_that_ends_leaves_the_page_as_it_was_and_asks_who_is_there() {
 #[test]
 #[ignore = "writes into docs/screenshots"]
 fn pictures_of_people() {
-    story_of_two(async |anna, bert, link| {
-        let address = link.split("/join").next().unwrap().to_owned();
-        joins(&anna, &link, "Anna").await;
+    story_of_two(async |anna, bert, server| {
+        let address = &server.address;
+        joins(&anna, &server.link, "Anna").await;
         for name in ["Bert", "my brother"] {
             anna.goto(&format!("{address}/account/people")).await;
             type_in(&anna, "For whom", name).await;

@@ -1,8 +1,10 @@
 // Where the keys stand in a table, and what they do.
 import { type KeyboardEvent, useState } from "react";
+import { copyText } from "../../headless/clipboard";
 import type { Grouped } from "./grouped";
 import type { Rows } from "./model";
 import type { Columns } from "./useColumns";
+import { told } from "../../headless/notice";
 
 export interface Cursor {
   row: number;
@@ -75,7 +77,7 @@ export function useCursor<T>(acts: Acts<T>) {
     else if (e.key === "Enter") open();
     else if (e.key === " ") mark();
     else if (e.key === "c" && (e.ctrlKey || e.metaKey))
-      navigator.clipboard?.writeText(lines(chosen(rows, cursor), columns));
+      void told(copyText(lines(chosen(rows, cursor), columns)), "Copying…", "The rows are copied.");
     else return;
     e.preventDefault();
   };

@@ -4,6 +4,7 @@ import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
 import type { Schemas } from "../../api/client";
 import { downloadCalendar, useAddresses, useRenewAddress } from "../../api/following";
+import { CopyButton } from "../../components/CopyButton";
 import { day, moment } from "../../headless/format";
 import { tint } from "../../theme/theme";
 import { Heading } from "../today/Section";
@@ -56,7 +57,7 @@ function Address({ address: a, told, renew }: Props) {
           </Typography>
         )}
       </Box>
-      {told && <Button onClick={() => void navigator.clipboard.writeText(told)}>Copy</Button>}
+      {told && <CopyButton text={told} />}
       <Button onClick={renew}>{a.made_at ? "New address" : "Make an address"}</Button>
     </Box>
   );

@@ -8,6 +8,7 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { mail, useMailChange } from "../../api/following";
 import { moment } from "../../headless/format";
+import { told } from "../../headless/notice";
 import { tint } from "../../theme/theme";
 import { Heading } from "../today/Section";
 
@@ -70,7 +71,7 @@ function Message({ mail: m, open, toggle }: { mail: Mail; open: boolean; toggle:
             <span className="second small">to {m.recipient}</span>
             <Box sx={{ flex: 1 }} />
             <Button onClick={() => setHtml(!html)}>{html ? "As text" : "As HTML"}</Button>
-            <Button onClick={() => void mail.download(m.id)}>Save as .eml</Button>
+            <Button onClick={() => void told(mail.download(m.id))}>Save as .eml</Button>
           </Box>
           {html ? (
             <iframe

@@ -11,6 +11,7 @@ import { backtests, type Opened, useBacktest, useBacktestsChange, useRunning } f
 import { MenuButton } from "../../components/menu/MenuButton";
 import { Failed, LoadingPage } from "../../components/States";
 import { useActions } from "../../headless/actions";
+import { told } from "../../headless/notice";
 import { plain } from "../../headless/format";
 import { shareItem } from "../../headless/sharing";
 import { RenameForm } from "./RenameForm";
@@ -43,7 +44,7 @@ type Shown = "settings" | "name" | null;
 function Head({ data }: { data: Opened }) {
   const [shown, show] = useState<Shown>(null);
   const done = data.outcome != null;
-  const file = (format: "csv" | "xlsx" | "json") => void backtests.file(data.id, data.name, format);
+  const file = (format: "csv" | "xlsx" | "json") => void told(backtests.file(data.id, data.name, format));
   const exports = [
     { label: "Export the trades as CSV", run: () => file("csv") },
     { label: "Export a workbook (XLSX)", run: () => file("xlsx") },

@@ -12,6 +12,7 @@ import { useAssumptionSets, useRank } from "../../api/queries";
 import { Failed, Loading, LoadingTable } from "../../components/States";
 import { GroupBy } from "../../components/table/GroupBy";
 import { useActions } from "../../headless/actions";
+import { told } from "../../headless/notice";
 import { tint } from "../../theme/theme";
 import { Asking } from "./Asking";
 import { type Chosen, useChoices, type View } from "./choices";
@@ -33,7 +34,7 @@ export function Candidates() {
   const chosen = useChoices();
   const { choices, choose, request } = chosen;
   const answer = useRank(request);
-  const save = () => void api.exportCandidates({ ...request, rows: null });
+  const save = () => void told(api.exportCandidates({ ...request, rows: null }));
   const next = VIEWS[(VIEWS.findIndex(([id]) => id === choices.view) + 1) % VIEWS.length]?.[0] ?? "table";
   const test = useTest();
   const inThePast = () => test.run(inRange(chosen), "margin_of_safety");

@@ -11,6 +11,7 @@ import { DataTable } from "../../components/table/DataTable";
 import { GroupBy, useGroupBy } from "../../components/table/GroupBy";
 import type { SortBy } from "../../components/table/model";
 import { useAsOf } from "../../headless/asOf";
+import { told } from "../../headless/notice";
 import { plain } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
 import { useMedians } from "../screens/medians";
@@ -69,7 +70,7 @@ export function Directory() {
         </Typography>
         <Box sx={{ flex: 1 }} />
         <GroupBy group={group} set={setGroup} />
-        <Button onClick={() => void api.exportScreen(list, "csv")}>Export CSV</Button>
+        <Button onClick={() => void told(api.exportScreen(list, "csv"))}>Export CSV</Button>
       </Box>
       <DataTable
         name="companies"

@@ -1,12 +1,15 @@
-// Offers to undo what removed something.
+// The foot of the page: offers to undo what removed something, and says what became of work that nobody waits for.
 import { lazy, Suspense } from "react";
-import { useUndo } from "../../headless/undo";
 import { useActions } from "../../headless/actions";
+import { useNotice } from "../../headless/notice";
+import { useUndo } from "../../headless/undo";
 
 const Offer = lazy(async () => ({ default: (await import("./Offer")).Offer }));
+const Notice = lazy(async () => ({ default: (await import("./Notice")).Notice }));
 
 export function Undone() {
   const { offered, undo, redo } = useUndo();
+  const said = useNotice((s) => s.text);
   useActions(
     [
       { keys: "ctrl+z", label: "Undo", run: undo },
@@ -14,5 +17,10 @@ export function Undone() {
     ],
     "everywhere",
   );
-  return <Suspense>{offered && <Offer />}</Suspense>;
+  return (
+    <Suspense>
+      {offered && <Offer />}
+      {said && <Notice />}
+    </Suspense>
+  );
 }

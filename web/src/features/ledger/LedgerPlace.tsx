@@ -12,6 +12,7 @@ import { Failed, LoadingPage } from "../../components/States";
 import { ViewTabs } from "../../components/ViewTabs";
 import { among, WordChoice } from "../../components/WordChoice";
 import { useActions } from "../../headless/actions";
+import { told } from "../../headless/notice";
 import { useAsOf } from "../../headless/asOf";
 import { compact, day, signed } from "../../headless/format";
 import { AccountForm } from "./entries/AccountForm";
@@ -112,9 +113,12 @@ function Head({ open, byHand, asOf }: HeadProps) {
           label="More"
           items={[
             { label: "Terms and limits…", run: () => open("terms") },
-            { label: "Export the journal as CSV", run: () => void ledger.file("csv", asOf) },
-            { label: "Export a workbook that goes on computing (XLSX)", run: () => void ledger.file("xlsx", asOf) },
-            { label: "Export everything as JSON", run: () => void ledger.file("json", asOf) },
+            { label: "Export the journal as CSV", run: () => void told(ledger.file("csv", asOf)) },
+            {
+              label: "Export a workbook that goes on computing (XLSX)",
+              run: () => void told(ledger.file("xlsx", asOf)),
+            },
+            { label: "Export everything as JSON", run: () => void told(ledger.file("json", asOf)) },
           ]}
         />
       </Box>

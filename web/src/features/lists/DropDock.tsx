@@ -1,14 +1,13 @@
 // The lists, shown wherever one is while companies are dragged.
 import Box from "@mui/material/Box";
 import Paper from "@mui/material/Paper";
-import Snackbar from "@mui/material/Snackbar";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { useLocation } from "react-router";
 import type { Schemas } from "../../api/client";
 import { useLists } from "../../api/following";
 import { type Dragged, symbolsOf, useCompanyDrop, useDragged } from "../../headless/dragged";
 import { useListing } from "../../headless/listing";
+import { refused } from "../../headless/notice";
 import { tint } from "../../theme/theme";
 import { companies, useListWork } from "./useListWork";
 
@@ -18,17 +17,10 @@ export function DropDock() {
   const dragged = useDragged((s) => s.now);
   // Among the lists one drops on their names.
   const { pathname } = useLocation();
-  const [problem, setProblem] = useState("");
-  const told = (why: unknown) => setProblem(why instanceof Error ? why.message : String(why));
-  const work = useListWork(told);
+  const work = useListWork(refused);
   const put = (list: Entry, what: Dragged) =>
-    void work.add(list.id, list.name, symbolsOf(what), what.found).catch(told);
-  return (
-    <>
-      {dragged && !pathname.startsWith("/lists") && <Targets dragged={dragged} put={put} />}
-      <Snackbar open={problem !== ""} onClose={() => setProblem("")} message={problem} />
-    </>
-  );
+    void work.add(list.id, list.name, symbolsOf(what), what.found).catch(refused);
+  return <>{dragged && !pathname.startsWith("/lists") && <Targets dragged={dragged} put={put} />}</>;
 }
 
 interface Props {

@@ -13,6 +13,7 @@ import { MenuButton } from "../../components/menu/MenuButton";
 import { DataTable } from "../../components/table/DataTable";
 import type { Rows, SortBy } from "../../components/table/model";
 import { type Action, useActions } from "../../headless/actions";
+import { told } from "../../headless/notice";
 import { order as orderText } from "../../headless/address";
 import { useAddress, useAsOf } from "../../headless/asOf";
 import { symbolsOf, useCompanyDrop } from "../../headless/dragged";
@@ -133,8 +134,8 @@ function Head({ entry, rows, work, paste }: HeadProps) {
           label="Use ▾"
           means="What can be done with these companies"
           items={[
-            { label: "As CSV", run: () => void lists.download(entry.id, entry.name, "csv") },
-            { label: "As a workbook", run: () => void lists.download(entry.id, entry.name, "xlsx") },
+            { label: "As CSV", run: () => void told(lists.download(entry.id, entry.name, "csv")) },
+            { label: "As a workbook", run: () => void told(lists.download(entry.id, entry.name, "xlsx")) },
           ]}
         />
         <Link component={RouterLink} to={to(`/candidates?whom=list:${encodeURIComponent(entry.name)}`)} sx={WAY}>

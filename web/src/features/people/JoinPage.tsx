@@ -3,8 +3,9 @@ import Link from "@mui/material/Link";
 import TextField from "@mui/material/TextField";
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
+import { Refusal } from "../../api/client";
 import { people, useInvitation } from "../../api/people";
-import { Loading } from "../../components/States";
+import { Failed, Loading } from "../../components/States";
 import { Card } from "./Card";
 import { GOOD } from "./passphrases";
 import { PassphraseField } from "./PassphraseField";
@@ -29,7 +30,11 @@ export function JoinPage({ token, enter }: Props) {
   useEffect(() => {
     document.title = "Invitation – Artemon";
   }, []);
-  if (invitation.error) {
+  const { error } = invitation;
+  if (error && !(error instanceof Refusal && error.kind === "missing")) {
+    return <Failed error={error} retry={() => void invitation.refetch()} />;
+  }
+  if (error) {
     return (
       <Card title="This invitation leads nowhere" says="It was used already, withdrawn, or is too old.">
         Ask whoever sent it for another one, or <Link href="/">sign in</Link> if you have been here before.

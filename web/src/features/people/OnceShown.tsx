@@ -3,7 +3,8 @@ import Alert from "@mui/material/Alert";
 import Box from "@mui/material/Box";
 import Button from "@mui/material/Button";
 import Typography from "@mui/material/Typography";
-import { type ReactNode, useState } from "react";
+import type { ReactNode } from "react";
+import { CopyButton } from "../../components/CopyButton";
 import { tint } from "../../theme/theme";
 
 interface Props {
@@ -15,7 +16,6 @@ interface Props {
 }
 
 export function OnceShown({ title, says, secret, close }: Props) {
-  const [copied, copy] = useState(false);
   return (
     <Alert
       severity="success"
@@ -32,13 +32,7 @@ export function OnceShown({ title, says, secret, close }: Props) {
       <Typography variant="body2" sx={{ mb: 1 }}>
         {says}
       </Typography>
-      <Button
-        variant="contained"
-        onClick={() => void navigator.clipboard.writeText(secret).then(() => copy(true))}
-        sx={{ mr: 1 }}
-      >
-        {copied ? "Copied" : "Copy"}
-      </Button>
+      <CopyButton variant="contained" text={secret} sx={{ mr: 1 }} />
       <Button onClick={close}>I have it</Button>
     </Alert>
   );

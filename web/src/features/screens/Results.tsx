@@ -19,6 +19,7 @@ import { DataTable } from "../../components/table/DataTable";
 import { GroupBy } from "../../components/table/GroupBy";
 import type { Rows, SortBy } from "../../components/table/model";
 import { useActions } from "../../headless/actions";
+import { told } from "../../headless/notice";
 import { text } from "../../headless/address";
 import { companies, count, day } from "../../headless/format";
 import { useCompanyMarks } from "../../headless/marks";
@@ -79,7 +80,7 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
   const next = VIEWS[(VIEWS.indexOf(view) + 1) % VIEWS.length] ?? "table";
   // The rows depend on no name; a file has one.
   const save = (format: Schemas["TableFormat"]) =>
-    void api.exportScreen({ ...list, screen: { ...list.screen, name: screen.name } }, format);
+    void told(api.exportScreen({ ...list, screen: { ...list.screen, name: screen.name } }, format));
   const test = useTest();
   const inThePast = () => test.run(screen);
   useActions([
@@ -158,7 +159,10 @@ export const Results = memo(function Results({ screen, list, rows, setGroup, edi
               label: label as string,
               run: () => save(format as Schemas["TableFormat"]),
             }))
-            .concat({ label: "Copy all rows", run: () => void api.copyScreen(list) })}
+            .concat({
+              label: "Copy all rows",
+              run: () => void told(api.copyScreen(list), "Copying…", "All rows are copied."),
+            })}
         />
         <ColumnMenu
           columns={screen.columns ?? []}

@@ -6,8 +6,8 @@ import DialogContent from "@mui/material/DialogContent";
 import DialogTitle from "@mui/material/DialogTitle";
 import TextField from "@mui/material/TextField";
 import Typography from "@mui/material/Typography";
-import { useState } from "react";
 import { people, useChange, useShares } from "../../api/people";
+import { CopyButton } from "../../components/CopyButton";
 import { moment } from "../../headless/format";
 import { useSharing } from "../../headless/sharing";
 
@@ -15,7 +15,6 @@ export function ShareDialog() {
   const thing = useSharing((s) => s.thing);
   const close = useSharing((s) => s.close);
   const shares = useShares();
-  const [copied, copy] = useState(false);
   const share = useChange(() => people.share(thing?.kind ?? "document", thing?.id ?? ""), "shares");
   const back = useChange(people.takeBack, "shares");
   if (!thing) return null;
@@ -55,12 +54,7 @@ export function ShareDialog() {
         )}
         <Button onClick={close}>Close</Button>
         {shared ? (
-          <Button
-            variant="contained"
-            onClick={() => void navigator.clipboard.writeText(shared.link).then(() => copy(true))}
-          >
-            {copied ? "Copied" : "Copy the link"}
-          </Button>
+          <CopyButton variant="contained" text={shared.link} label="Copy the link" />
         ) : (
           <Button variant="contained" loading={share.isPending} onClick={() => share.mutate()}>
             Share by a link

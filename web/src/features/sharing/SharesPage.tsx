@@ -6,6 +6,7 @@ import Typography from "@mui/material/Typography";
 import { useEffect } from "react";
 import { Link as RouterLink } from "react-router";
 import { people, useChange, useShares } from "../../api/people";
+import { CopyButton } from "../../components/CopyButton";
 import { Empty, Failed, Loading } from "../../components/States";
 import { Table } from "../../components/Table";
 import { moment } from "../../headless/format";
@@ -44,7 +45,7 @@ export function SharesPage() {
               s.what,
               moment(s.shared_at),
               <Box key="do">
-                <Button onClick={() => void navigator.clipboard.writeText(s.link)}>Copy the link</Button>
+                <CopyButton text={s.link} label="Copy the link" />
                 <Button onClick={() => back.mutate(s.token)}>Take it back</Button>
               </Box>,
             ],

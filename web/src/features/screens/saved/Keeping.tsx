@@ -6,6 +6,7 @@ import { lazy, Suspense, useState } from "react";
 import { api } from "../../../api/client";
 import { useDocuments } from "../../../api/queries";
 import { shareItem } from "../../../headless/sharing";
+import { told } from "../../../headless/notice";
 import { MenuButton } from "../../../components/menu/MenuButton";
 import { useActions } from "../../../headless/actions";
 import { EMPTY, unsaved } from "../../../headless/screenState";
@@ -45,7 +46,7 @@ export function Keeping({ working }: { working: Edited }) {
     { label: "Save a copy…", run: () => show("copy") },
     { label: "Name, folder and note…", run: () => show("rename") },
     { label: "Versions…", run: () => show("versions") },
-    { label: "Save as a file", run: () => void api.downloadDocument(saved.id, saved.name) },
+    { label: "Save as a file", run: () => void told(api.downloadDocument(saved.id, saved.name)) },
     ...shareItem({ kind: "document", id: saved.id, name: saved.name }),
     { label: "Delete", run: () => remove(saved) },
   ];

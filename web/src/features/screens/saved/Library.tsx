@@ -11,6 +11,7 @@ import { api, type Schemas, type Screen } from "../../../api/client";
 import { useReadyScreens } from "../../../api/queries";
 import { MenuButton } from "../../../components/menu/MenuButton";
 import { day } from "../../../headless/format";
+import { told } from "../../../headless/notice";
 import { unsaved } from "../../../headless/screenState";
 import { shareItem } from "../../../headless/sharing";
 import { tint } from "../../../theme/theme";
@@ -119,7 +120,7 @@ function Folder({ name, kept, openKept, copy, remove }: FolderProps) {
             means={`What can be done with ${k.name}`}
             items={[
               { label: "Duplicate", run: () => void copy(k) },
-              { label: "Save as a file", run: () => void api.downloadDocument(k.id, k.name) },
+              { label: "Save as a file", run: () => void told(api.downloadDocument(k.id, k.name)) },
               ...shareItem({ kind: "document", id: k.id, name: k.name }),
               { label: "Delete", run: () => remove(k) },
             ]}
