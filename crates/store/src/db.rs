@@ -1,4 +1,8 @@
 //! A SQLite file in WAL mode: one writer, a pool of readers, and checks that it is ours before anything is written to it.
+//!
+//! Nothing but SQLite may open a file that is open here. On Unix its locks belong to the process, and closing any descriptor of the file
+//! gives them all up (POSIX). To another program, a viewer say, the database then seems abandoned: it folds the log in and removes it,
+//! and what is saved here afterwards is lost.
 
 use crate::{StoreError, files};
 use diesel::{
@@ -90,7 +94,6 @@ impl Db {
     pub(crate) fn opening<'s>(folder: &Path, sort: &'s Sort) -> Result<Opening<'s>, StoreError> {
         files::own_folder(folder)?;
         let path = folder.join(sort.file);
-        check_header(&path)?;
         files::own_file(&path).map_err(files::failed(folder))?;
         let mut c = connect(&path, &address(&path))?;
         let state = check(&mut c, &path, sort)?;
@@ -101,7 +104,6 @@ impl Db {
     /// Opens the database of a folder to read it, perhaps beside another program that writes it; nothing is changed.
     pub(crate) fn open_to_read(folder: &Path, sort: &Sort) -> Result<Db, StoreError> {
         let path = folder.join(sort.file);
-        check_header(&path)?;
         let (mut c, address, state) = looking(&path, sort)?;
         if state != State::Current || !is_summed(&mut c)? {
             return Err(StoreError::Older { path });
@@ -242,7 +244,6 @@ pub(crate) fn to_look_at(path: &Path, sort: &Sort) -> Result<SqliteConnection, S
     if !path.is_file() {
         return Err(files::failed(path)(missing()));
     }
-    check_header(path)?;
     let (c, _, state) = looking(path, sort)?;
     // One without anything in it is none of ours either.
     if state == State::New { Err(StoreError::Foreign { path: path.to_owned() }) } else { Ok(c) }
@@ -258,7 +259,10 @@ pub(crate) enum State {
 
 /// Refuses a file that is not ours or of a newer version, without touching it.
 fn check(c: &mut SqliteConnection, path: &Path, sort: &Sort) -> Result<State, StoreError> {
-    let bad = unreadable(path);
+    let bad = |e: diesel::result::Error| match e.to_string() {
+        text if text.contains("not a database") && !begins_as_database(path) => StoreError::Foreign { path: path.to_owned() },
+        _ => unreadable(path)(e),
+    };
     let application = diesel::sql_query("PRAGMA application_id").get_result::<Number>(c).map_err(&bad)?.application_id;
     let tables = names(c, "SELECT name FROM sqlite_master WHERE type = 'table'").map_err(&bad)?;
     let ours = application == sort.application || application == 0 && (tables.is_empty() || tables.contains(sort.known_by));
@@ -312,15 +316,9 @@ fn known_versions(sort: &Sort) -> Result<HashSet<String>, String> {
     Ok(all.iter().map(|m| m.name().version().as_owned().to_string()).collect())
 }
 
-/// A file that is there must begin as SQLite databases do; an empty one is new.
-fn check_header(path: &Path) -> Result<(), StoreError> {
+/// Whether a file that SQLite does not know as a database begins like one: then it is damaged, and of something else where it does not.
+fn begins_as_database(path: &Path) -> bool {
     use std::io::Read;
-    let Ok(mut file) = std::fs::File::open(path) else { return Ok(()) };
     let mut head = [0u8; 16];
-    match file.read(&mut head) {
-        Ok(0) => Ok(()),
-        Ok(_) if head == *b"SQLite format 3\0" => Ok(()),
-        Ok(_) => Err(StoreError::Foreign { path: path.to_owned() }),
-        Err(e) => Err(corrupt(path)(e.to_string())),
-    }
+    std::fs::File::open(path).and_then(|mut file| file.read_exact(&mut head)).is_ok() && head == *b"SQLite format 3\0"
 }

@@ -60,10 +60,12 @@ pub(crate) fn own_folder(folder: &Path) -> Result<(), StoreError> {
     restrict(folder, 0o700).map_err(failed(folder))
 }
 
-/// Makes a file unless it is there, for its owner alone.
+/// Makes a file unless it is there, for its owner alone. One that is there is not opened: see `db.rs` on locks.
 pub(crate) fn own_file(path: &Path) -> io::Result<()> {
-    OpenOptions::new().create(true).append(true).open(path)?;
-    restrict(path, 0o600)
+    match OpenOptions::new().create_new(true).append(true).open(path) {
+        Err(e) if e.kind() != io::ErrorKind::AlreadyExists => Err(e),
+        _ => restrict(path, 0o600),
+    }
 }
 
 #[cfg(unix)]

@@ -4,8 +4,8 @@
 use artemon_core::domain::{Record, Table};
 use artemon_demo::World;
 use artemon_store::{
-    Dataset, EndedBacktest, FolderLock, Joined, Joining, KeptInvitation, KeptSession, KeptToken, NewDocument, NewEntry, People, PersonId,
-    Saved, Selection, StoreError, copy_people, has_dataset, swap_dataset,
+    Dataset, EndedBacktest, FolderLock, Joined, Joining, Kept, KeptInvitation, KeptSession, KeptToken, NewDocument, NewEntry, People,
+    PersonId, Saved, Selection, StoreError, copy_people, examine, has_dataset, swap_dataset,
 };
 use diesel::{
     connection::SimpleConnection,
@@ -351,4 +351,42 @@ fn backtests_take_turns_among_people() {
     }
     let turns: String = turns.iter().filter_map(|name| name.chars().next()).collect();
     assert_eq!(turns, "abaa");
+}
+
+/// How many documents another program finds.
+fn found_by_another_program(folder: &Path) -> i32 {
+    let program = "import sqlite3,sys\nprint(sqlite3.connect(sys.argv[1]).execute('SELECT count(*) FROM documents').fetchone()[0])";
+    let ran = std::process::Command::new("python3").args(["-c", program]).arg(folder.join("people.sqlite")).output().unwrap();
+    String::from_utf8(ran.stdout).unwrap().trim().parse().unwrap()
+}
+
+/// Whoever opens the file with another program, while it is open here, takes nothing away: neither what is saved then is lost, nor is
+/// what the other saves overlooked.
+#[test]
+fn another_program_may_look_at_any_time() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("people.sqlite");
+    let people = People::open(folder.path()).unwrap();
+    let dataset = Dataset::open(folder.path()).unwrap();
+    let saved = |n: i32| {
+        let name = format!("measure {n}");
+        let new = NewDocument { kind: "measure", folder: "", name: &name, note: "", body: "{}" };
+        assert!(matches!(people.add_document(&people.local(), new).unwrap(), Saved::As(_)));
+    };
+    let looks: [(&str, &dyn Fn()); 6] = [
+        ("nothing", &|| {}),
+        ("it is examined", &|| assert!(examine(&file, Kept::People).unwrap().is_empty())),
+        ("it is copied", &|| drop(copy_people(folder.path(), "by hand", 5).unwrap())),
+        ("it is opened again", &|| drop(People::open(folder.path()).unwrap())),
+        ("it is read", &|| drop(People::open_to_read(folder.path()).unwrap())),
+        ("the dataset is opened again", &|| drop(Dataset::open(folder.path()).unwrap())),
+    ];
+    for (n, (what, look)) in (1..).zip(looks) {
+        look();
+        found_by_another_program(folder.path());
+        saved(n);
+        assert_eq!(found_by_another_program(folder.path()), n, "after {what}");
+    }
+    drop((people, dataset));
+    assert_eq!(found_by_another_program(folder.path()), 6);
 }

@@ -128,7 +128,7 @@ function OfScreen({ name, screen }: { name: string; screen: Schemas["SharedScree
       {rows.length > 0 && (
         <Table
           label={`Companies of ${name}`}
-          left={[0, 1, ...columns.flatMap((c, i) => (words(c.unit) ? [i + 2] : []))]}
+          left={[0, 1, ...columns.flatMap((c, i) => (words(c.unit) ? [i + 2] : [])), columns.length + 2]}
           head={["Symbol", "Company", ...columns.map((c) => headOf(c, base)), "Price and value"]}
           rows={rows.map((row) => ({
             key: row.symbol,

@@ -2,8 +2,10 @@
 
 mod attacks;
 mod encrypted;
+mod ending;
 mod enumeration;
 mod leaving;
+mod log;
 mod others;
 mod sharing;
 mod signing_in;
@@ -93,16 +95,28 @@ impl Shared {
         browser
     }
 
+    /// Changes what is kept, as time would or another program.
+    pub(crate) fn changed(&self, sql: &str) {
+        let program = "import sqlite3,sys\nc=sqlite3.connect(sys.argv[1],timeout=10);c.executescript(sys.argv[2]);c.commit()";
+        let path = self.data.path().join("people.sqlite");
+        assert!(std::process::Command::new("python3").args(["-c", program]).arg(path).arg(sql).status().unwrap().success());
+    }
+
     /// Somebody else, whom Anna has invited.
     pub(crate) async fn invited(&self, anna: &Browser, name: &str, role: &str) -> Browser {
         let (status, _, made) = anna.ask("POST", "/api/people/invitations", json!({ "role": role, "note": name })).await;
         assert_eq!(status, 200, "{made}");
         let browser = self.browser();
-        let token = made["link"].as_str().unwrap().rsplit('#').next().unwrap().to_owned();
+        let token = token_of(&made);
         let (status, _, said) = browser.ask("POST", "/api/join", json!({ "token": token, "name": name, "passphrase": PASSPHRASE })).await;
         assert_eq!(status, 200, "{said}");
         browser
     }
+}
+
+/// What stands in a link behind the `#`.
+pub(crate) fn token_of(made: &Value) -> String {
+    made["link"].as_str().unwrap().rsplit('#').next().unwrap().to_owned()
 }
 
 /// A browser with its cookies.

@@ -74,7 +74,7 @@ async fn whoever_has_lost_the_passphrase_comes_back_with_all_that_is_theirs() {
 }
 
 /// The code that an authenticator shows, after RFC 6238 with HMAC-SHA-1, worked out by a program of its own.
-fn code(secret: &str, ahead: u64) -> String {
+pub(super) fn code(secret: &str, ahead: u64) -> String {
     let now = SystemTime::now().duration_since(UNIX_EPOCH).unwrap().as_secs() + 30 * ahead;
     let program = "import base64,hashlib,hmac,struct,sys\n\
                    k=base64.b32decode(sys.argv[1]);d=hmac.new(k,struct.pack('>Q',int(sys.argv[2])//30),hashlib.sha1).digest()\n\
@@ -128,13 +128,7 @@ async fn what_cannot_be_undone_asks_for_the_passphrase_again() {
     let shared = shared().await;
     let anna = shared.anna().await;
     // As if she had signed in eleven minutes ago.
-    let earlier = || {
-        let sql = "UPDATE sessions SET confirmed_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now', '-11 minutes')";
-        let path = shared.data.path().join("people.sqlite");
-        let program = "import sqlite3,sys\nc=sqlite3.connect(sys.argv[1],timeout=10);c.execute(sys.argv[2]);c.commit()";
-        assert!(std::process::Command::new("python3").args(["-c", program]).arg(path).arg(sql).status().unwrap().success());
-    };
-    earlier();
+    shared.changed("UPDATE sessions SET confirmed_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now', '-11 minutes')");
     for (operation, body) in [
         ("POST /api/tokens", json!({ "name": "script", "scopes": ["read"], "days": 1 })),
         ("POST /api/people/invitations", json!({ "role": "owner" })),
