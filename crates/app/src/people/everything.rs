@@ -62,7 +62,8 @@ fn stream(source: io::Error) -> AppError {
 /// A name that files can have.
 fn plain(name: &str) -> String {
     let plain: String = name.chars().map(|c| if c.is_alphanumeric() || " -_.,()".contains(c) { c } else { '_' }).take(80).collect();
-    plain.trim_matches(['.', ' ']).to_owned()
+    let plain = plain.trim_matches(['.', ' ']);
+    if plain.is_empty() { "_".to_owned() } else { plain.to_owned() }
 }
 
 struct Packed<W: Write> {

@@ -25,6 +25,21 @@ async fn works(browser: &Browser, screen: &str) {
     assert!((200..300).contains(&status), "{said}");
 }
 
+/// Everything that a browser's person takes along.
+async fn everything(of: &Browser) -> zip::ZipArchive<Cursor<Vec<u8>>> {
+    let mut stream = TcpStream::connect(("127.0.0.1", of.port)).await.unwrap();
+    let asked = format!("GET /api/account/everything HTTP/1.0\r\nHost: {}\r\n{}\r\n", of.host, of.cookies());
+    stream.write_all(asked.as_bytes()).await.unwrap();
+    let mut answer = Vec::new();
+    stream.read_to_end(&mut answer).await.unwrap();
+    let start = answer.windows(4).position(|w| w == b"PK\x03\x04").expect("a zip");
+    zip::ZipArchive::new(Cursor::new(answer.split_off(start))).unwrap()
+}
+
+fn names(zip: &mut zip::ZipArchive<Cursor<Vec<u8>>>) -> Vec<String> {
+    (0..zip.len()).map(|i| zip.by_index(i).unwrap().name().unwrap().into_owned()).collect()
+}
+
 async fn ids(anna: &Browser) -> Vec<String> {
     let (_, people) = anna.get("/api/people").await;
     people["persons"].as_array().unwrap().iter().map(|p| p["id"].as_str().unwrap().to_owned()).collect()
@@ -94,14 +109,8 @@ async fn everything_can_be_taken_along() {
     let bert = shared.invited(&anna, "Bert", "member").await;
     works(&anna, "Quiet").await;
     works(&bert, "Secret of Bert").await;
-    let mut stream = TcpStream::connect(("127.0.0.1", shared.port)).await.unwrap();
-    let asked = format!("GET /api/account/everything HTTP/1.0\r\nHost: {}\r\n{}\r\n", anna.host, anna.cookies());
-    stream.write_all(asked.as_bytes()).await.unwrap();
-    let mut answer = Vec::new();
-    stream.read_to_end(&mut answer).await.unwrap();
-    let start = answer.windows(4).position(|w| w == b"PK\x03\x04").expect("a zip");
-    let mut zip = zip::ZipArchive::new(Cursor::new(&answer[start..])).unwrap();
-    let names: Vec<String> = (0..zip.len()).map(|i| zip.by_index(i).unwrap().name().unwrap().into_owned()).collect();
+    let mut zip = everything(&anna).await;
+    let names = names(&mut zip);
     for name in ["README.txt", "documents/screen/Quiet.json", "ledger/journal.csv", "ledger/ledger.xlsx", "rows/decisions.jsonl"] {
         assert!(names.iter().any(|n| n == name), "{name}: {names:?}");
     }
@@ -116,4 +125,47 @@ async fn everything_can_be_taken_along() {
     zip.by_name("documents/screen/Quiet.json").unwrap().read_to_string(&mut screen).unwrap();
     let file: Value = serde_json::from_str(&screen).unwrap();
     assert_eq!(bert.does("POST /api/documents", "/api/documents", file).await.0, 201);
+}
+
+/// Names are those of one's documents as far as a file can have them, each once, and none leads out of the folder.
+#[tokio::test(flavor = "multi_thread")]
+async fn files_of_everything_have_names_of_their_own() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    for name in ["Growth: cheap", "Growth_ cheap", "GROWTH_ CHEAP", "50 % <below>", "...", "Größe"] {
+        let file = json!({ "kind": "screen", "name": name, "body": { "blocks": [] } });
+        assert_eq!(anna.does("POST /api/documents", "/api/documents", file).await.0, 201, "{name}");
+    }
+    let mut zip = everything(&anna).await;
+    let mut all = names(&mut zip);
+    assert!(all.iter().all(|name| !name.contains("..") && !name.starts_with('/') && !name.contains([':', '<', '\\'])), "{all:?}");
+    let whole = all.len();
+    all.iter_mut().for_each(|name| *name = name.to_lowercase());
+    all.sort();
+    all.dedup();
+    assert_eq!(all.len(), whole, "also where case does not count");
+    let screens: Vec<&String> = all.iter().filter(|name| name.starts_with("documents/screen/")).collect();
+    assert!(screens.len() == 6 && screens.iter().any(|name| name.ends_with("/größe.json")), "{screens:?}");
+    assert!(!all.iter().any(|name| name.starts_with("ledger/")), "there is none where there is no account");
+}
+
+/// Whoever takes over sees it at once, and shares nothing thereby; a backtest of whoever has left is given up.
+#[tokio::test(flavor = "multi_thread")]
+async fn what_is_handed_over_is_there_at_once_and_shared_by_nobody() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    let bert = shared.invited(&anna, "Bert", "member").await;
+    let carla = shared.invited(&anna, "Carla", "member").await;
+    let list = json!({ "kind": "list", "name": "Watch", "body": {} });
+    let (_, list) = bert.does("POST /api/documents", "/api/documents", list).await;
+    let asked = json!({ "kind": "document", "id": list["id"] });
+    let (_, made) = bert.does("POST /api/shared", "/api/shared", asked).await;
+    let link = format!("/api/shared/{}", made["token"].as_str().unwrap());
+    assert_eq!(carla.get(&link).await.0, 200);
+    assert_eq!(anna.get("/api/lists").await.1, json!([]), "she has none, and that is remembered");
+    let ids = ids(&anna).await;
+    let path = format!("/api/people/{}", ids[1]);
+    assert_eq!(anna.does("DELETE /api/people/{id}", &path, json!({ "hand_over_to": ids[0] })).await.0, 200);
+    assert_eq!(anna.get("/api/lists").await.1[0]["name"], "Watch");
+    assert_eq!((carla.get(&link).await.0, anna.get("/api/shared").await.1), (404, json!([])));
 }
