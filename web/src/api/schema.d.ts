@@ -4589,7 +4589,7 @@ export interface components {
         /** @description A document with its contents. */
         DocumentAnswer: components["schemas"]["DocumentEntry"] & {
             /** @description The documented JSON of its kind; a text where what is kept is no JSON. */
-            body: Record<string, never>;
+            body: unknown;
             /** @description Every saved version, oldest first. */
             versions: components["schemas"]["VersionEntry"][];
         };
@@ -4620,7 +4620,7 @@ export interface components {
         /** @description A document to be saved; also its form as a file. */
         DocumentFile: {
             /** @description The documented JSON of its kind. */
-            body: Record<string, never>;
+            body: unknown;
             /** @description Folders separated by `/`; empty at the top. */
             folder?: string;
             /** @description What sort of document it is. */
@@ -8029,7 +8029,7 @@ export interface components {
         SharedAnswer: {
             backtest?: components["schemas"]["BacktestAnswer"] | null;
             /** @description The documented JSON of its kind; null for a backtest. */
-            body?: Record<string, never> | null;
+            body: unknown;
             /** @description Who shares it. */
             by: string;
             /** @description What it says, a line each. */

@@ -58,7 +58,7 @@ pub struct DocumentAnswer {
     #[serde(flatten)]
     pub entry: DocumentEntry,
     /// The documented JSON of its kind; a text where what is kept is no JSON.
-    #[schema(value_type = Object)]
+    #[schema(value_type = Value)]
     pub body: Value,
     /// Every saved version, oldest first.
     pub versions: Vec<VersionEntry>,
@@ -88,7 +88,7 @@ pub struct DocumentFile {
     #[serde(default)]
     pub note: String,
     /// The documented JSON of its kind.
-    #[schema(value_type = Object)]
+    #[schema(value_type = Value)]
     pub body: Value,
 }
 

@@ -45,7 +45,7 @@ pub struct SharedAnswer {
     /// The companies of a list, where it is one.
     pub list: Option<SharedList>,
     /// The documented JSON of its kind; null for a backtest.
-    #[schema(value_type = Option<Object>)]
+    #[schema(value_type = Value)]
     pub body: Value,
     /// The whole backtest, where it is one.
     pub backtest: Option<Box<BacktestAnswer>>,

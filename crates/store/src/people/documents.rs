@@ -277,7 +277,7 @@ impl People {
     pub fn bytes_of_documents(&self, person: &PersonId) -> Result<i64, StoreError> {
         use document_versions as v;
         let mine = v::table.inner_join(documents::table.on(documents::id.eq(v::document_id)));
-        let bytes = sql::<BigInt>("coalesce(sum(length(body)), 0)");
+        let bytes = sql::<BigInt>("coalesce(sum(octet_length(body)), 0)");
         Ok(mine.filter(documents::person_id.eq(person.as_str())).select(bytes).first(&mut *self.reader()?)?)
     }
 

@@ -75,7 +75,7 @@ export function AlertForm({ alert, all, of, close }: Props) {
       name: name.trim() || proposed,
       folder: "",
       note: "",
-      body: body as unknown as Record<string, never>,
+      body,
     };
     run(() => (alert ? api.saveDocument(alert.id, alert.version, file) : api.addDocument(file))).then(
       close,

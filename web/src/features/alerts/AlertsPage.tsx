@@ -70,7 +70,7 @@ function Line({ alert, edit }: { alert: Entry; edit: () => void }) {
   const pause = () =>
     void run(async () => {
       const found = await api.document(alert.id);
-      const body = { ...found.body, paused: !alert.body?.paused } as unknown as Record<string, never>;
+      const body = { ...(found.body as Schemas["AlertBody"]), paused: !alert.body?.paused };
       const { kind, name, folder, note } = found;
       await api.saveDocument(alert.id, found.version, { kind, name, folder, note, body });
     });

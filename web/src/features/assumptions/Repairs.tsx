@@ -53,7 +53,7 @@ function BrokenOne({ broken: b }: { broken: Broken }) {
           folder: b.folder,
           name: b.name,
           note: b.note,
-          body: body as Record<string, never>,
+          body,
         }),
   );
   const forget = useAssuming(() => api.matchCompany(b.id, null));

@@ -66,7 +66,7 @@ export function useListWork(failed: (why: Error) => void) {
       );
     };
     const make = async (name: string, folder: string) => {
-      const body = { members: [], columns: [] } as unknown as Record<string, never>;
+      const body = { members: [], columns: [] };
       const made = await api.addDocument({ kind: "list", name, folder, note: "", body });
       await run(async () => made);
       return made.id;
@@ -85,14 +85,12 @@ export function useListWork(failed: (why: Error) => void) {
     const rename = async (id: string, name: string, folder: string) => {
       const found = await api.document(id);
       const { kind, note } = found;
-      await run(() =>
-        api.saveDocument(id, found.version, { kind, note, name, folder, body: found.body as Record<string, never> }),
-      );
+      await run(() => api.saveDocument(id, found.version, { kind, note, name, folder, body: found.body }));
     };
     const columns = async (id: string, formulas: string[]) => {
       const found = await api.document(id);
       const { kind, note, name, folder } = found;
-      const body = { ...found.body, columns: formulas } as unknown as Record<string, never>;
+      const body = { ...(found.body as object), columns: formulas };
       await run(() => api.saveDocument(id, found.version, { kind, note, name, folder, body }));
     };
     const order = (id: string, symbols: string[]) => then(() => lists.order(id, symbols));

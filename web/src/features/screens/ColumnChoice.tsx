@@ -97,8 +97,7 @@ function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
   const own = useDocuments("column_set").data ?? [];
   const [name, setName] = useState("");
   const save = useDocumentsChange(() => {
-    const body = columns as unknown as Record<string, never>;
-    const file = { kind: "column_set" as const, name: name.trim(), body };
+    const file = { kind: "column_set" as const, name: name.trim(), body: columns };
     const before = own.find((o) => o.name === file.name);
     return before ? api.saveDocument(before.id, before.version, file) : api.addDocument(file);
   });
@@ -107,7 +106,7 @@ function Sets({ columns, change }: Pick<ColumnProps, "columns" | "change">) {
   const take = (id: string) =>
     client
       .fetchQuery({ queryKey: ["document", id], queryFn: () => api.document(id) })
-      .then((found) => change(found.body as unknown as string[]));
+      .then((found) => change(found.body as string[]));
   return (
     <Box sx={{ mt: 1.5 }}>
       <Typography variant="body2" color="textSecondary">

@@ -54,10 +54,13 @@ async fn a_certificate_of_ones_own_encrypts_and_nothing_plain_is_answered() {
     assert!(joined.starts_with("HTTP/1.1 200"), "{joined}");
     let lower = joined.to_lowercase();
     assert!(lower.contains("strict-transport-security: max-age=31536000; includesubdomains"), "{joined}");
-    let cookie = joined.lines().find(|line| line.contains("__Host-artemon=")).expect("a cookie of this server alone");
-    for said in ["HttpOnly", "SameSite=Strict", "Secure", "Path=/"] {
-        assert!(cookie.contains(said) && !cookie.contains("Domain"), "{said}: {cookie}");
+    for name in ["__Host-artemon=", "__Host-artemon-device="] {
+        let cookie = joined.lines().find(|line| line.contains(name)).expect("a cookie of this server alone");
+        for said in ["HttpOnly", "SameSite=Strict", "Secure", "Path=/"] {
+            assert!(cookie.contains(said) && !cookie.contains("Domain"), "{said}: {cookie}");
+        }
     }
+    assert!(lower.contains("cache-control: no-store"), "nothing of the API stays in the browser: {joined}");
     let mut plain = TcpStream::connect(("127.0.0.1", shared.port)).await.unwrap();
     plain.write_all(format!("GET /api/about HTTP/1.1\r\nHost: {host}\r\n\r\n").as_bytes()).await.unwrap();
     let mut answer = Vec::new();

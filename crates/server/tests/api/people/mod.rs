@@ -1,6 +1,7 @@
 //! A server of several people, as those see it who use it and those who should not.
 
 mod attacks;
+mod bounds;
 mod encrypted;
 mod ending;
 mod enumeration;
@@ -17,7 +18,7 @@ use serde_json::{Value, json};
 use std::{
     collections::BTreeMap,
     net::SocketAddr,
-    sync::{Arc, LazyLock, Mutex},
+    sync::{Arc, LazyLock, Mutex, PoisonError},
 };
 use tokio::net::TcpListener;
 use url::Url;
@@ -169,7 +170,7 @@ impl Browser {
         let method = operation.split(' ').next().unwrap();
         let text = if body.is_null() { String::new() } else { body.to_string() };
         let (status, head, said) = self.send(method, path, "", &text).await;
-        if let Err(what) = CONTRACT.lock().unwrap().check(operation, status, &head, &said) {
+        if let Err(what) = CONTRACT.lock().unwrap_or_else(PoisonError::into_inner).check(operation, status, &head, &said) {
             panic!("{operation}, asked {path} {text}: {what}");
         }
         (status, serde_json::from_str(&said).unwrap_or(Value::String(said)))

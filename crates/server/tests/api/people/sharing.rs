@@ -175,3 +175,30 @@ async fn the_list_that_a_screen_looks_among_comes_with_the_copy() {
     let his = bert.get(&format!("/api/backtests/{}", taken["id"].as_str().unwrap())).await.1;
     assert_eq!(his["settings"]["screen"]["universe"]["list"], "Watch (Anna)", "{his}");
 }
+
+/// A measure may use others of one's own, and these others: all come, those first that others need.
+#[tokio::test(flavor = "multi_thread")]
+async fn measures_come_with_all_that_they_use() {
+    let shared = shared().await;
+    let anna = shared.anna().await;
+    let bert = shared.invited(&anna, "Bert", "member").await;
+    for (id, formula) in [("thrift", "eps / price"), ("double_thrift", "thrift * 2"), ("steady_thrift", "double_thrift + thrift")] {
+        let measure = json!({ "id": id, "label": id, "note": "", "formula": formula });
+        assert_eq!(anna.does("PUT /api/own-measures", "/api/own-measures", measure).await.0, 200, "{id}");
+    }
+    let id = document(&anna, "column_set", "Hers", json!(["pe", "steady_thrift"])).await;
+    let (_, made) = share(&anna, "document", &id).await;
+    let token = made["token"].as_str().unwrap();
+    let (status, taken) = copy(&bert, token).await;
+    let mut came: Vec<&str> = taken["measures"].as_array().unwrap().iter().map(|m| m.as_str().unwrap()).collect();
+    assert_eq!(came.first(), Some(&"thrift"), "the one that the others use is there before them: {came:?}");
+    came.sort_unstable();
+    assert_eq!((status, came), (200, vec!["double_thrift", "steady_thrift", "thrift"]));
+    let (_, log) = bert.get("/api/account/log").await;
+    assert!(log.to_string().contains("took a copy of") && log.to_string().contains("the column set Hers of Anna"), "{log}");
+    // A share of a thing that is deleted leads nowhere, and again when it is restored.
+    assert_eq!(anna.does("DELETE /api/documents/{id}", &format!("/api/documents/{id}"), Value::Null).await.0, 200);
+    assert_eq!((read(&bert, token).await.0, copy(&bert, token).await.0), (404, 404));
+    assert_eq!(anna.does("POST /api/documents/{id}/restore", &format!("/api/documents/{id}/restore"), Value::Null).await.0, 200);
+    assert_eq!(read(&bert, token).await.0, 200);
+}

@@ -15,7 +15,7 @@ export interface Naming {
 
 export const fileOf = (screen: Screen, { name, folder, note }: Naming): Schemas["DocumentFile"] => {
   const { as_of: _, ...body } = { ...screen, name };
-  return { kind: "screen", name, folder, note, body: body as unknown as Record<string, never> };
+  return { kind: "screen", name, folder, note, body };
 };
 
 /** A screen is kept as a new document, or as the next version of one. */
