@@ -235,24 +235,71 @@ fn every_change_counts() {
 
 const AUDITED: NewEntry<'static> = NewEntry { person: "local", name: "Anna", what: "tried", about: "", address: "" };
 
-/// Anna, the first owner, who takes an invitation up that was made at the terminal.
-fn anna(people: &People) -> PersonId {
+/// Somebody who takes an invitation up that was made at the terminal, or a way back (`back` with whether the second factor is lost).
+fn comes(people: &People, name: &str, role: &str, back: Option<(&PersonId, bool)>) -> PersonId {
     let invitation = KeptInvitation {
-        hash: "of a link".to_owned(),
-        id: "an id".to_owned(),
-        person: None,
-        role: "owner".to_owned(),
-        second_factor_lost: false,
+        hash: format!("of a link for {name}"),
+        id: format!("for {name}"),
+        person: back.map(|back| back.0.clone()),
+        role: role.to_owned(),
+        second_factor_lost: back.is_some_and(|back| back.1),
         note: String::new(),
         made_by: None,
         made_at: "2026-01-01T00:00:00Z".to_owned(),
         ends_at: "2999-01-01T00:00:00Z".to_owned(),
     };
     people.add_invitation(&invitation, &AUDITED).unwrap();
-    let joining = Joining { hash: "of a link", name: "Anna", key: "anna", passphrase: "first", address: "" };
-    let Joined::As(person) = people.join(&joining).unwrap() else { panic!("she comes in") };
+    let joining = Joining { hash: &invitation.hash, name, key: &name.to_lowercase(), passphrase: "first", address: "" };
+    let Joined::As(person) = people.join(&joining).unwrap() else { panic!("{name} comes in") };
     assert_eq!(people.join(&joining).unwrap(), Joined::Ended, "once");
     person
+}
+
+/// Anna, the first owner.
+fn anna(people: &People) -> PersonId {
+    comes(people, "Anna", "owner", None)
+}
+
+/// The first owner goes on with what the person had who worked here alone; nobody else does, whatever they are, and a way back leads to
+/// what was there.
+#[test]
+fn the_first_owner_has_what_was_there() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let screen = NewDocument { kind: "screen", folder: "", name: "Before", note: "", body: "{}" };
+    people.add_document(&people.local(), screen).unwrap();
+    let anna = anna(&people);
+    assert_eq!(anna, people.local());
+    assert!(people.document_named(&anna, "screen", "Before").unwrap().is_some());
+    let (bert, carla) = (comes(&people, "Bert", "owner", None), comes(&people, "Carla", "member", None));
+    assert!(bert != anna && carla != anna && carla != bert);
+    assert_eq!(people.credentials().unwrap().iter().map(|k| k.role.as_str()).collect::<Vec<_>>(), ["owner", "owner", "member"]);
+    for (who, name) in [(&anna, "Anna"), (&carla, "Carla")] {
+        people.set_second_factor(who, "a secret", 0, &["a code".to_owned()], &AUDITED).unwrap();
+        let factor = || people.credential(who).unwrap().unwrap().second_factor;
+        assert_eq!(&comes(&people, name, "member", Some((who, false))), who);
+        assert_eq!((factor().as_str(), people.recovery_codes_left(who).unwrap()), ("a secret", 1), "it stays, with its codes");
+        comes(&people, name, "member", Some((who, true)));
+        assert_eq!((factor().as_str(), people.recovery_codes_left(who).unwrap()), ("", 0), "unless it is lost");
+    }
+    assert_eq!(people.credential(&anna).unwrap().unwrap().role, "owner", "a way back makes nobody something else");
+}
+
+/// Browsers are known of one person alone, and the oldest are forgotten.
+#[test]
+fn thirty_browsers_are_known() {
+    let folder = tempfile::tempdir().unwrap();
+    let people = People::open(folder.path()).unwrap();
+    let (anna, bert) = (anna(&people), comes(&people, "Bert", "member", None));
+    people.add_device(&anna, "the first").unwrap();
+    connection(&folder.path().join("people.sqlite")).batch_execute("UPDATE devices SET made_at = '2020-01-01T00:00:00Z'").unwrap();
+    for n in 1..30 {
+        people.add_device(&anna, &format!("browser {n}")).unwrap();
+    }
+    assert!(people.is_device_of(&anna, "the first").unwrap() && !people.is_device_of(&bert, "the first").unwrap());
+    people.add_device(&anna, "one more").unwrap();
+    assert!(!people.is_device_of(&anna, "the first").unwrap() && people.is_device_of(&anna, "one more").unwrap());
+    assert_eq!(count(folder.path(), "people.sqlite", "devices"), 30);
 }
 
 fn session(of: &PersonId, hash: &str) -> KeptSession {
