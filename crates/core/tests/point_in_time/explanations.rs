@@ -80,17 +80,22 @@ fn conditions_years_and_quarters_open() {
     insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
 }
 
-/// Reported in one currency, listed in another, two shares a traded unit.
-#[test]
-fn currencies_and_units_are_named() {
-    let mut w = quarterly().fx("2023-07-01", "XFC", "XFA", 0.5);
+/// The same company with accounts in XFC.
+fn accounts_in_another_currency(mut w: World) -> World {
     w.company.currency = currency("XFC");
-    w.listing.shares_per_unit = 2.0;
     for row in &mut w.rows {
-        if let artemon_core::domain::Record::Statement(s) = row {
+        if let Record::Statement(s) = row {
             s.currency = currency("XFC");
         }
     }
+    w
+}
+
+/// Reported in one currency, listed in another, two shares a traded unit.
+#[test]
+fn currencies_and_units_are_named() {
+    let mut w = accounts_in_another_currency(quarterly().fx("2023-07-01", "XFC", "XFA", 0.5));
+    w.listing.shares_per_unit = 2.0;
     insta::assert_snapshot!(opened(&w, "fy(eps_diluted, 0)", "2023-07-03"));
 }
 
@@ -129,4 +134,45 @@ fn what_people_do_opens() {
     let all =
         ["insider_net_buying(3)", "insider_stake", "institution_stake", "controlling_stake", "pe_forward", "target_upside", "chief_tenure"];
     insta::assert_snapshot!(all.map(|f| opened(&w, f, "2023-07-03")).join("\n"));
+}
+
+/// A half opens to its own filing, to the year less the other half, or to its quarters, as it was filed.
+#[test]
+fn halves_open() {
+    let revenue = |n: f64| [(Item::Revenue, n)];
+    let by_halves = World::new()
+        .filed((2022, Period::H1), "2022-06-30", "2022-08-20", &revenue(400.0))
+        .filed((2022, Period::FY), "2022-12-31", "2023-02-20", &revenue(1000.0))
+        .filed((2023, Period::H1), "2023-06-30", "2023-08-20", &revenue(450.0));
+    let told = |w: &World, t: &str| ["h(revenue, 0)", "h(revenue, 1)"].map(|f| opened(w, f, t)).join("\n");
+    let by_quarters = World::new()
+        .filed((2022, Period::Q1), "2022-03-31", "2022-05-01", &revenue(210.0))
+        .filed((2022, Period::Q2), "2022-06-30", "2022-08-01", &revenue(190.0))
+        .filed((2022, Period::Q3), "2022-09-30", "2022-11-01", &revenue(250.0))
+        .filed((2022, Period::FY), "2022-12-31", "2023-02-20", &revenue(1000.0));
+    insta::assert_snapshot!(format!("{}\n---\n{}", told(&by_halves, "2023-11-15"), told(&by_quarters, "2023-03-15")));
+}
+
+/// Estimates of amounts are in the currency of the accounts and shown in that of the price; a target is in that of the price already, and
+/// growth and ratings have none.
+#[test]
+fn estimates_are_shown_in_the_currency_of_the_price() {
+    let w = World::new()
+        .filed((2022, Period::FY), "2022-12-31", "2023-02-20", &[(Item::EpsDiluted, 10.0), (Item::Revenue, 1000.0)])
+        .price("2023-07-03", 44.0)
+        .fx("2023-07-01", "XFC", "XFA", 0.5)
+        .row(estimate("2023-06-20", Metric::Eps, Some(2023), 12.0))
+        .row(estimate("2023-06-20", Metric::PriceTarget, None, 50.0))
+        .row(estimate("2023-06-20", Metric::LongTermGrowth, None, 0.08))
+        .row(estimate("2023-06-20", Metric::Rating, None, 2.5));
+    let w = accounts_in_another_currency(w);
+    let shown = |formula: &str| {
+        let text = opened(&w, formula, "2023-07-03");
+        let mean = text.lines().find(|l| l.contains("Mean estimate")).unwrap_or_else(|| panic!("{text}")).to_owned();
+        mean.split("→ ").nth(1).unwrap().split([' ', '|']).next().unwrap().to_owned()
+    };
+    assert_eq!(shown("pe_forward"), "6.0000", "12 in the accounts' currency");
+    assert_eq!(shown("target_upside"), "50.0000");
+    assert_eq!(shown("long_term_growth"), "0.0800");
+    assert_eq!(shown("analyst_rating"), "2.5000");
 }
