@@ -91,8 +91,7 @@ fn market_values(context: &Context, id: &str, day: Day) -> Vec<(CompanyIndex, f6
 
 fn returned(context: &Context, company: CompanyIndex, currency: Currency, from: Day, to: Day) -> f64 {
     let c = context.as_of(from).company(company);
-    let rate =
-        |day: Day| c.fx_on(c.listing_currency(), currency, day).ok().or_else(|| context.as_of(day).fx(c.listing_currency(), currency));
+    let rate = |day: Day| context.as_of(day).fx(c.listing_currency(), currency);
     // Before the first dividend of all nothing was left out.
     let own = total_return(&c, to).or_else(|_| price_return(&c, to)).unwrap_or(0.0);
     rate(from).zip(rate(to)).map_or(own, |(before, after)| (1.0 + own) * after / before - 1.0)

@@ -8,6 +8,7 @@ mod changes;
 mod flags;
 mod formulas;
 mod histories;
+mod indexes;
 mod insiders;
 mod kept;
 mod per_share;

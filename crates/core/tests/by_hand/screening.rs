@@ -47,6 +47,7 @@ fn each_kind_of_block_keeps_its_own() {
     assert_eq!(of(json!("any"), json!([{"formula": "price", "max": 3, "negate": true}])), "DEF");
     assert_eq!(of(json!("all"), json!([{"formula": "price", "max": 3, "enabled": false}])), "ABCDEF");
     assert_eq!(of(json!("all"), json!([{"formula": "sector", "one_of": ["Other"]}])), "F");
+    assert_eq!(of(json!("all"), json!([{"formula": "sector", "one_of": ["Nothing", "Other"]}])), "F", "one of them is enough");
     assert_eq!(of(json!("all"), json!([{"formula": "price", "equals": 2}])), "B");
     assert_eq!(of(json!("all"), json!([{"formula": "price > 4"}])), "EF");
 }
@@ -97,6 +98,23 @@ fn costs_and_near_misses_are_of_one_criterion() {
     let let_in = crossed.near_misses[0].loosened.unwrap();
     assert!(let_in.min.is_some_and(|min| min <= 2.0) || let_in.max.is_some_and(|max| max >= 3.0), "{let_in:?}");
     assert_eq!(found.criteria[1].undefined_why.values().sum::<usize>(), 2);
+}
+
+/// A bound below nothing has a size as well, and the miss keeps its sign; of one that is nothing there is no share.
+#[test]
+fn misses_of_bounds_below_nothing_keep_their_sign() {
+    let c = context();
+    let of = |criterion: Json| -> Vec<(&'static str, Option<f64>, Option<f64>)> {
+        let found = run(&c, json!({"blocks": [{"need": "all", "criteria": [criterion]}]}));
+        let symbol = |company| ["A", "B", "C", "D", "E", "F"].into_iter().find(|s| *s == c.snapshot().symbol(company)).unwrap();
+        found.near_misses.iter().map(|m| (symbol(m.company), m.miss, m.miss_relative)).collect()
+    };
+    let under = of(json!({"formula": "0 - price", "min": -4}));
+    assert_eq!(under, [("E", Some(-1.0), Some(-0.25)), ("F", Some(-2.0), Some(-0.5))]);
+    let over = of(json!({"formula": "0 - price", "max": -2}));
+    assert_eq!(over, [("A", Some(1.0), Some(0.5))]);
+    let of_nothing = of(json!({"formula": "price - 5", "max": 0}));
+    assert_eq!(of_nothing, [("F", Some(1.0), None)]);
 }
 
 /// In a block of one of two, dropping one criterion asks the other alone.
