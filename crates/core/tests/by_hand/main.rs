@@ -11,6 +11,7 @@ mod histories;
 mod indexes;
 mod insiders;
 mod kept;
+mod ledger;
 mod per_share;
 mod plausibility;
 mod price;
