@@ -1,9 +1,9 @@
 //! What happened between two days, on companies small enough to follow by hand.
 
-use crate::world::{World, day, sector, trade};
+use crate::world::{World, day, sector, sector_of, trade};
 use artemon_core::{
     alerts::{Condition, fired, past},
-    domain::{Day, InsiderTrade, Record, Role},
+    domain::{Day, Event, EventKind, InsiderTrade, Kind, Record, Role},
     engine::{Context, Section},
     insiders,
     today::{self, Followed, Gauge, GaugeStanding, MovesOver, gauge_words, under_my_price},
@@ -167,4 +167,40 @@ fn the_market_is_told_against_its_own_past() {
     assert_eq!(told(0.0, 17), "The median company costs 1.12 of its value, cheaper than at any month end of the last year");
     assert_eq!(told(100.0, 24), "The median company costs 1.12 of its value, dearer than at any month end of the last two years");
     assert_eq!(told(50.0, 12), "The median company costs 1.12 of its value", "a year is too short to compare with");
+}
+
+/// What is to come lies after the day and not beyond the last; what the calendar and the dividend say of one day is one, with the amount.
+#[test]
+fn what_is_to_come_is_told_once() {
+    let event =
+        |date: &str, kind, confirmed| Record::Event(Event { company_id: "C".into(), date: day(date), kind, confirmed, announced_on: None });
+    // Goes ex on 4 July and is paid ten days later.
+    let w = World::new()
+        .price(T, 10.0)
+        .dividend("2024-07-04", 0.5)
+        .row(event(T, EventKind::Earnings, true))
+        .row(event("2024-06-29", EventKind::Earnings, false))
+        .row(event("2024-07-04", EventKind::ExDividend, true))
+        .row(event("2024-07-14", EventKind::Meeting, true));
+    let told = |days: i32| -> Vec<(String, EventKind, Option<f64>, Option<bool>)> {
+        today::coming(&w.context(), day(T), days, [0, 0]).iter().map(|c| (c.date.to_string(), c.kind, c.amount, c.confirmed)).collect()
+    };
+    let on = |date: &str, kind, amount, confirmed| (date.to_owned(), kind, amount, confirmed);
+    let soon = [on("2024-06-29", EventKind::Earnings, None, Some(false)), on("2024-07-04", EventKind::ExDividend, Some(0.5), None)];
+    assert_eq!(told(6), soon, "today is over");
+    assert_eq!(told(5), soon[..1]);
+    let later = [on("2024-07-14", EventKind::DividendPayment, Some(0.5), None), on("2024-07-14", EventKind::Meeting, None, Some(true))];
+    assert_eq!(told(16), [&soon[..], &later].concat());
+    assert!(today::coming(&w.context(), day(T), 16, []).is_empty());
+}
+
+/// Five shares: +10 %, −20 %, +30 % and two funds. The median of the three is +10 %.
+#[test]
+fn the_market_is_its_companies_without_funds() {
+    let prices = [[100.0, 500.0], [100.0, 600.0], [100.0, 110.0], [100.0, 80.0], [100.0, 130.0]];
+    let rows: Vec<&[f64]> = prices.iter().map(|p| &p[..]).collect();
+    let context = sector_of("Lamp oil", &["2024-06-27", T], &rows, &[Kind::Fund, Kind::Fund]);
+    let median = today::median_return(&Section::new(&context, day(T)), day("2024-06-27")).unwrap();
+    assert!((median - 0.1).abs() < 1e-12, "{median}");
+    assert_eq!(today::median_return(&Section::new(&context, day(T)), day("2024-01-01")), None, "nobody was there yet");
 }

@@ -222,12 +222,18 @@ pub fn trade(insider: &str, on: &str, bought: bool) -> InsiderTrade {
 
 /// Companies of one sector with a price on each of some days.
 pub fn sector(name: &str, days: &[&str], prices: &[&[f64]]) -> Context {
+    sector_of(name, days, prices, &[])
+}
+
+/// The same, of which the first are of these kinds.
+pub fn sector_of(name: &str, days: &[&str], prices: &[&[f64]], kinds: &[Kind]) -> Context {
     let template = World::new();
     let mut builder = PanelBuilder::default();
     for (i, prices) in prices.iter().enumerate() {
         let symbol = format!("C{i}");
         let (id, sector) = (symbol.as_str().into(), name.to_owned());
-        builder.push(Record::Company(Company { id, sector, ..template.company.clone() }));
+        let kind = kinds.get(i).copied().unwrap_or(Kind::Operating);
+        builder.push(Record::Company(Company { id, sector, kind, ..template.company.clone() }));
         let (company_id, listed) = (symbol.as_str().into(), symbol.as_str().into());
         builder.push(Record::Listing(Listing { symbol: listed, company_id, ..template.listing.clone() }));
         for (on, price) in days.iter().zip(*prices) {
