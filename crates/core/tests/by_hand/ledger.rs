@@ -4,8 +4,8 @@ use crate::world::{World, currency, day};
 use artemon_core::{
     engine::Context,
     ledger::{
-        Account, AccountKind, At, Event, Good, Ledger, LotRule, Order, Recorded, Security, Side, Sureness, What, decimal, event_says,
-        income_calendar, worth,
+        Account, AccountKind, At, DayOf, Event, Good, Ledger, LotRule, Order, Recorded, Security, Side, Sureness, What, decimal,
+        event_says, income_calendar, worth, years,
     },
 };
 use rust_decimal::Decimal;
@@ -158,4 +158,30 @@ fn the_journal_reads_as_people_say_it() {
     assert_eq!(says("Hand", What::CapitalReturned { security: bond(), amount: n(10.0) }), "Capital of Harbour bond returned: 10");
     assert_eq!(says("Hand", What::RecordedPrice { security: bond(), price: n(21.5) }), "Harbour bond costs 21.50");
     assert_eq!(says("Hand", What::Split { security: share(), ratio: n(2.0) }), "SYM: 2 for one, 15 held");
+}
+
+/// Interest, fees and gains belong to the year of their day, in the base currency: 12 XFC of interest in 2023 are 6 XFA; in 2024, 3 XFC of
+/// custody are paid, and of ten shares bought at 80 XFC four are sold at 100 with a fee of 2, which leaves 4 × 20 − 2 = 78.
+#[test]
+fn years_have_what_happened_in_them() {
+    let context = world().context();
+    let mut ledger = books(&context);
+    let sale = What::Recorded(Recorded {
+        fee: n(2.0),
+        ..match bought(Side::Sell, share(), 4.0, 50.0, "XFA", 2.0) {
+            What::Recorded(trade) => trade,
+            other => panic!("{other:?}"),
+        }
+    });
+    for (on, what) in [
+        ("2023-07-03", What::RecordedIncome { security: bond(), amount: n(12.0) }),
+        ("2024-01-19", What::RecordedIncome { security: bond(), amount: n(-3.0) }),
+        ("2024-01-19", sale),
+    ] {
+        ledger.book(context.as_of(day(on)), Event { date: day(on), account: "Hand".into(), what }).unwrap();
+    }
+    let days = [day("2023-07-03"), day("2023-12-29"), day("2024-01-19")];
+    let found = years(&days, &[DayOf::default(); 3], &[None; 3], ledger.journal());
+    let told: Vec<_> = found.iter().map(|y| (y.year, y.realised, y.income, y.fees)).collect();
+    assert_eq!(told, [(2023, Some(0.0), Some(6.0), Some(0.0)), (2024, Some(39.0), Some(-1.5), Some(1.0))]);
 }
