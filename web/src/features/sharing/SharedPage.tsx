@@ -119,7 +119,8 @@ function OfDocument({ data }: { data: SharedAnswer }) {
 function OfScreen({ name, screen }: { name: string; screen: Schemas["SharedScreen"] }) {
   const base = useAbout().data?.base;
   const { columns, rows } = screen;
-  const words = (unit: Unit | null | undefined) => unit === "text" || unit === "flag";
+  const drawn = (i: number) => rows.some((r) => r.ranges[i]);
+  const starts = (c: Schemas["ColumnInfo"], i: number) => c.unit === "text" || c.unit === "flag" || drawn(i);
   return (
     <>
       <Typography variant="h2" sx={{ mt: 2 }}>
@@ -128,8 +129,8 @@ function OfScreen({ name, screen }: { name: string; screen: Schemas["SharedScree
       {rows.length > 0 && (
         <Table
           label={`Companies of ${name}`}
-          left={[0, 1, ...columns.flatMap((c, i) => (words(c.unit) ? [i + 2] : [])), columns.length + 2]}
-          head={["Symbol", "Company", ...columns.map((c) => headOf(c, base)), "Price and value"]}
+          left={[0, 1, ...columns.flatMap((c, i) => (starts(c, i) ? [i + 2] : [])), columns.length + 2]}
+          head={["Symbol", "Company", ...columns.map((c, i) => headOf(c, drawn(i), base)), "Price and value"]}
           rows={rows.map((row) => ({
             key: row.symbol,
             cells: [
@@ -146,8 +147,8 @@ function OfScreen({ name, screen }: { name: string; screen: Schemas["SharedScree
   );
 }
 
-const headOf = ({ label, unit }: Schemas["ColumnInfo"], base: string | undefined) => {
-  const hint = unit === "money" ? base : unitHint(unit);
+const headOf = ({ label, unit }: Schemas["ColumnInfo"], drawn: boolean, base: string | undefined) => {
+  const hint = drawn ? "" : unit === "money" ? base : unitHint(unit);
   return hint ? `${label} (${hint})` : label;
 };
 
