@@ -24,7 +24,8 @@ export async function told(work: Promise<unknown>, doing = "Making the file…",
   try {
     await work;
     clearTimeout(soon);
-    useNotice.setState({ text: done, stays: false });
+    // What was said of other work meanwhile stays.
+    if (done || useNotice.getState().text === doing) useNotice.setState({ text: done, stays: false });
   } catch (e) {
     clearTimeout(soon);
     refused(e);

@@ -92,6 +92,11 @@ impl Signed {
     }
 }
 
+/// A moment that was kept; long ago where it cannot be read, so that nothing goes on by it.
+fn time(text: &str) -> DateTime<Utc> {
+    moment::read(text).unwrap_or_default()
+}
+
 fn kept(cookie: &str, s: &Signed) -> KeptSession {
     KeptSession {
         hash: hash(cookie),
@@ -122,7 +127,6 @@ pub fn keep_session(home: &Home, cookie: &str, signed: &Signed, is_new: bool) ->
 /// # Errors
 /// When it cannot be read.
 pub fn session_of_cookie(home: &Home, cookie: &str) -> Result<Option<Signed>, AppError> {
-    let time = |text: &str| moment::read(text).unwrap_or_default();
     let found = home.people.session(&hash(cookie))?.map(|s| Signed {
         id: s.id,
         person: s.person.as_str().to_owned(),
@@ -154,7 +158,6 @@ pub fn session_goes_on(ctx: &Ctx, id: &str) -> Result<bool, AppError> {
 /// The sessions of a person that go on.
 pub(super) fn sessions(home: &Home, person: &PersonId, this: &str) -> Result<Vec<SessionEntry>, AppError> {
     let now = Utc::now();
-    let time = |text: &str| moment::read(text).unwrap_or_default();
     let goes_on = |s: &KeptSession| now - time(&s.seen_at) < IDLE && now - time(&s.made_at) < LONGEST;
     let entry = |s: KeptSession| SessionEntry {
         this: s.id == this,

@@ -59,7 +59,9 @@ export function TokensPage() {
             key: t.id,
             quiet: t.ended,
             cells: [
-              <b key="name">{t.name}</b>,
+              <b key="name" style={{ whiteSpace: "normal" }}>
+                {t.name}
+              </b>,
               SCOPES.filter((s) => t.scopes.includes(s.scope))
                 .map((s) => s.label.toLowerCase())
                 .join(", "),
